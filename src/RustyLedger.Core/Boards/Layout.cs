@@ -1,0 +1,107 @@
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Boards;
+
+public enum ElementKind
+{
+    Connector,
+    Fuse,
+}
+
+/// <summary>The corner of a connector's grid, seen from the component side, in which pin 1 sits.</summary>
+public enum Corner
+{
+    TopLeft,
+    TopRight,
+    BottomLeft,
+    BottomRight,
+}
+
+/// <summary>Which way a row of pins runs.</summary>
+public enum Direction
+{
+    Across,
+    Down,
+}
+
+public enum Numbering
+{
+    /// <summary>One row is counted to its end before the next begins.</summary>
+    RowByRow,
+
+    /// <summary>Counting goes from row to row, as on a ribbon header: 1 above 2, 3 above 4.</summary>
+    Zigzag,
+}
+
+/// <summary>One terminal.</summary>
+/// <param name="Id">Stays the same whatever is printed or renamed.</param>
+/// <param name="Index">From 1, the place in the element's numbering.</param>
+/// <param name="Label">As printed: <c>1</c>, <c>L1</c>, <c>V+</c>.</param>
+/// <param name="Colours">Of the wire at this end.</param>
+/// <param name="Signal">What the pin does, in words.</param>
+/// <param name="IsSource">Power enters the machine here.</param>
+public sealed record Pin(string Id, int Index, string Label, WireColours Colours, string Signal, bool IsSource = false);
+
+/// <summary>A thing on a board that has pins, placed in millimetres from the upper left corner of the component side.</summary>
+/// <param name="X">Of the upper left pin of the grid.</param>
+/// <param name="Y">Of the upper left pin of the grid.</param>
+/// <param name="Rows">Rows of pins, at least 1; a row runs along <paramref name="Direction"/>.</param>
+/// <param name="PitchMm">Between neighbours in a row and between rows, above 0.</param>
+/// <param name="Rating">Printed rating, such as a fuse's; empty where there is none.</param>
+public sealed record Element(
+    string Id,
+    ElementKind Kind,
+    string Designator,
+    string Purpose,
+    decimal X,
+    decimal Y,
+    int Rows,
+    decimal PitchMm,
+    Direction Direction,
+    Corner Pin1,
+    Numbering Numbering,
+    string Rating,
+    IReadOnlyList<Pin> Pins)
+{
+    /// <summary>Pins in one row.</summary>
+    public int PerRow => Math.Max(1, (Pins.Count == 0 ? 1 : Pins.Max(p => p.Index)) + Rows - 1) / Rows;
+
+    /// <summary>The centre of a pin in millimetres on the component side.</summary>
+    public (decimal X, decimal Y) PlaceOf(Pin pin)
+    {
+        ArgumentNullException.ThrowIfNull(pin);
+        var i = pin.Index - 1;
+        var (row, along) = Numbering == Numbering.RowByRow ? (i / PerRow, i % PerRow) : (i % Rows, i / Rows);
+        var (column, line) = Direction == Direction.Across ? (along, row) : (row, along);
+        var (columns, lines) = Direction == Direction.Across ? (PerRow, Rows) : (Rows, PerRow);
+        column = Pin1 is Corner.TopRight or Corner.BottomRight ? columns - 1 - column : column;
+        line = Pin1 is Corner.BottomLeft or Corner.BottomRight ? lines - 1 - line : line;
+        return (X + (column * PitchMm), Y + (line * PitchMm));
+    }
+
+    /// <summary>The outline around all pins, half a pitch out.</summary>
+    public (decimal X, decimal Y, decimal Width, decimal Height) Outline
+    {
+        get
+        {
+            var (columns, lines) = Direction == Direction.Across ? (PerRow, Rows) : (Rows, PerRow);
+            return (X - (PitchMm / 2), Y - (PitchMm / 2), columns * PitchMm, lines * PitchMm);
+        }
+    }
+}
+
+/// <summary>A board by part number and revision, with its layout, the paths inside it and the checks it always has.</summary>
+/// <param name="Links">Between pins of this board; the addresses have <see cref="PinAddress.OnThisBoard"/> as holder.</param>
+/// <param name="Checks">Likewise.</param>
+public sealed record BoardType(
+    string Id,
+    string PartNumber,
+    string Revision,
+    string Name,
+    decimal WidthMm,
+    decimal HeightMm,
+    DefaultTolerance Tolerance,
+    IReadOnlyList<Element> Elements,
+    IReadOnlyList<Link> Links,
+    IReadOnlyList<Check> Checks);

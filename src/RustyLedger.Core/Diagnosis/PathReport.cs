@@ -1,0 +1,77 @@
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>What a reading says of one pin on the power path.</summary>
+/// <param name="Share">The value as a share of what was expected; null where the limit has no number.</param>
+/// <param name="HalfBand">Half the allowed band as a share of what was expected.</param>
+public sealed record PinEvidence(Verdict Verdict, decimal? Share, decimal HalfBand)
+{
+    // For limits with one edge. Common practice, no source.
+    private const decimal UsualHalfBand = 0.05m;
+
+    public static PinEvidence Of(ReadingValue reading, Limit limit, DefaultTolerance tolerance, Verdict verdict)
+    {
+        if (reading is not NumberReading number || limit is not NumericLimit numeric)
+        {
+            return new(verdict, null, UsualHalfBand);
+        }
+
+        var (low, high) = Judge.Band(numeric, tolerance);
+        var expected = low is { } l && high is { } h ? (l + h) / 2 : (low ?? high)!.Value;
+        return expected == 0
+            ? new(verdict, null, UsualHalfBand)
+            : new(verdict, number.Value / expected, low is null || high is null ? UsualHalfBand : Math.Abs((high.Value - low.Value) / 2 / expected));
+    }
+}
+
+/// <summary>Where the fault must lie: from the nearest good pins to one bad pin.</summary>
+/// <param name="Bad">Graph index of the bad pin at which it ends.</param>
+/// <param name="GoodEnds">The nearest good pins going back along each path.</param>
+/// <param name="BadFeeders">Bad pins that also lead here; their own stretches explain them.</param>
+/// <param name="OpenSources">Unmeasured pins at which power enters and from which no good pin shields.</param>
+/// <param name="Links">Graph indices of the links under suspicion.</param>
+/// <param name="Untouched">Unmeasured pins within, in the order of measuring.</param>
+/// <param name="AccusesSupply">The bad pin is itself where power enters.</param>
+/// <param name="WorseThan">The bad feeders that explain part of it, where it reads worse than they explain.</param>
+/// <param name="Contradicted">A pin that only this one feeds reads good, so the bad reading is in doubt; null if none.</param>
+/// <param name="Next">Untouched pins that would narrow it most, best first.</param>
+public sealed record Stretch(
+    int Bad,
+    IReadOnlyList<int> GoodEnds,
+    IReadOnlyList<int> BadFeeders,
+    IReadOnlyList<int> OpenSources,
+    IReadOnlyList<int> Links,
+    IReadOnlyList<int> Untouched,
+    bool AccusesSupply,
+    IReadOnlyList<int> WorseThan,
+    int? Contradicted,
+    IReadOnlyList<int> Next);
+
+/// <summary>A bad pin that a bad pin before it explains.</summary>
+public sealed record Explained(int Bad, IReadOnlyList<int> By);
+
+/// <summary>What the readings of one state say about the power path.</summary>
+/// <param name="ClearedPins">Per pin: known good, by its own reading or by one that only it can feed.</param>
+/// <param name="ClearedLinks">Per link: power demonstrably passes it.</param>
+/// <param name="Marginal">Pins that count as good but deserve a second look.</param>
+public sealed record PathReport(
+    FeedGraph Graph,
+    IReadOnlyDictionary<int, PinEvidence> Evidence,
+    IReadOnlyList<Stretch> Stretches,
+    IReadOnlyList<Explained> Explained,
+    IReadOnlyList<bool> ClearedPins,
+    IReadOnlyList<bool> ClearedLinks,
+    IReadOnlyList<int> Marginal)
+{
+    /// <param name="evidence">By graph index; readings of one operating state only, not judged ones left out.</param>
+    /// <param name="measurable">Whether a pin can be measured in this state; others are proposed only when no such pin is left.</param>
+    public static PathReport Of(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable)
+    {
+        ArgumentNullException.ThrowIfNull(graph);
+        ArgumentNullException.ThrowIfNull(evidence);
+        ArgumentNullException.ThrowIfNull(measurable);
+        return new StretchFinder(graph, evidence, measurable).Find();
+    }
+}

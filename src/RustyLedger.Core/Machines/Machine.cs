@@ -1,0 +1,68 @@
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Machines;
+
+/// <summary>A named place for a board in a model.</summary>
+/// <param name="Prefix">Stands before designators, such as <c>Z1</c> in <c>Z1-J2·6</c>.</param>
+public sealed record Position(string Id, string Prefix, string Name, string BoardTypeId);
+
+public enum PartKind
+{
+    Supply,
+    Switch,
+    Motor,
+    Sensor,
+    Other,
+}
+
+/// <summary>A part with pins of its own that is on no board.</summary>
+public sealed record OffBoardPart(string Id, PartKind Kind, string Designator, string Name, IReadOnlyList<Pin> Pins);
+
+/// <summary>An operating state in which readings are taken.</summary>
+/// <param name="Code">Identity within the model; checks name it.</param>
+public sealed record OperatingState(string Code, string Name, bool Energised)
+{
+    /// <summary>The four that come with a new model.</summary>
+    public static IReadOnlyList<OperatingState> Usual { get; } =
+    [
+        new("off", "off", false),
+        new("standby", "standby", true),
+        new("running", "running", true),
+        new("stopped", "stopped by emergency stop", true),
+    ];
+}
+
+/// <summary>A maker's product line entry: positions, parts off the boards, what joins them, and how they are checked.</summary>
+public sealed record Model(
+    string Id,
+    string Maker,
+    string Name,
+    IReadOnlyList<Position> Positions,
+    IReadOnlyList<OffBoardPart> Parts,
+    IReadOnlyList<OperatingState> States,
+    IReadOnlyList<Link> Links,
+    IReadOnlyList<Check> Checks);
+
+/// <summary>A board in a position, from and to when.</summary>
+/// <param name="To">Null while it is fitted.</param>
+public sealed record FittedBoard(string Id, string PositionId, string BoardTypeId, string Serial, string Firmware, DateOnly? From, DateOnly? To);
+
+/// <summary>What is so on this machine only, with its reason.</summary>
+/// <param name="Address">The pin it is about; null for a check.</param>
+/// <param name="CheckKey">The check it is about, see <see cref="ResolvedCheck.Key"/>; null for a pin.</param>
+public sealed record Override(string Id, PinAddress? Address, string? CheckKey, WireColours? Colours, string? Signal, Limit? Limit, string Reason);
+
+/// <summary>One unit at a site.</summary>
+public sealed record Machine(
+    string Id,
+    string Tag,
+    string Name,
+    string ModelId,
+    string Serial,
+    string Built,
+    string Supply,
+    string Site,
+    IReadOnlyList<FittedBoard> Boards,
+    IReadOnlyList<Override> Overrides);

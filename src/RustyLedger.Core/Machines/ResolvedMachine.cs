@@ -1,0 +1,199 @@
+using System.Collections.Frozen;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Machines;
+
+public enum Level
+{
+    BoardType,
+    Model,
+    Machine,
+}
+
+/// <summary>Who says so: the level, and in words which board type, model or override.</summary>
+public sealed record Origin(Level Level, string Words);
+
+/// <summary>A pin as it is on one machine.</summary>
+/// <param name="Printed">The full name, such as <c>Z1-J2·6</c>.</param>
+/// <param name="Element">Null for a pin of an off-board part.</param>
+public sealed record ResolvedPin(PinAddress Address, string Printed, string HolderWords, Element? Element, OffBoardPart? Part, Pin Pin, Origin Origin)
+{
+    /// <summary>The connector or part without the pin, such as <c>Z1-J2</c>.</summary>
+    public string PrintedElement => Printed[..Printed.LastIndexOf('·')];
+}
+
+/// <param name="IsInner">A path on a board rather than a wire.</param>
+public sealed record ResolvedLink(string Id, PinAddress From, PinAddress To, bool Directed, bool IsInner, Origin Origin);
+
+/// <summary>A check as it applies to one machine.</summary>
+/// <param name="Key">Identity on the machine: a board type's check applies once per position it fills.</param>
+public sealed record ResolvedCheck(string Key, Check Check, OperatingState State, Limit Limit, DefaultTolerance Tolerance, Origin Origin, Origin LimitOrigin);
+
+/// <summary>All that applies to one machine, each with where it came from.</summary>
+/// <param name="Problems">What does not fit together, in words; never empty silently: a dropped link is named here.</param>
+public sealed record ResolvedMachine(
+    Machine Machine,
+    Model Model,
+    IReadOnlyDictionary<string, BoardType> BoardAt,
+    IReadOnlyDictionary<PinAddress, ResolvedPin> Pins,
+    IReadOnlyList<ResolvedLink> Links,
+    IReadOnlyList<ResolvedCheck> Checks,
+    IReadOnlyList<string> Problems)
+{
+    /// <summary>
+    /// Puts board types into positions, lays the model's wiring over them and the machine's overrides over that.
+    /// A board fitted on this machine goes before the board type the model names for the position.
+    /// </summary>
+    /// <param name="boardTypes">All that the model's positions and the fitted boards name.</param>
+    public static ResolvedMachine Of(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(model);
+        ArgumentNullException.ThrowIfNull(boardTypes);
+        return new Resolver(machine, model, boardTypes).Resolve();
+    }
+
+    private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes)
+    {
+        private readonly List<string> _problems = [];
+        private readonly Dictionary<string, BoardType> _boardAt = [];
+        private readonly Dictionary<PinAddress, ResolvedPin> _pins = [];
+        private readonly List<ResolvedLink> _links = [];
+        private readonly List<ResolvedCheck> _checks = [];
+        private readonly FrozenDictionary<string, OperatingState> _states = model.States.ToFrozenDictionary(s => s.Code);
+        private readonly ILookup<PinAddress, Override> _pinOverrides =
+            machine.Overrides.Where(o => o.Address is not null).ToLookup(o => o.Address!);
+
+        private readonly ILookup<string, Override> _checkOverrides =
+            machine.Overrides.Where(o => o.CheckKey is not null).ToLookup(o => o.CheckKey!);
+
+        public ResolvedMachine Resolve()
+        {
+            foreach (var position in model.Positions)
+            {
+                Place(position);
+            }
+
+            foreach (var part in model.Parts)
+            {
+                foreach (var pin in part.Pins)
+                {
+                    Add(new PinAddress(part.Id, pin.Id), $"{part.Designator}·{pin.Label}", part.Name, null, part, pin, FromModel);
+                }
+            }
+
+            foreach (var link in model.Links)
+            {
+                Add(link, link.From, link.To, link.Id, isInner: false, FromModel);
+            }
+
+            foreach (var check in model.Checks)
+            {
+                Add(check, check.Id, DefaultToleranceOf(check.Red), FromModel);
+            }
+
+            foreach (var stray in machine.Overrides.Where(o => o.Address is { } a && !_pins.ContainsKey(a)))
+            {
+                _problems.Add($"an override of {machine.Tag} speaks of a pin that is not there ({stray.Reason})");
+            }
+
+            return new ResolvedMachine(machine, model, _boardAt, _pins, _links, _checks, _problems);
+        }
+
+        private Origin FromModel => new(Level.Model, $"model {model.Name}");
+
+        private void Place(Position position)
+        {
+            var fitted = machine.Boards.Where(b => b.PositionId == position.Id && b.To is null).MaxBy(b => b.From);
+            var id = fitted?.BoardTypeId ?? position.BoardTypeId;
+            if (!boardTypes.TryGetValue(id, out var type))
+            {
+                _problems.Add($"position {position.Name} names a board type that is not known ({id})");
+                return;
+            }
+
+            _boardAt[position.Id] = type;
+            var origin = new Origin(Level.BoardType, $"board type {type.PartNumber} rev {type.Revision}");
+            foreach (var element in type.Elements)
+            {
+                foreach (var pin in element.Pins)
+                {
+                    Add(new PinAddress(position.Id, pin.Id), $"{position.Prefix}-{element.Designator}·{pin.Label}", position.Name, element, null, pin, origin);
+                }
+            }
+
+            foreach (var link in type.Links)
+            {
+                Add(link, At(position, link.From), At(position, link.To), $"{position.Id}/{link.Id}", isInner: true, origin);
+            }
+
+            foreach (var check in type.Checks)
+            {
+                var here = check with
+                {
+                    Red = check.Red is null ? null : At(position, check.Red),
+                    Black = check.Black is null ? null : At(position, check.Black),
+                };
+                Add(here, $"{position.Id}/{check.Id}", type.Tolerance, origin);
+            }
+        }
+
+        private static PinAddress At(Position position, PinAddress address) =>
+            address.Holder == PinAddress.OnThisBoard ? address with { Holder = position.Id } : address;
+
+        private void Add(PinAddress address, string printed, string holder, Element? element, OffBoardPart? part, Pin pin, Origin origin)
+        {
+            foreach (var said in _pinOverrides[address])
+            {
+                pin = pin with { Colours = said.Colours ?? pin.Colours, Signal = said.Signal ?? pin.Signal };
+                origin = new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}");
+            }
+
+            _pins[address] = new ResolvedPin(address, printed, holder, element, part, pin, origin);
+        }
+
+        private void Add(Link link, PinAddress from, PinAddress to, string id, bool isInner, Origin origin)
+        {
+            if (!_pins.ContainsKey(from) || !_pins.ContainsKey(to))
+            {
+                _problems.Add((_pins.GetValueOrDefault(from), _pins.GetValueOrDefault(to)) switch
+                {
+                    ({ } start, _) => $"{start.Printed} feeds a pin that is not there (link {id}, {origin.Words})",
+                    (_, { } end) => $"{end.Printed} is fed from a pin that is not there (link {id}, {origin.Words})",
+                    _ => $"link {id} ({origin.Words}) joins two pins that are not there",
+                });
+                return;
+            }
+
+            _links.Add(new ResolvedLink(id, from, to, link.Directed, isInner, origin));
+        }
+
+        private void Add(Check check, string key, DefaultTolerance tolerance, Origin origin)
+        {
+            if ((check.Red is { } red && !_pins.ContainsKey(red)) || (check.Black is { } black && !_pins.ContainsKey(black)))
+            {
+                _problems.Add($"check {key} ({origin.Words}) is at a pin that is not there");
+                return;
+            }
+
+            if (!_states.TryGetValue(check.State, out var state))
+            {
+                _problems.Add($"check {key} ({origin.Words}) is in a state that model {model.Name} does not list ({check.State})");
+                return;
+            }
+
+            var (limit, limitOrigin) = (check.Limit, origin);
+            foreach (var said in _checkOverrides[key].Where(o => o.Limit is not null))
+            {
+                (limit, limitOrigin) = (said.Limit!, new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}"));
+            }
+
+            _checks.Add(new ResolvedCheck(key, check, state, limit, tolerance, origin, limitOrigin));
+        }
+
+        private DefaultTolerance DefaultToleranceOf(PinAddress? red) =>
+            red is not null && _boardAt.TryGetValue(red.Holder, out var type) ? type.Tolerance : DefaultTolerance.Usual;
+    }
+}

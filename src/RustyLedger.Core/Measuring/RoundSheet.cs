@@ -1,0 +1,148 @@
+using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Measuring;
+
+public enum EntryKind
+{
+    Taken,
+    Retracted,
+    Skipped,
+}
+
+/// <summary>One line of a round as it was made; lines are only ever added.</summary>
+/// <param name="Order">Made by the device, rising; later lines win.</param>
+/// <param name="CheckKey">Null for an extra reading between any two pins.</param>
+/// <param name="Limit">As it stood when the reading was taken; null for an extra reading.</param>
+/// <param name="Value">Null unless <see cref="EntryKind.Taken"/>.</param>
+/// <param name="Target">The id of the line taken back; null otherwise.</param>
+/// <param name="Reason">Why skipped.</param>
+public sealed record Entry(
+    string Id,
+    long Order,
+    EntryKind Kind,
+    string? CheckKey,
+    PinAddress? Red,
+    PinAddress? Black,
+    MeterMode Mode,
+    string State,
+    Limit? Limit,
+    DefaultTolerance Tolerance,
+    ReadingValue? Value,
+    string? Target,
+    string Reason)
+{
+    /// <summary>The reason that brings a skipped check back at the end of the round.</summary>
+    public const string Later = "later";
+
+    /// <summary>The verdict by today's rules on the limit as it stood.</summary>
+    public Verdict Verdict => (Value, Limit) switch
+    {
+        (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
+        (_, null) => new(VerdictKind.NotJudged, "no limit", $"{Value.Written}, no limit was stated"),
+        _ => Judge.Verdict(Value, Limit, Tolerance),
+    };
+}
+
+/// <summary>A check with what the round has so far.</summary>
+/// <param name="Reading">The reading that stands; null before one is taken.</param>
+/// <param name="Skip">The skip that stands; null when there is none or a reading came after.</param>
+/// <param name="Takes">How many readings were taken of it, those superseded included.</param>
+public sealed record SheetRow(ResolvedCheck Check, Entry? Reading, Entry? Skip, int Takes);
+
+/// <summary>The power path in one state.</summary>
+public sealed record StatePath(OperatingState State, PathReport Report, IReadOnlyDictionary<int, PinAddress> Commons);
+
+/// <summary>A round worked out: what stands, what it means, what comes next.</summary>
+public sealed record RoundSheet(
+    IReadOnlyList<SheetRow> Rows,
+    IReadOnlyList<Entry> Extras,
+    IReadOnlyList<StatePath> Paths,
+    Entry? Last)
+{
+    public static RoundSheet Of(ResolvedMachine machine, FeedGraph graph, IEnumerable<Entry> entries)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(graph);
+        ArgumentNullException.ThrowIfNull(entries);
+        var lines = entries.OrderBy(e => e.Order).ThenBy(e => e.Id, StringComparer.Ordinal).ToList();
+        var takenBack = lines.Where(e => e.Kind == EntryKind.Retracted).Select(e => e.Target).ToHashSet();
+        var standing = lines.Where(e => e.Kind != EntryKind.Retracted && !takenBack.Contains(e.Id)).ToList();
+        var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!);
+        var rows = SheetOrder.Of(machine, graph).Select(check =>
+        {
+            var own = byCheck[check.Key].ToList();
+            var reading = own.LastOrDefault(e => e.Kind == EntryKind.Taken);
+            var skip = reading is null ? own.LastOrDefault(e => e.Kind == EntryKind.Skipped) : null;
+            return new SheetRow(check, reading, skip, lines.Count(e => e.CheckKey == check.Key && e.Kind == EntryKind.Taken));
+        }).ToList();
+        return new RoundSheet(
+            rows,
+            [.. standing.Where(e => e is { Kind: EntryKind.Taken, CheckKey: null })],
+            [.. machine.Model.States.Where(s => s.Energised).Select(s => PathOf(s, graph, rows)).OfType<StatePath>()],
+            standing.LastOrDefault(e => e.Kind == EntryKind.Taken));
+    }
+
+    /// <summary>
+    /// The check to take next. While a bad stretch is open in the state being measured, the pin that narrows it most;
+    /// otherwise on down the sheet in the same state, then the rest, then what was put off.
+    /// </summary>
+    /// <param name="after">The check last looked at; null to begin from the last reading.</param>
+    /// <returns>Its key, or null when nothing is left.</returns>
+    public string? Next(string? after)
+    {
+        var at = Rows.Index().FirstOrDefault(r => r.Item.Check.Key == (after ?? Last?.CheckKey));
+        var from = at.Item is null ? -1 : at.Index;
+        var state = at.Item?.Check.State.Code ?? Last?.State ?? (Rows is [var first, ..] ? first.Check.State.Code : null);
+        foreach (var path in Paths.Where(p => p.State.Code == state))
+        {
+            foreach (var pin in path.Report.Stretches.SelectMany(s => s.Next))
+            {
+                var row = Rows.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state && SheetOrder.TracesPower(r.Check)
+                    && r.Check.Check.Red == path.Report.Graph.Pins[pin]);
+                if (row is not null)
+                {
+                    return row.Check.Key;
+                }
+            }
+        }
+
+        var ahead = Rows.Skip(from + 1).Concat(Rows.Take(from + 1)).ToList();
+        return (ahead.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state)
+            ?? ahead.FirstOrDefault(IsOpen)
+            ?? ahead.FirstOrDefault(r => r.Reading is null && r.Skip?.Reason == Entry.Later && r.Check.Key != after)
+            ?? ahead.FirstOrDefault(r => r.Reading is null && r.Skip?.Reason == Entry.Later))?.Check.Key;
+    }
+
+    private static bool IsOpen(SheetRow row) => row.Reading is null && row.Skip is null;
+
+    private static StatePath? PathOf(OperatingState state, FeedGraph graph, List<SheetRow> rows)
+    {
+        var tracing = rows.Where(r => r.Check.State.Code == state.Code && SheetOrder.TracesPower(r.Check) && graph.IndexOf(r.Check.Check.Red!) is not null).ToList();
+        if (tracing.Count == 0)
+        {
+            return null;
+        }
+
+        var evidence = new Dictionary<int, PinEvidence>();
+        var commons = new Dictionary<int, PinAddress>();
+        foreach (var row in tracing)
+        {
+            var pin = graph.IndexOf(row.Check.Check.Red!)!.Value;
+            if (row.Check.Check.Black is { } black)
+            {
+                commons[pin] = black;
+            }
+
+            if (row.Reading is { Value: { } value, Limit: { } limit } reading && reading.Verdict is { Kind: not VerdictKind.NotJudged } verdict
+                && (!evidence.TryGetValue(pin, out var known) || (known.Verdict.IsGood && verdict.IsOut)))
+            {
+                evidence[pin] = PinEvidence.Of(value, limit, reading.Tolerance, verdict);
+            }
+        }
+
+        var measurable = tracing.Select(r => graph.IndexOf(r.Check.Check.Red!)!.Value).ToHashSet();
+        return new StatePath(state, PathReport.Of(graph, evidence, measurable.Contains), commons);
+    }
+}

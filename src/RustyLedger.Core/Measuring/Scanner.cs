@@ -1,0 +1,315 @@
+using System.Globalization;
+
+namespace RustyLedger.Core.Measuring;
+
+/// <summary>
+/// Walks over a text of limits or readings: numbers with letter codes (IEC 60062), units, signs in all the
+/// code points that keyboards, spreadsheets and old code pages leave behind.
+/// </summary>
+internal sealed class Scanner(string text)
+{
+    private const int MostDigits = 18;
+
+    private static readonly (string Word, Unit Unit, Current Current, decimal Scale)[] UnitWords =
+    [
+        ("volts", Unit.Volts, Current.Unstated, 1), ("volt", Unit.Volts, Current.Unstated, 1),
+        ("vdc", Unit.Volts, Current.Direct, 1), ("vac", Unit.Volts, Current.Alternating, 1),
+        ("mvdc", Unit.Volts, Current.Direct, 0.001m), ("mvac", Unit.Volts, Current.Alternating, 0.001m),
+        ("mv", Unit.Volts, Current.Unstated, 0.001m), ("kv", Unit.Volts, Current.Unstated, 1000),
+        ("µv", Unit.Volts, Current.Unstated, 0.000001m), ("uv", Unit.Volts, Current.Unstated, 0.000001m),
+        ("v", Unit.Volts, Current.Unstated, 1),
+        ("amps", Unit.Amps, Current.Unstated, 1), ("amp", Unit.Amps, Current.Unstated, 1),
+        ("adc", Unit.Amps, Current.Direct, 1), ("aac", Unit.Amps, Current.Alternating, 1),
+        ("ma", Unit.Amps, Current.Unstated, 0.001m), ("µa", Unit.Amps, Current.Unstated, 0.000001m),
+        ("ua", Unit.Amps, Current.Unstated, 0.000001m), ("a", Unit.Amps, Current.Unstated, 1),
+        ("ohms", Unit.Ohms, Current.Unstated, 1), ("ohm", Unit.Ohms, Current.Unstated, 1),
+        ("kohms", Unit.Ohms, Current.Unstated, 1000), ("kohm", Unit.Ohms, Current.Unstated, 1000),
+        ("mohm", Unit.Ohms, Current.Unstated, 0.001m),
+        ("kω", Unit.Ohms, Current.Unstated, 1000), ("mω", Unit.Ohms, Current.Unstated, 0.001m),
+        ("ω", Unit.Ohms, Current.Unstated, 1),
+        ("khz", Unit.Hertz, Current.Unstated, 1000), ("mhz", Unit.Hertz, Current.Unstated, 0.001m),
+        ("hz", Unit.Hertz, Current.Unstated, 1),
+        ("seconds", Unit.Seconds, Current.Unstated, 1), ("second", Unit.Seconds, Current.Unstated, 1),
+        ("sec", Unit.Seconds, Current.Unstated, 1), ("ms", Unit.Seconds, Current.Unstated, 0.001m),
+        ("µs", Unit.Seconds, Current.Unstated, 0.000001m), ("us", Unit.Seconds, Current.Unstated, 0.000001m),
+        ("s", Unit.Seconds, Current.Unstated, 1),
+        ("°c", Unit.Celsius, Current.Unstated, 1), ("degc", Unit.Celsius, Current.Unstated, 1),
+        ("c", Unit.Celsius, Current.Unstated, 1),
+        ("k", Unit.Ohms, Current.Unstated, 1000), ("m", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("r", Unit.Ohms, Current.Unstated, 1),
+    ];
+
+    private readonly string _clean = Clean(text);
+
+    public int At { get; private set; }
+
+    public bool AtEnd => At >= _clean.Length;
+
+    private char Here => AtEnd ? '\0' : _clean[At];
+
+    /// <summary>
+    /// Brings signs of one meaning to one code point without changing the length, so places still point into
+    /// the text as typed: both ohms, both micros, minus signs, no-break spaces. ñ is where the old DOS code
+    /// pages kept ±; U+FFFD is a ± that a reader gave up on. Only a sign that stands alone is taken so.
+    /// </summary>
+    public static string Clean(string text) => string.Create(text.Length, text, static (into, from) =>
+    {
+        for (var i = 0; i < from.Length; i++)
+        {
+            into[i] = from[i] switch
+            {
+                '\u2126' or '\u03a9' => '\u03c9',
+                '\u03bc' => '\u00b5',
+                '\u2212' or '\u2013' or '\u2014' or '\u2010' or '\u2011' => '-',
+                '\u00f1' or '\ufffd' => '±',
+                '\u00a0' or '\u2009' or '\u202f' or '\t' or '\r' or '\n' => ' ',
+                // ± read as Latin-1 from UTF-8 leaves a lone Â before it.
+                '\u00c2' when i + 1 < from.Length && from[i + 1] is '±' or '\u00b5' => ' ',
+                var c => c,
+            };
+        }
+    });
+
+    public NotationException Problem(string problem, string example, int? at = null) =>
+        new(text, Math.Min(at ?? At, Math.Max(text.Length - 1, 0)), problem, example);
+
+    public void Spaces()
+    {
+        while (Here == ' ')
+        {
+            At++;
+        }
+    }
+
+    public bool Take(string word)
+    {
+        if (!Starts(word))
+        {
+            return false;
+        }
+
+        At += word.Length;
+        return true;
+    }
+
+    /// <summary>Takes a word only where it stands by itself, in either case.</summary>
+    public bool TakeWord(string word)
+    {
+        if (!Starts(word) || (At + word.Length < _clean.Length && char.IsLetterOrDigit(_clean[At + word.Length])))
+        {
+            return false;
+        }
+
+        At += word.Length;
+        return true;
+    }
+
+    public bool StartsNumber()
+    {
+        var i = At;
+        if (i < _clean.Length && _clean[i] is '-' or '+')
+        {
+            i++;
+        }
+
+        return (i < _clean.Length && char.IsAsciiDigit(_clean[i]))
+            || (i + 1 < _clean.Length && _clean[i] is '.' or ',' && char.IsAsciiDigit(_clean[i + 1]));
+    }
+
+    /// <summary>The rest of the text from here, trimmed, as typed; the scanner ends.</summary>
+    public string Rest()
+    {
+        var rest = text[At..].Trim();
+        At = text.Length;
+        return rest;
+    }
+
+    /// <summary>
+    /// A number in the unit without a prefix, with its unit where one is written. Understands <c>2,5</c>,
+    /// <c>1k2</c>, <c>4M7</c>, <c>0R5</c>, <c>0.31 k</c>. Decimal arithmetic keeps edges exact.
+    /// </summary>
+    public Quantity Number(bool signed = true)
+    {
+        var start = At;
+        var negative = false;
+        if (signed && Here is '-' or '+')
+        {
+            negative = Here == '-';
+            At++;
+        }
+
+        var whole = Digits();
+        var letterScale = 0m;
+        var fraction = "";
+        if (Here is '.' && !Starts(".."))
+        {
+            At++;
+            fraction = Digits();
+        }
+        else if (Here is ',' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        {
+            var comma = At;
+            At++;
+            fraction = Digits();
+            if (fraction.Length == 3)
+            {
+                throw Problem("a comma before three digits may be a thousand or a fraction", "1200 or 1.2", comma);
+            }
+        }
+        else if (whole.Length > 0 && Here is 'k' or 'K' or 'M' or 'R' or 'r' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        {
+            // IEC 60062: the letter stands where the decimal point would.
+            letterScale = Here switch { 'k' or 'K' => 1000, 'M' => 1_000_000, _ => 1 };
+            At++;
+            fraction = Digits();
+        }
+
+        if (whole.Length + fraction.Length == 0)
+        {
+            throw Problem("a number was expected", "24 V", start);
+        }
+
+        if (whole.Length + fraction.Length > MostDigits || Here is '.' or ',' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        {
+            throw Problem("this is not one number", "12.4", start);
+        }
+
+        var value = decimal.Parse($"{(whole.Length == 0 ? "0" : whole)}.{(fraction.Length == 0 ? "0" : fraction)}", CultureInfo.InvariantCulture);
+        value = negative ? -value : value;
+        var beforeUnit = At;
+        Spaces();
+        var unitAt = At;
+        if (letterScale != 0)
+        {
+            var named = TakeUnit(value);
+            if (named is { Prefixed: true })
+            {
+                throw Problem("two multipliers in one number", "1k2", unitAt);
+            }
+
+            At = named is null ? beforeUnit : At;
+            return new Quantity(value * letterScale, named?.Unit, named?.Current ?? Current.Unstated, true, 1);
+        }
+
+        var unit = TakeUnit(value);
+        if (unit is null)
+        {
+            At = beforeUnit;
+            return new Quantity(value, null, Current.Unstated, false, 1);
+        }
+
+        return unit;
+    }
+
+    public bool NextIs(char sign) => Here == sign;
+
+    public bool NextIsLetter => char.IsLetter(Here);
+
+    public bool PreviousIs(char sign) => At > 0 && _clean[At - 1] == sign;
+
+    public void Return(int place) => At = place;
+
+    /// <summary>The text from here up to a sign, trimmed, as typed.</summary>
+    public string Until(char sign)
+    {
+        var end = _clean.IndexOf(sign, At);
+        end = end < 0 ? text.Length : end;
+        var part = text[At..end].Trim();
+        At = end;
+        return part;
+    }
+
+    /// <summary>AC or DC standing by itself.</summary>
+    public Current TakeCurrent()
+    {
+        var back = At;
+        Spaces();
+        if (TakeWord("dc"))
+        {
+            return Current.Direct;
+        }
+
+        if (TakeWord("ac"))
+        {
+            return Current.Alternating;
+        }
+
+        At = back;
+        return Current.Unstated;
+    }
+
+    public bool TakePlusMinus() => Take("±") || Take("+/-") || Take("+-");
+
+    private Quantity? TakeUnit(decimal value)
+    {
+        var end = At;
+        while (end < _clean.Length && (char.IsLetter(_clean[end]) || _clean[end] is '°' or '\u00b5'))
+        {
+            end++;
+        }
+
+        var word = _clean[At..end];
+        if (word.Length == 0)
+        {
+            return null;
+        }
+
+        if (word is "MV" or "MA" or "MVDC" or "MVAC")
+        {
+            throw Problem($"{word} may be milli or mega", word == "MA" ? "5 mA" : "5 mV");
+        }
+
+        // Case tells milli from mega only before ohms and hertz.
+        if (word[0] == 'M' && word.Length > 1 && word[1] is 'ω' or 'o' or 'O' or 'h' or 'H')
+        {
+            var (unit, name) = word[1] is 'h' or 'H' ? (Unit.Hertz, "hz") : (Unit.Ohms, word[1..].ToLowerInvariant());
+            if (name is "hz" or "ω" or "ohm" or "ohms" && (unit == Unit.Ohms || word[1..].Equals("hz", StringComparison.OrdinalIgnoreCase)))
+            {
+                At = end;
+                return new Quantity(value * 1_000_000, unit, Current.Unstated, true, 1_000_000);
+            }
+        }
+
+        if (word is "m")
+        {
+            throw Problem("m alone may be milli or mega", "4.7 M, or 4.7 mV");
+        }
+
+        var lower = word.ToLowerInvariant();
+        foreach (var known in UnitWords)
+        {
+            if (known.Word == lower)
+            {
+                At = end;
+                // A lone k, M or R multiplies; which unit is meant is for the check to say.
+                var lone = lower is "k" or "m" or "r";
+                return new Quantity(value * known.Scale, lone ? null : known.Unit, known.Current, known.Scale != 1 || lone, known.Scale);
+            }
+        }
+
+        return null;
+    }
+
+    private string Digits()
+    {
+        var start = At;
+        while (char.IsAsciiDigit(Here))
+        {
+            At++;
+        }
+
+        return _clean[start..At];
+    }
+
+    private bool Starts(string word) => string.Compare(_clean, At, word, 0, word.Length, StringComparison.OrdinalIgnoreCase) == 0;
+}
+
+/// <summary>A number as read: its value without prefix, and what was written behind it.</summary>
+/// <param name="Prefixed">A multiplier such as k was written, so a bare number next to it is not volts.</param>
+/// <param name="Scale">The multiplier of the unit behind the number; 1 where there is none.</param>
+internal sealed record Quantity(decimal Value, Unit? Unit, Current Current, bool Prefixed, decimal Scale)
+{
+    /// <summary>Takes over the multiplier that stands behind the second number of a pair: <c>8-12 mV</c>.</summary>
+    public Quantity Scaled(Quantity second) =>
+        Unit is null && !Prefixed && second.Scale != 1 ? this with { Value = Value * second.Scale, Prefixed = true } : this;
+}

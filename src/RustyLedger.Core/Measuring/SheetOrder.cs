@@ -1,0 +1,38 @@
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Measuring;
+
+/// <summary>The order in which the checks of a machine are taken.</summary>
+public static class SheetOrder
+{
+    /// <summary>
+    /// State by state as the model lists them, the dead ones first; within a state down the power path, then the
+    /// checks off the path by meter mode and place, so that the meter and the black probe move as little as can be.
+    /// </summary>
+    public static IReadOnlyList<ResolvedCheck> Of(ResolvedMachine machine, FeedGraph graph)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(graph);
+        var states = machine.Model.States.OrderBy(s => s.Energised).Index().ToDictionary(s => s.Item.Code, s => s.Index);
+        var place = graph.Order.Index().ToDictionary(p => graph.Pins[p.Item], p => p.Index);
+        return [.. machine.Checks
+            .OrderBy(c => states[c.State.Code])
+            .ThenBy(c => OnPath(c) is { } p ? p : int.MaxValue)
+            .ThenBy(c => c.Check.Mode)
+            .ThenBy(c => NameOf(machine, c), NaturalOrder.Instance)
+            .ThenBy(c => c.Key, StringComparer.Ordinal)];
+
+        int? OnPath(ResolvedCheck check) => TracesPower(check) && place.TryGetValue(check.Check.Red!, out var at) ? at : null;
+    }
+
+    /// <summary>Whether a check speaks of power at its red pin: volts against a common, in an energised state.</summary>
+    public static bool TracesPower(ResolvedCheck check)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        return check is { State.Energised: true, Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts } };
+    }
+
+    private static string NameOf(ResolvedMachine machine, ResolvedCheck check) =>
+        check.Check.Red is { } red ? machine.Pins[red].Printed : check.Check.Part;
+}

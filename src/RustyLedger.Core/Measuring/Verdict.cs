@@ -1,0 +1,137 @@
+namespace RustyLedger.Core.Measuring;
+
+public enum VerdictKind
+{
+    Within,
+    Marginal,
+    Low,
+    High,
+    Dead,
+    Reversed,
+
+    /// <summary>A state or a word that is not the one asked for; neither low nor high.</summary>
+    Differs,
+    NotJudged,
+}
+
+/// <summary>What a reading means under a limit.</summary>
+/// <param name="Rule">The rule that decided, by a name that stays the same.</param>
+/// <param name="Reason">The same in words and numbers.</param>
+public sealed record Verdict(VerdictKind Kind, string Rule, string Reason)
+{
+    /// <summary>Outside the limit, in whichever way.</summary>
+    public bool IsOut => Kind is VerdictKind.Low or VerdictKind.High or VerdictKind.Dead or VerdictKind.Reversed or VerdictKind.Differs;
+
+    /// <summary>Within or marginal.</summary>
+    public bool IsGood => Kind is VerdictKind.Within or VerdictKind.Marginal;
+}
+
+/// <summary>Judges readings. The same reading, limit and tolerance always give the same verdict.</summary>
+public static class Judge
+{
+    // Common practice, no source: how near an edge is worth a second look, and what counts as no volts.
+    private const decimal MarginalShareOfHalfBand = 0.1m;
+    private const decimal MarginalShareOfOneSided = 0.05m;
+    private const decimal DeadShare = 0.05m;
+    private const decimal DeadVolts = 0.5m;
+
+    /// <param name="tolerance">Taken by a limit that states none.</param>
+    public static Verdict Verdict(ReadingValue reading, Limit limit, DefaultTolerance tolerance)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        ArgumentNullException.ThrowIfNull(limit);
+        ArgumentNullException.ThrowIfNull(tolerance);
+        return (reading, limit) switch
+        {
+            (OverloadReading, NoPathLimit) => new(VerdictKind.Within, "no path", "OL, no path, as it should be"),
+            (OverloadReading, NumericLimit or ShortLimit) => new(VerdictKind.High, "OL is out", $"OL: no path or beyond the meter's range; should read {LimitNotation.Write(limit)}"),
+            (OverloadReading, ContactLimit c) => State(!c.Closed, "open (OL)", LimitNotation.Write(limit)),
+            (NumberReading n, NoPathLimit) => new(VerdictKind.Low, "no path", $"{n.Written} where there should be no path (OL)"),
+            (NumberReading n, ShortLimit) => Short(n),
+            (ContactReading c, NoPathLimit) => c.Closed ? new(VerdictKind.Low, "no path", "closed where there should be no path (OL)") : new(VerdictKind.Within, "no path", "open, no path, as it should be"),
+            (ContactReading c, ShortLimit) => c.Closed ? new(VerdictKind.Within, "short", "closed, as it should be") : new(VerdictKind.High, "short", "open where there should be a short"),
+            (ContactReading c, ContactLimit l) => State(c.Closed == l.Closed, c.Written, LimitNotation.Write(l)),
+            (NumberReading { Unit: Unit.Ohms } n, ContactLimit l) => State(n.Value <= ShortLimit.MostOhms == l.Closed, n.Written, LimitNotation.Write(l)),
+            (LampReading r, LampLimit l) => State(r.On == l.On, r.Written, LimitNotation.Write(l)),
+            (WordReading r, WordLimit l) => State(string.Equals(r.Word, l.Word, StringComparison.OrdinalIgnoreCase), r.Word, l.Word),
+            (NumberReading n, NumericLimit l) when n.Unit == l.Unit => Number(n, l, tolerance),
+            _ => new(VerdictKind.NotJudged, "kinds differ", $"{reading.Written} cannot be held against {LimitNotation.Write(limit)}"),
+        };
+    }
+
+    /// <summary>The band a numeric limit allows, with null for a side it leaves open.</summary>
+    public static (decimal? Low, decimal? High) Band(NumericLimit limit, DefaultTolerance tolerance) => limit switch
+    {
+        NominalLimit n => (n.Nominal - n.HalfBand(tolerance), n.Nominal + n.HalfBand(tolerance)),
+        RangeLimit r => (r.Low, r.High),
+        LowestLimit l => (l.Low, null),
+        HighestLimit h => (null, h.High),
+        _ => throw new ArgumentOutOfRangeException(nameof(limit)),
+    };
+
+    private static Verdict State(bool same, string found, string wanted) => same
+        ? new(VerdictKind.Within, "state", $"{found}, as it should be")
+        : new(VerdictKind.Differs, "state", $"{found}, should be {wanted}");
+
+    private static Verdict Short(NumberReading reading) => reading.Value <= ShortLimit.MostOhms
+        ? new(VerdictKind.Within, "short", $"{reading.Written}, at most {Numbers.Write(ShortLimit.MostOhms)} Ω with the leads")
+        : new(VerdictKind.High, "short", $"{reading.Written}, a short reads at most {Numbers.Write(ShortLimit.MostOhms)} Ω");
+
+    private static Verdict Number(NumberReading reading, NumericLimit limit, DefaultTolerance tolerance)
+    {
+        var value = reading.Value;
+        var (low, high) = Band(limit, tolerance);
+        var unit = limit.Unit.Symbol();
+        var tooLow = low is { } l && (value < l || (value == l && limit is LowestLimit { Included: false }));
+        var tooHigh = high is { } h && (value > h || (value == h && limit is HighestLimit { Included: false }));
+        if (!tooLow && !tooHigh)
+        {
+            return Inside(value, low, high, unit);
+        }
+
+        if (IsReversed(value, low, high, limit))
+        {
+            return new(VerdictKind.Reversed, "reversed", $"{reading.Written}: the sign is turned; should read {LimitNotation.Write(limit)}");
+        }
+
+        // Dead is no volts where there should be some, of either sign.
+        var nearest = low > 0 ? low : high < 0 ? -high : null;
+        if (limit.Unit == Unit.Volts && nearest is { } least && Math.Abs(value) < Math.Max(DeadVolts, DeadShare * least))
+        {
+            return new(VerdictKind.Dead, "dead", $"{reading.Written}: no volts; the least allowed is {Numbers.Write(nearest.Value)} {unit}");
+        }
+
+        return tooLow
+            ? new(VerdictKind.Low, "below the limit", value == low ? $"low: must be above {Numbers.Write(low!.Value)} {unit}" : $"low: {Numbers.Write(low!.Value - value)} {unit} under the least allowed, {Numbers.Write(low.Value)} {unit}")
+            : new(VerdictKind.High, "above the limit", value == high ? $"high: must be below {Numbers.Write(high!.Value)} {unit}" : $"high: {Numbers.Write(value - high!.Value)} {unit} over the most allowed, {Numbers.Write(high.Value)} {unit}");
+    }
+
+    private static Verdict Inside(decimal value, decimal? low, decimal? high, string unit)
+    {
+        if (low is { } l && high is { } h)
+        {
+            var margin = (h - l) / 2 * MarginalShareOfHalfBand;
+            var near = Math.Min(value - l, h - value);
+            var band = $"{Numbers.Write(l)} to {Numbers.Write(h)} {unit}";
+            // A band of no width has no middle to be far from.
+            return near <= margin && h > l
+                ? new(VerdictKind.Marginal, "near the edge", $"only {Numbers.Write(near)} {unit} inside {band}")
+                : new(VerdictKind.Within, "in the band", $"within {band}");
+        }
+
+        var edge = (low ?? high)!.Value;
+        var inside = Math.Abs(value - edge);
+        var side = low is null ? "most" : "least";
+        return edge != 0 && inside <= Math.Abs(edge) * MarginalShareOfOneSided
+            ? new(VerdictKind.Marginal, "near the edge", $"only {Numbers.Write(inside)} {unit} from the {side} allowed, {Numbers.Write(edge)} {unit}")
+            : new(VerdictKind.Within, "in the band", $"within, the {side} allowed is {Numbers.Write(edge)} {unit}");
+    }
+
+    /// <summary>
+    /// Leads or wires turned round: the other sign, and at least half of what the limit asks. Less than that is
+    /// a low reading with a stray sign rather than a reversal. Common practice, no source.
+    /// </summary>
+    private static bool IsReversed(decimal value, decimal? low, decimal? high, NumericLimit limit) =>
+        limit.Current != Current.Alternating && limit.Unit is Unit.Volts or Unit.Amps
+        && ((low > 0 && -value >= low / 2) || (high < 0 && value >= -high / 2));
+}

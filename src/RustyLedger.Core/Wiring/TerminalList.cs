@@ -1,0 +1,122 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using CsvHelper;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Measuring;
+
+namespace RustyLedger.Core.Wiring;
+
+public enum RowOutcome
+{
+    Added,
+    Changed,
+    Same,
+    Refused,
+}
+
+/// <summary>How one row of the file was understood.</summary>
+/// <param name="Understood">The row in the ledger's words; empty when refused.</param>
+/// <param name="Problem">Why it was refused; empty otherwise.</param>
+/// <param name="Doubts">What was taken one way but may be meant another.</param>
+/// <param name="Changes">What would be different on the board type.</param>
+public sealed record RowPreview(int Line, IReadOnlyList<string> Cells, RowOutcome Outcome, string Understood, string Problem, IReadOnlyList<string> Doubts, IReadOnlyList<string> Changes);
+
+/// <summary>What a file would do to a board type.</summary>
+/// <param name="NotInFile">Printed names of pins the file does not speak of; they stay.</param>
+/// <param name="Result">The board type as it would be; equal to the present one when nothing changes.</param>
+public sealed record TerminalPreview(TerminalTable Table, IReadOnlyList<RowPreview> Rows, IReadOnlyList<string> NotInFile, BoardType Result, bool ChangesAnything);
+
+/// <summary>A board type's terminals, checks and inner links as a spreadsheet, out and in.</summary>
+public static partial class TerminalList
+{
+    private static readonly Dictionary<string, MeterMode> Modes = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ["v"] = MeterMode.DcVolts, ["vdc"] = MeterMode.DcVolts, ["dc"] = MeterMode.DcVolts, ["dcv"] = MeterMode.DcVolts, ["v dc"] = MeterMode.DcVolts, ["dc v"] = MeterMode.DcVolts, ["volts"] = MeterMode.DcVolts,
+        ["vac"] = MeterMode.AcVolts, ["ac"] = MeterMode.AcVolts, ["acv"] = MeterMode.AcVolts, ["v ac"] = MeterMode.AcVolts, ["ac v"] = MeterMode.AcVolts,
+        ["ohm"] = MeterMode.Ohms, ["ω"] = MeterMode.Ohms, ["r"] = MeterMode.Ohms, ["resistance"] = MeterMode.Ohms, ["beep"] = MeterMode.Continuity, ["cont"] = MeterMode.Continuity, ["diode"] = MeterMode.Diode,
+        ["a"] = MeterMode.DcAmps, ["amps"] = MeterMode.DcAmps, ["hz"] = MeterMode.Frequency, ["s"] = MeterMode.Time, ["°c"] = MeterMode.Temperature, ["led"] = MeterMode.Lamp, ["word"] = MeterMode.Word, ["display"] = MeterMode.Word,
+    };
+
+    private static readonly string[] DittoMarks = ["\"", "''", "″", "〃", "do", "do.", "ditto"];
+
+    static TerminalList()
+    {
+        foreach (var mode in Enum.GetValues<MeterMode>())
+        {
+            Modes[mode.Words()] = mode;
+        }
+    }
+
+    /// <summary>Works out what a file would do, without doing it.</summary>
+    /// <param name="states">The states checks may name; the first energised one is taken where the file names none.</param>
+    /// <param name="newId">Makes an id for each new element, pin, link and check.</param>
+    public static TerminalPreview Preview(BoardType type, TerminalTable table, IReadOnlyList<Machines.OperatingState> states, Func<string> newId)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        ArgumentNullException.ThrowIfNull(table);
+        return new TerminalImport(type, table, states, newId).Run();
+    }
+
+    /// <summary>Writes RFC 4180 text that <see cref="Preview"/> reads back to the same terminals, checks and links.</summary>
+    public static string Export(BoardType type)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        using var text = new StringWriter(CultureInfo.InvariantCulture);
+        using var csv = new CsvWriter(text, new CsvHelper.Configuration.CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" });
+        foreach (var heading in (string[])["connector", "pin", "colour", "signal", "feeds", "joined to", "mode", "common", "other end", "expected", "state", "plugged", "remark"])
+        {
+            csv.WriteField(heading);
+        }
+
+        csv.NextRecord();
+        var names = type.Elements.SelectMany(e => e.Pins.Select(p => (p.Id, Name: $"{e.Designator}·{p.Label}"))).ToDictionary(n => n.Id, n => n.Name);
+        foreach (var element in type.Elements)
+        {
+            foreach (var pin in element.Pins.OrderBy(p => p.Index))
+            {
+                var checks = type.Checks.Where(c => c.Red?.Pin == pin.Id && c.Target is CheckTarget.PinAndCommon or CheckTarget.Pair).DefaultIfEmpty(null);
+                foreach (var check in checks)
+                {
+                    csv.WriteField(element.Designator);
+                    csv.WriteField(Literal(pin.Label));
+                    csv.WriteField(pin.Colours.Code);
+                    csv.WriteField(Literal(pin.Signal));
+                    csv.WriteField(string.Join("; ", type.Links.Where(l => l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])));
+                    csv.WriteField(string.Join("; ", type.Links.Where(l => !l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])));
+                    csv.WriteField(check?.Mode.Words() ?? "");
+                    csv.WriteField(check is { Target: CheckTarget.PinAndCommon, Black: { } common } ? names[common.Pin] : "");
+                    csv.WriteField(check is { Target: CheckTarget.Pair, Black: { } other } ? names[other.Pin] : "");
+                    csv.WriteField(check is null ? "" : LimitNotation.Write(check.Limit));
+                    csv.WriteField(check?.State ?? "");
+                    csv.WriteField(check?.Plugged switch { true => "plugged", false => "unplugged", null => "" });
+                    csv.WriteField(check?.Remark ?? "");
+                    csv.NextRecord();
+                }
+            }
+        }
+
+        csv.Flush();
+        return text.ToString();
+    }
+
+    /// <summary>An apostrophe tells the reader, as it tells a spreadsheet, to take the text as it stands.</summary>
+    private static string Literal(string text) =>
+        IsDitto(text) || text.StartsWith('\'') || Range().IsMatch(text) || SpoiltDate().IsMatch(text) || text is ['=' or '+' or '@' or '-', _, ..] ? "'" + text : text;
+
+    internal static bool IsDitto(string cell) => DittoMarks.Contains(cell, StringComparer.OrdinalIgnoreCase);
+
+    internal static MeterMode? ModeOf(string words)
+    {
+        var plain = Scanner.Clean(words).Trim().ToLowerInvariant();
+        return Modes.TryGetValue(plain, out var mode) ? mode : Modes.TryGetValue(plain.TrimEnd('s'), out mode) ? mode : null;
+    }
+
+    [GeneratedRegex(@"^(?<from>\d{1,3})\s*(?:-|\u2013|to|\.\.)\s*(?<to>\d{1,3})(?:\s+(?<rest>.*))?$", RegexOptions.IgnoreCase)]
+    internal static partial Regex Range();
+
+    [GeneratedRegex(@"^(?<day>\d{1,2})-(?<month>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)(-\d{2,4})?$", RegexOptions.IgnoreCase)]
+    internal static partial Regex SpoiltDate();
+
+    [GeneratedRegex(@"^(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)\s*[-·.:/]\s*(?<pin>\S+)$")]
+    internal static partial Regex FullName();
+}

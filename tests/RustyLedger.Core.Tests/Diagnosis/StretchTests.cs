@@ -1,0 +1,213 @@
+using CsCheck;
+using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Tests.Wiring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Tests.Diagnosis;
+
+public sealed class StretchTests
+{
+    private static readonly Gen<(FeedGraph Graph, Dictionary<int, PinEvidence> Evidence)> Cases =
+        Gen.Select(Gen.OneOf(Graphs.WithoutLoops(), Graphs.Any()), Gen.Int[0, 5].Array[10], (graph, dice) =>
+            (graph, Enumerable.Range(0, graph.Pins.Count).Where(i => dice[i] > 1).ToDictionary(i => i, i => dice[i] switch
+            {
+                2 => Good,
+                3 => Marginal,
+                4 => Bad(0.8m),
+                _ => Bad(0.5m),
+            })));
+
+    private static PinEvidence Good => new(new Verdict(VerdictKind.Within, "", ""), 1m, 0.05m);
+
+    private static PinEvidence Marginal => new(new Verdict(VerdictKind.Marginal, "", ""), 0.95m, 0.05m);
+
+    [Fact]
+    public void Stretches_agree_with_walking_every_path() => Cases.Sample(
+        c =>
+        {
+            var brute = new EveryPath(c.Graph, c.Evidence);
+            var report = Report(c.Graph, c.Evidence);
+            for (var pin = 0; pin < c.Graph.Pins.Count; pin++)
+            {
+                Assert.Equal(brute.IsCleared(pin), report.ClearedPins[pin]);
+            }
+
+            for (var link = 0; link < c.Graph.Links.Count; link++)
+            {
+                Assert.Equal(brute.LinkCleared(link), report.ClearedLinks[link]);
+            }
+
+            Assert.Equal(brute.Starts().Order(), report.Stretches.Select(s => s.Bad).Order());
+            foreach (var stretch in report.Stretches)
+            {
+                // In a loop, which is reported as a thing to mend, the product may suspect a link that only a
+                // circling path uses; it never misses one.
+                var extra = stretch.Links.Except(brute.Suspects(stretch.Bad)).ToList();
+                Assert.Subset(stretch.Links.ToHashSet(), brute.Suspects(stretch.Bad).ToHashSet());
+                Assert.True(extra.Count == 0 || c.Graph.ToMend.Any(m => m.Kind == MendKind.Loop), $"{extra.Count} links too many");
+                Assert.Equal(brute.GoodEnds(stretch.Bad).Order(), stretch.GoodEnds.Order());
+            }
+        },
+        iter: 3000);
+
+    [Fact]
+    public void The_first_proposal_halves_the_longest_run() => Cases.Where(c => c.Graph.ToMend.All(m => m.Kind != MendKind.Loop)).Sample(
+        c =>
+        {
+            var brute = new EveryPath(c.Graph, c.Evidence);
+            foreach (var stretch in Report(c.Graph, c.Evidence).Stretches)
+            {
+                var runs = brute.Runs(stretch.Bad).ToList();
+                var longest = runs.Select(r => r.Count).DefaultIfEmpty(0).Max();
+                Assert.Equal(longest == 0, stretch.Next.Count == 0);
+                if (longest > 0)
+                {
+                    // Either middle of an even run halves it as well.
+                    Assert.Contains(runs, r => r.Count == longest && (r[(longest - 1) / 2] == stretch.Next[0] || r[longest / 2] == stretch.Next[0]));
+                }
+            }
+        },
+        iter: 2000);
+
+    [Fact]
+    public void A_bad_source_accuses_the_supply()
+    {
+        var stretch = Assert.Single(Report(Graphs.Of([(0, 1)], 0), new() { [0] = Bad(0.5m), [1] = Bad(0.5m) }).Stretches);
+        Assert.True(stretch.AccusesSupply);
+        Assert.Equal(0, stretch.Bad);
+    }
+
+    [Fact]
+    public void A_bad_pin_under_a_bad_pin_is_no_new_fault_unless_worse()
+    {
+        var chain = Graphs.Of([(0, 1), (1, 2), (2, 3)], 0);
+        var same = Report(chain, new() { [0] = Good, [1] = Bad(0.8m), [3] = Bad(0.77m) });
+        Assert.Equal([1], same.Stretches.Select(s => s.Bad));
+        Assert.Equal(3, Assert.Single(same.Explained).Bad);
+        var worse = Report(chain, new() { [0] = Good, [1] = Bad(0.8m), [3] = Bad(0.7m) });
+        Assert.Equal([1, 3], worse.Stretches.Select(s => s.Bad));
+        Assert.Equal([1], worse.Stretches[1].WorseThan);
+    }
+
+    [Fact]
+    public void A_join_clears_neither_branch_but_what_both_share()
+    {
+        // 0 feeds 1, which splits to 2 and 3, which join at 4.
+        var report = Report(Graphs.Of([(0, 1), (1, 2), (1, 3), (2, 4), (3, 4)], 0), new() { [4] = Good });
+        Assert.Equal([true, true, false, false, true], report.ClearedPins);
+    }
+
+    [Fact]
+    public void A_good_pin_behind_a_bad_one_puts_the_bad_reading_in_doubt() =>
+        Assert.Equal(2, Assert.Single(Report(Graphs.Of([(0, 1), (1, 2)], 0), new() { [0] = Good, [1] = Bad(0.5m), [2] = Good }).Stretches).Contradicted);
+
+    [Fact]
+    public void Marginal_counts_as_good_and_is_flagged()
+    {
+        var report = Report(Graphs.Of([(0, 1), (1, 2)], 0), new() { [0] = Good, [1] = Marginal, [2] = Bad(0.5m) });
+        Assert.Equal([1], Assert.Single(report.Stretches).GoodEnds);
+        Assert.Equal([1], report.Marginal);
+    }
+
+    private static PathReport Report(FeedGraph graph, Dictionary<int, PinEvidence> evidence) => PathReport.Of(graph, evidence, _ => true);
+
+    private static PinEvidence Bad(decimal share) => new(new Verdict(VerdictKind.Low, "", ""), share, 0.05m);
+
+    /// <summary>The same answers by listing every path without a repeated pin.</summary>
+    private sealed class EveryPath(FeedGraph graph, Dictionary<int, PinEvidence> evidence)
+    {
+        private bool IsBad(int pin) => evidence.TryGetValue(pin, out var e) && e.Verdict.IsOut;
+
+        private bool ReadsGood(int pin) => evidence.TryGetValue(pin, out var e) && e.Verdict.IsGood;
+
+        private bool Enters(int pin) => graph.IsSource[pin] || graph.Links.All(l => l.To != pin);
+
+        /// <summary>All ways back from a pin, as lists of links, ending where <paramref name="stop"/> says.</summary>
+        private IEnumerable<List<int>> Back(int pin, Func<int, bool> stop, HashSet<int> on)
+        {
+            foreach (var link in Enumerable.Range(0, graph.Links.Count).Where(l => graph.Links[l].To == pin && !on.Contains(graph.Links[l].From)))
+            {
+                var from = graph.Links[link].From;
+                if (stop(from))
+                {
+                    yield return [link];
+                }
+
+                if (!Opaque(from, stop))
+                {
+                    foreach (var rest in Back(from, stop, [.. on, from]))
+                    {
+                        yield return [link, .. rest];
+                    }
+                }
+            }
+        }
+
+        /// <summary>An unmeasured source ends a path, yet another path may run on through it.</summary>
+        private bool Opaque(int pin, Func<int, bool> stop) => !_whole && stop(pin) && (evidence.ContainsKey(pin) || IsCleared(pin));
+
+        private bool _whole;
+
+        private List<List<int>> ToSources(int pin)
+        {
+            _whole = true;
+            var all = Back(pin, Enters, [pin]).ToList();
+            _whole = false;
+            if (Enters(pin))
+            {
+                all.Add([]);
+            }
+
+            return all;
+        }
+
+        private IEnumerable<int> GoodReadings => evidence.Keys.Where(ReadsGood);
+
+        public bool LinkCleared(int link) => GoodReadings.Any(g => ToSources(g) is { Count: > 0 } paths && paths.All(p => p.Contains(link)));
+
+        public bool IsCleared(int pin)
+        {
+            if (_clear.TryGetValue(pin, out var known))
+            {
+                return known;
+            }
+
+            return _clear[pin] = !IsBad(pin) && GoodReadings.Any(g => g == pin || (ToSources(g) is { Count: > 0 } paths && paths.All(p => p.Any(l => graph.Links[l].From == pin))));
+        }
+
+        private readonly Dictionary<int, bool> _clear = [];
+
+        private List<List<int>> Traces(int bad) => [.. Back(bad, p => IsBad(p) || IsCleared(p) || Enters(p), [bad])];
+
+        private int Start(List<int> trace) => graph.Links[trace[^1]].From;
+
+        public IEnumerable<int> GoodEnds(int bad) => Traces(bad).Select(Start).Where(IsCleared).Distinct();
+
+        public IEnumerable<int> Starts() => evidence.Keys.Where(IsBad).Where(bad =>
+        {
+            var starts = Traces(bad).Select(Start).Distinct().ToList();
+            var bads = starts.Where(IsBad).ToList();
+            return bads.Count == 0 || starts.Count > bads.Count || graph.IsSource[bad] || IsWorse(bad, bads);
+        });
+
+        private bool IsWorse(int bad, List<int> feeders) => feeders.Count > 0 && feeders.All(f => evidence[bad].Share < evidence[f].Share - evidence[bad].HalfBand);
+
+        public IEnumerable<int> Suspects(int bad)
+        {
+            var traces = Traces(bad);
+            var worse = IsWorse(bad, [.. traces.Select(Start).Where(IsBad).Distinct()]);
+            return traces.Where(t => worse || !IsBad(Start(t))).SelectMany(t => t).Where(l => !LinkCleared(l)).Distinct();
+        }
+
+        public IEnumerable<List<int>> Runs(int bad)
+        {
+            var suspects = Suspects(bad).ToHashSet();
+            foreach (var trace in Traces(bad))
+            {
+                var run = trace.TakeWhile(suspects.Contains).Select(l => graph.Links[l].From).Where(p => !evidence.ContainsKey(p) && !IsCleared(p)).Reverse().ToList();
+                yield return run;
+            }
+        }
+    }
+}
