@@ -1,6 +1,86 @@
+using System.Security.Cryptography.X509Certificates;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using RustyLedger.Server.Boards;
+using RustyLedger.Server.History;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Storage;
+using RustyLedger.Server.Visits;
+
+const int MostRequestBytes = 32 * 1024 * 1024;
+
 var builder = WebApplication.CreateBuilder(args);
-builder.Services.AddOpenApi("v1");
+builder.Services.AddOptions<LedgerOptions>().BindConfiguration(LedgerOptions.Section).ValidateDataAnnotations()
+    .Validate(o => System.Net.IPAddress.TryParse(o.Bind, out _), "Bind must be an IP address, such as 127.0.0.1 or 0.0.0.0.")
+    .ValidateOnStart();
+var own = builder.Configuration.GetSection(LedgerOptions.Section).Get<LedgerOptions>() ?? new LedgerOptions();
+builder.WebHost.ConfigureKestrel(kestrel =>
+{
+    kestrel.AddServerHeader = false;
+    kestrel.Limits.MaxRequestBodySize = MostRequestBytes;
+    kestrel.Listen(System.Net.IPAddress.Parse(own.Bind), own.Port, listen =>
+    {
+        if (own.Certificate.Length > 0)
+        {
+            listen.UseHttps(X509CertificateLoader.LoadPkcs12FromFile(own.Certificate, own.CertificatePassword));
+        }
+    });
+});
+builder.Services.ConfigureHttpJsonOptions(json =>
+{
+    json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+    json.SerializerOptions.RespectNullableAnnotations = true;
+    json.SerializerOptions.RespectRequiredConstructorParameters = true;
+    json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+});
+builder.Services.AddOpenApi("v1", Documents.Describe);
+builder.Services.AddProblemDetails();
+builder.Services.AddExceptionHandler<ProblemAnswers>();
+builder.Services.AddResponseCompression(compression =>
+{
+    compression.EnableForHttps = true;
+    compression.MimeTypes = ResponseCompressionDefaults.MimeTypes.Concat(["application/manifest+json", "image/svg+xml", "text/csv"]);
+});
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton<DurableConnections>();
+builder.Services.AddDbContext<LedgerContext>((services, options) => options
+    .UseSqlite($"Data Source={services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile}")
+    .AddInterceptors(services.GetRequiredService<DurableConnections>()));
+builder.Services.AddScoped<Actor>();
+builder.Services.AddScoped<MachineLibrary>();
+builder.Services.AddScoped<BookWriter>();
+builder.Services.AddScoped<MachineFileImport>();
+builder.Services.AddScoped<MachineFileExport>();
+builder.Services.AddScoped<VisitBook>();
+// The build starts the application to write its OpenAPI document; that must touch no data folder.
+if (System.Reflection.Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
+{
+    builder.Services.AddHostedService<Database>();
+}
+
 var app = builder.Build();
+app.UseExceptionHandler();
+app.UseGuards();
+app.UseStatusCodePages();
+app.UseResponseCompression();
+app.Use((context, next) =>
+{
+    context.RequestServices.GetRequiredService<Actor>().PersonId = context.Request.Headers["X-Person"] is [{ Length: > 0 and <= 64 } person] ? person : null;
+    return next(context);
+});
+app.UseWeb();
+app.MapOpenApi("/api/openapi.json");
+var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status409Conflict);
+api.MapMachines();
+api.MapBoards();
+api.MapRounds();
+api.MapVisits();
+api.MapHistory();
 app.Run();
 
 public partial class Program;

@@ -66,15 +66,13 @@ public static class StretchWords
             }
 
             var from = stretch.WorseThan.Count > 0 ? stretch.WorseThan : [.. stretch.GoodEnds, .. stretch.OpenSources];
-            var suspects = Suspects().Where(s => s.Kind != SuspectKind.Contact).Select(s => s.Words).ToList();
-            var contacts = Suspects().Any(s => s.Kind == SuspectKind.Contact) ? ["a contact along it"] : Array.Empty<string>();
             var head = stretch.WorseThan.Count > 0 ? "A further loss is" : Kind switch
             {
                 VerdictKind.High => "The excess comes in",
                 VerdictKind.Reversed => "The wires are turned",
                 _ => "The loss is",
             };
-            return $"{head} between {Join(from.Select(Name), "or")} and {bad}: {Join([.. suspects[..Conductors()], .. contacts, .. suspects[Conductors()..]], "or")}.";
+            return $"{head} between {Join(from.Select(Name), "or")} and {bad}: {Join(Suspects().Select(s => s.Words), "or")}.";
         }
 
         public string Next() => stretch.Next.Count > 0
@@ -97,9 +95,10 @@ public static class StretchWords
             found.AddRange(conductors.Count <= MostNamed
                 ? conductors
                 : conductors.Where(c => c.Kind is SuspectKind.Fuse or SuspectKind.Part).Append(new(SuspectKind.Wire, Counted(conductors))));
-            if (stretch.Links.Any(l => !_links[_graph.Links[l].Id].IsInner))
+            var wires = conductors.Count(c => c.Kind == SuspectKind.Wire);
+            if (wires > 0)
             {
-                found.Add(new(SuspectKind.Contact, "either contact"));
+                found.Add(new(SuspectKind.Contact, wires == 1 ? "either contact" : "a contact along them"));
             }
 
             if (Kind == VerdictKind.High)
@@ -184,8 +183,6 @@ public static class StretchWords
             return Join(new[] { (wires, "wire"), (paths, "path") }.Where(c => c.Item1 > 0)
                 .Select(c => c.Item1 == 1 ? $"one {c.Item2}{(c.Item2 == "path" ? " on a board" : "")}" : $"{c.Item1} {c.Item2}s{(c.Item2 == "path" ? " on the boards" : "")}"), "or");
         }
-
-        private int Conductors() => Suspects().Count(s => s.Kind is SuspectKind.Supply or SuspectKind.Wire or SuspectKind.BoardPath or SuspectKind.Fuse or SuspectKind.Part);
 
         private string Percent(int pin) => report.Evidence[pin].Share is { } share ? $"{Numbers.Write(Math.Round(share * 100))} %" : "out";
 

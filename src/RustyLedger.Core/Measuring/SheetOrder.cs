@@ -26,11 +26,14 @@ public static class SheetOrder
         int? OnPath(ResolvedCheck check) => TracesPower(check) && place.TryGetValue(check.Check.Red!, out var at) ? at : null;
     }
 
-    /// <summary>Whether a check speaks of power at its red pin: volts against a common, in an energised state.</summary>
+    /// <summary>
+    /// Whether a check speaks of power at its red pin: volts against a common, in an energised state, under a limit
+    /// that no volts would fail. A pin that must read nothing proves nothing about what feeds it.
+    /// </summary>
     public static bool TracesPower(ResolvedCheck check)
     {
         ArgumentNullException.ThrowIfNull(check);
-        return check is { State.Energised: true, Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts } };
+        return check.Limit is NumericLimit limit && Judge.Band(limit, check.Tolerance) is { Low: > 0 } or { High: < 0 } && check is { State.Energised: true, Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts } };
     }
 
     private static string NameOf(ResolvedMachine machine, ResolvedCheck check) =>

@@ -17,7 +17,7 @@ public sealed class RoundSheetTests
         var path = Assert.Single(sheet.Paths);
         var stretch = Assert.Single(path.Report.Stretches);
         var words = StretchWords.Of(stretch, path.Report, Sample.Resolved(), path.Commons);
-        Assert.StartsWith("The loss is between PS·+ and Z2-J1·1: fuse Z1-F1, 2 wires or 2 paths on the boards, a contact along it, the return of Z2-J1, or a load pulling it down.", words.Sentence, StringComparison.Ordinal);
+        Assert.StartsWith("The loss is between PS·+ and Z2-J1·1: fuse Z1-F1, 2 wires or 2 paths on the boards, a contact along them, the return of Z2-J1, or a load pulling it down.", words.Sentence, StringComparison.Ordinal);
         // Pins with a check between: Z1-J1·1, F1·2, J2·1; the middle one halves it.
         Assert.Equal("z1/c2", sheet.Next(null));
         Assert.Equal("Check Z1-F1·2 next: it halves what is left.", words.Next);
@@ -30,7 +30,7 @@ public sealed class RoundSheetTests
         var sheet = Sheet(Sample.Reading(1, "z1/c3", "24"), Sample.Reading(2, "z2/c1", "17.9"));
         var path = sheet.Paths[0];
         var words = StretchWords.Of(path.Report.Stretches[0], path.Report, Sample.Resolved(), path.Commons);
-        Assert.Equal("The loss is between Z1-J2·1 and Z2-J1·1: wire BU-WH from Z1-J2·1 to Z2-J1·1, either contact, the return of Z2-J1, or a load pulling it down.", words.Sentence.Replace("a contact along it", "either contact", StringComparison.Ordinal));
+        Assert.Equal("The loss is between Z1-J2·1 and Z2-J1·1: wire BU-WH from Z1-J2·1 to Z2-J1·1, either contact, the return of Z2-J1, or a load pulling it down.", words.Sentence);
         Assert.Contains("left to measure", words.Next, StringComparison.Ordinal);
     }
 
@@ -50,6 +50,16 @@ public sealed class RoundSheetTests
         var entries = Sample.Resolved().Checks.Select((c, i) => Sample.Reading(i + 1, c.Key, "24") with { Kind = EntryKind.Skipped, Value = null, Reason = c.Key == "z1/c2" ? Entry.Later : "cannot reach" }).ToArray();
         Assert.Equal("z1/c2", Sheet(entries).Next(null));
         Assert.Null(Sheet([.. entries, Sample.Reading(99, "z1/c2", "24")]).Next(null));
+    }
+
+    [Fact]
+    public void A_pin_that_must_read_nothing_clears_nothing()
+    {
+        var board = Sample.Board with { Checks = [.. Sample.Board.Checks.Select(c => c with { Limit = LimitNotation.ReadOne("0 V").Limit })] };
+        var machine = Sample.Resolved(board: board);
+        var reading = Sample.Reading(1, "z2/c1", "0") with { Limit = LimitNotation.ReadOne("0 V").Limit };
+        var path = Assert.Single(RoundSheet.Of(machine, FeedGraph.Of(machine), [reading]).Paths);
+        Assert.DoesNotContain(true, path.Report.ClearedPins);
     }
 
     [Fact]

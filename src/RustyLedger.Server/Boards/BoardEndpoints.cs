@@ -1,0 +1,210 @@
+using System.Text;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Boards;
+
+/// <summary>An element as faced, in millimetres from the upper left corner of what is seen.</summary>
+public sealed record ElementOnMap(string Id, ElementKind Kind, string Designator, string Purpose, string Rating, decimal X, decimal Y, decimal Width, decimal Height);
+
+/// <param name="Words">Where it sits within its element, as faced.</param>
+/// <param name="Feeds">Printed names of the pins it feeds.</param>
+/// <param name="FedBy">Printed names of the pins that feed it.</param>
+/// <param name="JoinedTo">Printed names of pins joined without a direction.</param>
+public sealed record PinOnMap(
+    string Id, string ElementId, string Label, string Printed, decimal X, decimal Y, bool IsFirst, string Words, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
+    string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo);
+
+/// <summary>A board in its position, to scale, as the technician faces it.</summary>
+public sealed record BoardMap(
+    string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, bool Mirrored, string FacingWords, decimal Width, decimal Height, decimal PitchMm,
+    IReadOnlyList<ElementOnMap> Elements, IReadOnlyList<PinOnMap> Pins);
+
+public sealed record PinEdit(int Version, string Label, string Colours, string Signal);
+
+/// <summary>A pin's present texts.</summary>
+public sealed record PinText(string Label, string Colours, string Signal, int Version);
+
+/// <summary>What a spreadsheet would do to a board type; nothing is written yet.</summary>
+/// <param name="Columns">Which column of the file holds what, from 0.</param>
+public sealed record TerminalPreviewView(
+    string Charset, string Delimiter, IReadOnlyList<string> Headings, IReadOnlyDictionary<string, int> Columns, IReadOnlyList<RowPreview> Rows, IReadOnlyList<string> NotInFile,
+    bool ChangesAnything, int Added, int Changed, int Refused, int Doubtful);
+
+internal static class BoardEndpoints
+{
+    private const int MostFileBytes = 5 * 1024 * 1024;
+
+    public static void MapBoards(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/machines/{machineId}/boards/{positionId}/map", Map).WithName("getBoardMap");
+        api.MapPut("/board-types/{boardTypeId}/pins/{elementId}/{pinId}", EditPin).WithName("editPin");
+        api.MapGet("/board-types/{boardTypeId}/terminals.csv", Export).WithName("exportTerminals");
+        api.MapPost("/board-types/{boardTypeId}/terminals/preview", Preview).WithName("previewTerminals").Accepts<string>("text/csv");
+        api.MapPost("/board-types/{boardTypeId}/terminals", Accept).WithName("acceptTerminals").Accepts<string>("text/csv");
+    }
+
+    private static async Task<BoardMap> Map(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, bool mirrored = false)
+    {
+        if (turns is < 0 or > 3)
+        {
+            throw ProblemException.Bad("turns", "A board is turned by 0 to 3 quarters.");
+        }
+
+        var id = await context.Machines.Where(m => m.Id == machineId || m.Tag == machineId).Select(m => m.Id).FirstOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This machine");
+        var machine = await library.Resolve(id, cancel);
+        var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw ProblemException.NotFound("This position");
+        var type = machine.BoardAt[positionId];
+        var versions = await context.Pins.AsNoTracking().Where(p => p.OwnerId == type.Id).Select(p => new { p.Id, p.Version }).ToDictionaryAsync(p => p.Id, p => p.Version, cancel);
+        var facing = new Facing(turns, mirrored);
+        var (width, height) = facing.Size(type.WidthMm, type.HeightMm);
+        return new BoardMap(
+            positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, turns, mirrored, facing.Words, width, height,
+            type.Elements.Count == 0 ? 5 : type.Elements.Min(e => e.PitchMm),
+            [.. type.Elements.Select(e => OnMap(e, type, facing))],
+            [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions)))]);
+    }
+
+    private static ElementOnMap OnMap(Element element, BoardType type, Facing facing)
+    {
+        var (x, y, width, height) = element.Outline;
+        var (ax, ay) = facing.Place(x, y, type.WidthMm, type.HeightMm);
+        var (bx, by) = facing.Place(x + width, y + height, type.WidthMm, type.HeightMm);
+        return new ElementOnMap(element.Id, element.Kind, element.Designator, element.Purpose, element.Rating, Math.Min(ax, bx), Math.Min(ay, by), Math.Abs(ax - bx), Math.Abs(ay - by));
+    }
+
+    private static PinOnMap OnMap(Element element, Pin pin, string positionId, BoardType type, Facing facing, ResolvedMachine machine, Dictionary<string, int> versions)
+    {
+        var (x, y) = element.PlaceOf(pin);
+        var (seenX, seenY) = facing.Place(x, y, type.WidthMm, type.HeightMm);
+        var address = new PinAddress(positionId, pin.Id);
+        var here = machine.Pins[address];
+        var links = machine.Links.Where(l => l.From == address || l.To == address).ToList();
+        string Name(PinAddress at) => machine.Pins[at].Printed;
+        return new PinOnMap(
+            pin.Id, element.Id, pin.Label, here.Printed, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
+            here.Origin.Words, versions[pin.Id],
+            [.. links.Where(l => l.Directed && l.From == address).Select(l => Name(l.To))],
+            [.. links.Where(l => l.Directed && l.To == address).Select(l => Name(l.From))],
+            [.. links.Where(l => !l.Directed).Select(l => Name(l.From == address ? l.To : l.From))]);
+    }
+
+    private static async Task<PinText> EditPin(string boardTypeId, string elementId, string pinId, PinEdit edit, LedgerContext context, CancellationToken cancel)
+    {
+        var pin = await context.Pins.SingleOrDefaultAsync(p => p.OwnerId == boardTypeId && p.GroupId == elementId && p.Id == pinId && p.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This pin");
+        var label = Texts.Needed("label", edit.Label, 12);
+        var signal = Texts.Optional("signal", edit.Signal, 120);
+        string colours;
+        try
+        {
+            colours = WireColours.Read(edit.Colours).Code;
+        }
+        catch (FormatException refusal)
+        {
+            throw ProblemException.Bad("colours", refusal.Message);
+        }
+
+        if (pin.Version != edit.Version)
+        {
+            throw ProblemException.Clash(new PinText(label, colours, signal, edit.Version), new PinText(pin.Label, pin.Colours, pin.Signal, pin.Version), pin.Version);
+        }
+
+        if (await context.Pins.AnyAsync(p => p.OwnerId == boardTypeId && p.GroupId == elementId && p.Id != pinId && p.Label == label && p.RetiredAt == null, cancel))
+        {
+            throw ProblemException.Bad("label", $"Another pin of this connector is labelled {label}.");
+        }
+
+        (pin.Label, pin.Colours, pin.Signal) = (label, colours, signal);
+        await context.SaveChangesAsync(cancel);
+        return new PinText(pin.Label, pin.Colours, pin.Signal, pin.Version);
+    }
+
+    private static async Task<FileContentHttpResult> Export(string boardTypeId, MachineLibrary library, CancellationToken cancel)
+    {
+        var type = await library.BoardType(boardTypeId, cancel);
+        // The mark tells spreadsheets that the text is UTF-8.
+        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(TerminalList.Export(type))], "text/csv; charset=utf-8", $"{type.PartNumber}-{type.Revision}-terminals.csv");
+    }
+
+    private static async Task<TerminalPreviewView> Preview(string boardTypeId, HttpRequest request, LedgerContext context, MachineLibrary library, CancellationToken cancel, string? columns = null) =>
+        View((await Understand(boardTypeId, request, columns, context, library, cancel)).Preview);
+
+    private static async Task<TerminalPreviewView> Accept(string boardTypeId, HttpRequest request, LedgerContext context, MachineLibrary library, BookWriter writer, CancellationToken cancel, string? columns = null)
+    {
+        var (before, preview) = await Understand(boardTypeId, request, columns, context, library, cancel);
+        if (preview.ChangesAnything)
+        {
+            writer.Write(preview.Result, before);
+            await context.SaveChangesAsync(cancel);
+        }
+
+        return View(preview);
+    }
+
+    private static async Task<(BoardType Before, TerminalPreview Preview)> Understand(string boardTypeId, HttpRequest request, string? columns, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var before = await library.BoardType(boardTypeId, cancel);
+        using var body = new MemoryStream();
+        await request.Body.CopyToAsync(body, cancel);
+        if (body.Length > MostFileBytes)
+        {
+            throw ProblemException.Bad("file", "A terminal list has at most 5 MB.");
+        }
+
+        try
+        {
+            var table = TerminalTable.Read(body.ToArray(), Columns(columns));
+            return (before, TerminalList.Preview(before, table, await States(boardTypeId, context, library, cancel), Texts.NewId));
+        }
+        catch (FormatException refusal)
+        {
+            throw ProblemException.Bad("file", refusal.Message);
+        }
+    }
+
+    /// <summary>The states of all models in which the board type has a position; the usual four where it has none.</summary>
+    private static async Task<IReadOnlyList<OperatingState>> States(string boardTypeId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var models = await context.Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null).Select(p => p.OwnerId).Distinct().ToListAsync(cancel);
+        var states = new List<OperatingState>();
+        foreach (var model in models)
+        {
+            states.AddRange((await library.Model(model, cancel)).States.Where(s => states.TrueForAll(known => known.Code != s.Code)));
+        }
+
+        return states.Count > 0 ? states : OperatingState.Usual;
+    }
+
+    /// <summary>Written as <c>pin:0,colour:3</c>.</summary>
+    private static Dictionary<TerminalColumn, int>? Columns(string? text)
+    {
+        if (string.IsNullOrWhiteSpace(text))
+        {
+            return null;
+        }
+
+        var columns = new Dictionary<TerminalColumn, int>();
+        foreach (var part in text.Split(','))
+        {
+            if (part.Split(':') is not [var name, var place] || !Enum.TryParse<TerminalColumn>(name, ignoreCase: true, out var column) || !int.TryParse(place, out var at) || !columns.TryAdd(column, at))
+            {
+                throw ProblemException.Bad("columns", $"\"{part}\" is not a column and its place; write for example pin:0,colour:3.");
+            }
+        }
+
+        return columns;
+    }
+
+    private static TerminalPreviewView View(TerminalPreview preview) => new(
+        preview.Table.Charset, preview.Table.Delimiter.ToString(), preview.Table.Headings,
+        preview.Table.Columns.ToDictionary(c => char.ToLowerInvariant(c.Key.ToString()[0]) + c.Key.ToString()[1..], c => c.Value),
+        preview.Rows, preview.NotInFile, preview.ChangesAnything,
+        preview.Rows.Count(r => r.Outcome == RowOutcome.Added), preview.Rows.Count(r => r.Outcome == RowOutcome.Changed), preview.Rows.Count(r => r.Outcome == RowOutcome.Refused), preview.Rows.Count(r => r.Doubts.Count > 0));
+}

@@ -1,0 +1,54 @@
+using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Measuring;
+
+namespace RustyLedger.Server.Hosting;
+
+/// <summary>An answer other than the one asked for, as RFC 9457 problem details.</summary>
+public sealed class ProblemException(int status, string title, string detail) : Exception(detail)
+{
+    public int Status => status;
+
+    public string Title => title;
+
+    public Dictionary<string, object?> Extensions { get; } = [];
+
+    public static ProblemException NotFound(string what) => new(StatusCodes.Status404NotFound, "Not in the ledger", $"{what} is not here.");
+
+    /// <param name="field">The name of the field in the request.</param>
+    public static ProblemException Bad(string field, string detail) =>
+        new(StatusCodes.Status400BadRequest, "Not understood", detail) { Extensions = { ["field"] = field } };
+
+    public static ProblemException Notation(string field, NotationException refusal) =>
+        new(StatusCodes.Status400BadRequest, "Not understood", refusal.Message)
+        {
+            Extensions = { ["field"] = field, ["at"] = refusal.At, ["problem"] = refusal.Problem, ["example"] = refusal.Example },
+        };
+
+    /// <summary>Somebody changed the record in between; both texts go back, nothing is written.</summary>
+    public static ProblemException Clash(object yours, object theirs, int version) =>
+        new(StatusCodes.Status409Conflict, "Changed by somebody else", "Somebody changed this in between. Both texts are here; nothing of yours was written.")
+        {
+            Extensions = { ["yours"] = yours, ["theirs"] = theirs, ["version"] = version },
+        };
+
+    public static ProblemException Conflict(string detail) => new(StatusCodes.Status409Conflict, "Does not fit", detail);
+}
+
+internal sealed class ProblemAnswers(IProblemDetailsService problems) : IExceptionHandler
+{
+    public ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
+    {
+        var details = exception switch
+        {
+            ProblemException p => new ProblemDetails { Status = p.Status, Title = p.Title, Detail = p.Message, Extensions = p.Extensions },
+            NotationException n => new ProblemDetails { Status = 400, Title = "Not understood", Detail = n.Message },
+            BadHttpRequestException b => new ProblemDetails { Status = b.StatusCode, Title = "Not understood", Detail = b.InnerException?.Message ?? b.Message },
+            DbUpdateConcurrencyException => new ProblemDetails { Status = 409, Title = "Changed by somebody else", Detail = "Somebody changed this at the same moment. Nothing of yours was written; load it again." },
+            _ => new ProblemDetails { Status = 500, Title = "The ledger failed", Detail = "Nothing was written. The details are in the server's log." },
+        };
+        httpContext.Response.StatusCode = details.Status!.Value;
+        return problems.TryWriteAsync(new ProblemDetailsContext { HttpContext = httpContext, ProblemDetails = details, Exception = exception });
+    }
+}

@@ -1,0 +1,122 @@
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Machines;
+
+/// <summary>
+/// Writes what Core works with into the book: new records are added, changed ones updated, and those no longer
+/// there retired. Unchanged records are not touched, so their versions and logs stay as they are.
+/// </summary>
+public sealed class BookWriter(LedgerContext context, TimeProvider clock)
+{
+    public void Write(BoardType type, BoardType? before)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        Lay(new BoardTypeRecord
+        {
+            Id = type.Id, PartNumber = type.PartNumber, Revision = type.Revision, Name = type.Name, WidthMm = type.WidthMm, HeightMm = type.HeightMm,
+            TolerancePercent = type.Tolerance.Percent, ToleranceVolts = type.Tolerance.Volts, ToleranceOhms = type.Tolerance.Ohms,
+        });
+        LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
+        LayPins(type.Id, type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))), before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id))));
+        LayWiring(type.Id, type.Links, before?.Links, type.Checks, before?.Checks);
+    }
+
+    public void Write(Model model)
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        Lay(new ModelRecord { Id = model.Id, Maker = model.Maker, Name = model.Name });
+        LayAll(model.Positions.Select((p, i) => new PositionRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Prefix = p.Prefix, Name = p.Name, BoardTypeId = p.BoardTypeId }), null, context.Positions, model.Id);
+        LayAll(model.Parts.Select((p, i) => new PartRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Kind = p.Kind, Designator = p.Designator, Name = p.Name }), null, context.Parts, model.Id);
+        LayAll(model.States.Select((s, i) => new StateRecord { OwnerId = model.Id, Id = s.Code, Ordinal = i, Name = s.Name, Energised = s.Energised }), null, context.States, model.Id);
+        LayPins(model.Id, model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))), null);
+        LayWiring(model.Id, model.Links, null, model.Checks, null);
+    }
+
+    public void Write(Machine machine, Model model)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(model);
+        Lay(new MachineRecord
+        {
+            Id = machine.Id, Tag = machine.Tag, Name = machine.Name, ModelId = machine.ModelId, Serial = machine.Serial, Built = machine.Built,
+            Supply = machine.Supply, Site = machine.Site,
+            Find = FindText.Of([machine.Tag, machine.Name, model.Name, model.Maker, machine.Serial, machine.Site, .. machine.Boards.Select(b => b.Serial)]),
+        });
+        LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), null, context.FittedBoards, machine.Id);
+        LayAll(machine.Overrides.Select((o, i) => new OverrideRecord { OwnerId = machine.Id, Id = o.Id, Ordinal = i, Holder = o.Address?.Holder, Pin = o.Address?.Pin, CheckKey = o.CheckKey, Colours = o.Colours?.Code, Signal = o.Signal, Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit), LimitIsWord = o.Limit is WordLimit, Reason = o.Reason }), null, context.Overrides, machine.Id);
+    }
+
+    private static ElementRecord Record(string owner, Element e, int ordinal) => new()
+    {
+        OwnerId = owner, Id = e.Id, Ordinal = ordinal, Kind = e.Kind, Designator = e.Designator, Purpose = e.Purpose, X = e.X, Y = e.Y, Rows = e.Rows,
+        PitchMm = e.PitchMm, Direction = e.Direction, Pin1 = e.Pin1, Numbering = e.Numbering, Rating = e.Rating,
+    };
+
+    private void LayPins(string owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, string Pin)>? before)
+    {
+        var known = before?.ToHashSet() ?? [];
+        foreach (var (ordinal, (group, pin)) in pins.Index())
+        {
+            Lay(new PinRecord { OwnerId = owner, GroupId = group, Id = pin.Id, Ordinal = ordinal, Index = pin.Index, Label = pin.Label, Colours = pin.Colours.Code, Signal = pin.Signal, IsSource = pin.IsSource });
+            known.Remove((group, pin.Id));
+        }
+
+        foreach (var (group, pin) in known)
+        {
+            Retire(context.Pins.Find(owner, group, pin));
+        }
+    }
+
+    private void LayWiring(string owner, IEnumerable<Link> links, IEnumerable<Link>? linksBefore, IEnumerable<Check> checks, IEnumerable<Check>? checksBefore)
+    {
+        LayAll(links.Select((l, i) => new LinkRecord { OwnerId = owner, Id = l.Id, Ordinal = i, FromHolder = l.From.Holder, FromPin = l.From.Pin, ToHolder = l.To.Holder, ToPin = l.To.Pin, Directed = l.Directed }), linksBefore?.Select(l => l.Id), context.Links, owner);
+        LayAll(checks.Select((c, i) => new CheckRecord { OwnerId = owner, Id = c.Id, Ordinal = i, Target = c.Target, RedHolder = c.Red?.Holder, RedPin = c.Red?.Pin, BlackHolder = c.Black?.Holder, BlackPin = c.Black?.Pin, Part = c.Part, Mode = c.Mode, State = c.State, Plugged = c.Plugged, Limit = LimitNotation.Write(c.Limit), Remark = c.Remark }), checksBefore?.Select(c => c.Id), context.Checks, owner);
+    }
+
+    private void LayAll<T>(IEnumerable<T> records, IEnumerable<string>? before, Microsoft.EntityFrameworkCore.DbSet<T> set, string owner)
+        where T : Owned
+    {
+        var gone = before?.ToHashSet() ?? [];
+        foreach (var record in records)
+        {
+            Lay(record);
+            gone.Remove(record.Id);
+        }
+
+        foreach (var id in gone)
+        {
+            Retire(set.Find(owner, id));
+        }
+    }
+
+    private void Retire(Editable? record)
+    {
+        if (record is not null)
+        {
+            record.RetiredAt ??= clock.GetUtcNow();
+        }
+    }
+
+    private void Lay<T>(T record)
+        where T : Editable
+    {
+        object[] key = record switch
+        {
+            PinRecord p => [p.OwnerId, p.GroupId, p.Id],
+            Owned o => [o.OwnerId, o.Id],
+            _ => [record.Id],
+        };
+        if (context.Find<T>(key) is not { } known)
+        {
+            context.Add(record);
+            return;
+        }
+
+        (record.Version, record.RetiredAt) = (known.Version, null);
+        context.Entry(known).CurrentValues.SetValues(record);
+    }
+}

@@ -1,0 +1,136 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Machines;
+
+/// <summary>A machine with all that belongs to it, out and in as JSON. Described in docs/formats.md.</summary>
+public sealed record MachineFile(
+    string Format,
+    int Version,
+    IReadOnlyList<FilePerson> People,
+    IReadOnlyList<BoardType> BoardTypes,
+    Model Model,
+    Machine Machine,
+    IReadOnlyList<FileVisit> Visits,
+    IReadOnlyList<FileFault> Faults)
+{
+    public const string FormatName = "rusty-ledger/machine";
+    public const int CurrentVersion = 1;
+
+    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        RespectNullableAnnotations = true,
+        RespectRequiredConstructorParameters = true,
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+        NumberHandling = JsonNumberHandling.Strict,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut } },
+        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
+    };
+
+    private static void NullMayBeLeftOut(JsonTypeInfo type)
+    {
+        foreach (var member in type.Properties.Where(p => p.AssociatedParameter is { IsNullable: true } || Nullable.GetUnderlyingType(p.PropertyType) is not null))
+        {
+            member.IsRequired = false;
+        }
+    }
+
+    /// <summary>A limit in its one notation; a word limit as <c>{ "word": "01" }</c>, since a word may look like anything.</summary>
+    private sealed class LimitConverter : JsonConverter<Limit>
+    {
+        public override bool CanConvert(Type typeToConvert) => typeToConvert == typeof(Limit);
+
+        public override Limit Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            try
+            {
+                if (reader.TokenType == JsonTokenType.String)
+                {
+                    return LimitNotation.ReadOne(reader.GetString()!).Limit;
+                }
+
+                using var word = JsonDocument.ParseValue(ref reader);
+                return word.RootElement.ValueKind == JsonValueKind.Object && word.RootElement.TryGetProperty("word", out var text) && text.GetString() is { } shown
+                    ? new WordLimit(shown)
+                    : throw new JsonException("a limit is a text such as \"24 V ±5 %\" or { \"word\": \"01\" }");
+            }
+            catch (NotationException refusal)
+            {
+                throw new JsonException(refusal.Message);
+            }
+        }
+
+        public override void Write(Utf8JsonWriter writer, Limit value, JsonSerializerOptions options)
+        {
+            if (value is not WordLimit word)
+            {
+                writer.WriteStringValue(LimitNotation.Write(value));
+                return;
+            }
+
+            writer.WriteStartObject();
+            writer.WriteString("word", word.Word);
+            writer.WriteEndObject();
+        }
+    }
+
+    private sealed class ColoursConverter : JsonConverter<WireColours>
+    {
+        public override WireColours Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            try
+            {
+                return WireColours.Read(reader.GetString() ?? "");
+            }
+            catch (FormatException refusal)
+            {
+                throw new JsonException(refusal.Message);
+            }
+        }
+
+        public override void Write(Utf8JsonWriter writer, WireColours value, JsonSerializerOptions options) => writer.WriteStringValue(value.Code);
+    }
+}
+
+public sealed record FilePerson(string Id, string Name);
+
+public sealed record FileVisit(string Id, string Complaint, string PersonId, DateTimeOffset OpenedAt, DateTimeOffset? EndedAt, Ending? Ending, string EndingNote, IReadOnlyList<FileRound> Rounds);
+
+public sealed record FileRound(string Id, DateTimeOffset StartedAt, IReadOnlyList<FileReading> Readings);
+
+/// <summary>A line of a round; members as in <see cref="ReadingRecord"/>.</summary>
+public sealed record FileReading(
+    string Id,
+    long Order,
+    EntryKind Kind,
+    string? CheckKey,
+    string? RedHolder,
+    string? RedPin,
+    string? BlackHolder,
+    string? BlackPin,
+    string RedPrinted,
+    string BlackPrinted,
+    MeterMode Mode,
+    string State,
+    bool? Plugged,
+    Limit? Limit,
+    DefaultTolerance Tolerance,
+    string Typed,
+    int Choice,
+    string? Supersedes,
+    string? Target,
+    string Reason,
+    DateTimeOffset DeviceTime,
+    DateTimeOffset ServerTime,
+    string PersonId,
+    string Meter);
+
+public sealed record FileFault(string Id, string? VisitId, string? RoundId, string PersonId, DateTimeOffset OpenedAt, string Noticed, string Found, string Evidence, FaultCause? Cause, string Proof, string Done, DateTimeOffset? ClosedAt);

@@ -1,0 +1,155 @@
+using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Measuring;
+
+/// <summary>A pin as the device saw it when the reading was made.</summary>
+public sealed record ProbedPin(string Holder, string Pin, string Printed);
+
+/// <summary>
+/// A line for a round, as the device made it: the check, limit and address as they stood there. Sent again with the
+/// same id it is written once.
+/// </summary>
+/// <param name="CheckKey">Null for an extra reading between any two pins.</param>
+/// <param name="Limit">As shown; null for an extra reading.</param>
+/// <param name="Typed">As typed; empty for a skip or a take-back.</param>
+/// <param name="Choice">Which of several readings in the text, from 0; null when not asked.</param>
+/// <param name="Target">The line taken back.</param>
+public sealed record NewLine(
+    string Id, long Order, EntryKind Kind, string? CheckKey, ProbedPin? Red, ProbedPin? Black, MeterMode Mode, string State, bool? Plugged, string? Limit,
+    ToleranceView Tolerance, string Typed, int? Choice, string? Target, string Reason, DateTimeOffset DeviceTime, string PersonId, string Meter);
+
+internal static class RoundEndpoints
+{
+    public static void MapRounds(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/rounds/{id}", Get).WithName("getRound");
+        api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
+    }
+
+    internal static async Task<(RoundRecord Round, VisitRecord Visit, RoundViewer Viewer)> Load(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var round = await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw ProblemException.NotFound("This round");
+        var visit = await context.Visits.AsNoTracking().SingleAsync(v => v.Id == round.VisitId, cancel);
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var lines = await context.Readings.AsNoTracking().Where(r => r.RoundId == id).ToListAsync(cancel);
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people));
+    }
+
+    private static async Task<RoundView> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var (round, visit, viewer) = await Load(id, context, library, cancel);
+        return viewer.View(round, visit);
+    }
+
+    private static async Task<RoundView> Add(string id, NewLine line, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    {
+        Texts.Id("id", line.Id);
+        if (!await context.Rounds.AnyAsync(r => r.Id == id, cancel))
+        {
+            throw ProblemException.NotFound("This round");
+        }
+
+        var record = await Understand(id, line, context, clock, cancel);
+        if (await context.Readings.AsNoTracking().SingleOrDefaultAsync(r => r.Id == line.Id, cancel) is { } known)
+        {
+            RefuseOther(known, record);
+        }
+        else
+        {
+            context.Readings.Add(record);
+            try
+            {
+                await context.SaveChangesAsync(cancel);
+            }
+            catch (DbUpdateException) when (context.Readings.AsNoTracking().Any(r => r.Id == line.Id))
+            {
+                // The same line came twice at the same moment; the other request wrote it.
+            }
+        }
+
+        return await Get(id, context, library, cancel);
+    }
+
+    private static void RefuseOther(ReadingRecord known, ReadingRecord sent)
+    {
+        if ((known.RoundId, known.Kind, known.CheckKey, known.Typed, known.Order) != (sent.RoundId, sent.Kind, sent.CheckKey, sent.Typed, sent.Order))
+        {
+            throw ProblemException.Clash(new { sent.Typed, sent.CheckKey }, new { known.Typed, known.CheckKey }, 1);
+        }
+    }
+
+    private static async Task<ReadingRecord> Understand(string roundId, NewLine line, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    {
+        if (!await context.People.AnyAsync(p => p.Id == line.PersonId, cancel))
+        {
+            throw ProblemException.Bad("personId", "The person who measured is not in the ledger; choose a name first.");
+        }
+
+        if (line.Target is { } target && !await context.Readings.AnyAsync(r => r.Id == target && r.RoundId == roundId, cancel))
+        {
+            throw ProblemException.Bad("target", "The line to take back is not in this round.");
+        }
+
+        if ((line.Kind == EntryKind.Retracted) != (line.Target is not null) || (line.Kind == EntryKind.Skipped && line.CheckKey is null))
+        {
+            throw ProblemException.Bad("kind", "A take-back names the line it takes back; a skip names its check.");
+        }
+
+        var value = Value(line);
+        Limit(line);
+        var supersedes = line is { Kind: EntryKind.Taken, CheckKey: not null }
+            ? await context.Readings.Where(r => r.RoundId == roundId && r.CheckKey == line.CheckKey && r.Kind == EntryKind.Taken && r.Order < line.Order).OrderByDescending(r => r.Order).Select(r => r.Id).FirstOrDefaultAsync(cancel)
+            : null;
+        return new ReadingRecord
+        {
+            Id = line.Id, RoundId = roundId, Order = line.Order, Kind = line.Kind, CheckKey = line.CheckKey,
+            RedHolder = line.Red?.Holder, RedPin = line.Red?.Pin, RedPrinted = Texts.Optional("red", line.Red?.Printed, 80),
+            BlackHolder = line.Black?.Holder, BlackPin = line.Black?.Pin, BlackPrinted = Texts.Optional("black", line.Black?.Printed, 80),
+            Mode = line.Mode, State = Texts.Needed("state", line.State, 40), Plugged = line.Plugged, Limit = line.Limit,
+            TolerancePercent = line.Tolerance.Percent, ToleranceVolts = line.Tolerance.Volts, ToleranceOhms = line.Tolerance.Ohms,
+            Typed = line.Typed, Choice = line.Choice ?? 0, Value = value?.Written, Supersedes = supersedes, Target = line.Target,
+            Reason = Texts.Optional("reason", line.Reason, 200), DeviceTime = line.DeviceTime, ServerTime = clock.GetUtcNow(), PersonId = line.PersonId, Meter = Texts.Optional("meter", line.Meter, 60),
+        };
+    }
+
+    private static ReadingValue? Value(NewLine line)
+    {
+        if (line.Kind != EntryKind.Taken)
+        {
+            return null;
+        }
+
+        try
+        {
+            var choices = ReadingNotation.Read(Texts.Needed("typed", line.Typed, 200), line.Mode).Choices;
+            if (line.Choice is null && choices.Count > 1)
+            {
+                throw new ProblemException(StatusCodes.Status422UnprocessableEntity, "Which one?", $"{choices.Count} readings were typed; choose the one that counts.") { Extensions = { ["field"] = "typed", ["choices"] = choices.Select(c => c.Written).ToList() } };
+            }
+
+            return line.Choice is null or >= 0 && (line.Choice ?? 0) < choices.Count ? choices[line.Choice ?? 0] : throw ProblemException.Bad("choice", $"There are {choices.Count} readings to choose from.");
+        }
+        catch (NotationException refusal)
+        {
+            throw ProblemException.Notation("typed", refusal);
+        }
+    }
+
+    private static void Limit(NewLine line)
+    {
+        try
+        {
+            _ = line.Limit is null ? null : LimitNotation.ReadOne(line.Limit, line.Mode);
+        }
+        catch (NotationException refusal)
+        {
+            throw ProblemException.Notation("limit", refusal);
+        }
+    }
+}

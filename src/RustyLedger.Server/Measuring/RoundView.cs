@@ -1,0 +1,148 @@
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Measuring;
+
+public sealed record ColourView(string Code, string Words)
+{
+    public static IReadOnlyList<ColourView> Of(WireColours colours)
+    {
+        ArgumentNullException.ThrowIfNull(colours);
+        return [.. colours.Colours.Select(c => new ColourView(c.Code, c.Words))];
+    }
+}
+
+/// <summary>A pin under a probe.</summary>
+/// <param name="Element">The connector or part without the pin, such as <c>Z1-J2</c>.</param>
+/// <param name="OnBoard">It sits on a board, so the map can show it.</param>
+public sealed record ProbeView(string Holder, string Pin, string Printed, string Element, string HolderWords, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords, bool OnBoard, string Origin)
+{
+    public static ProbeView? Of(PinAddress? address, ResolvedMachine machine) =>
+        address is not null && machine.Pins.TryGetValue(address, out var pin)
+            ? new ProbeView(address.Holder, address.Pin, pin.Printed, pin.PrintedElement, pin.HolderWords, pin.Pin.Signal, ColourView.Of(pin.Pin.Colours), pin.Pin.Colours.Words, pin.Element is not null, pin.Origin.Words)
+            : null;
+}
+
+public sealed record ReadingView(string Id, string? CheckKey, string Typed, string Value, string Remark, bool Unsteady, VerdictKind Verdict, string Rule, string Reason, string RedPrinted, string BlackPrinted, string? Limit, string State, DateTimeOffset DeviceTime, string Person);
+
+/// <summary>A line of the sheet: the check as asked, and what stands under it.</summary>
+/// <param name="Key">Identity of the check on this machine.</param>
+/// <param name="LimitOrigin">Who says what it should read.</param>
+public sealed record RowView(
+    string Key, ProbeView? Red, ProbeView? Black, string Part, MeterMode Mode, string ModeWords, string Unit, string Limit, ToleranceView Tolerance,
+    string State, string StateName, bool Energised, bool? Plugged, string Remark, string LimitOrigin, ReadingView? Reading, string? Skipped, int Takes);
+
+public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms);
+
+/// <param name="Mark">The verdict there; null where nothing was measured.</param>
+/// <param name="Cleared">Known good without a reading of its own.</param>
+/// <param name="CheckKey">A check that measures it in this state; null where there is none.</param>
+public sealed record StripPoint(string Printed, VerdictKind? Mark, bool Cleared, string? CheckKey);
+
+/// <param name="FromPoint">Index on the strip where the stretch begins; null where it is not on the strip.</param>
+public sealed record StretchView(string Sentence, string Next, string? NextKey, IReadOnlyList<Suspect> Suspects, IReadOnlyList<string> Why, string Bad, IReadOnlyList<string> GoodEnds, int? FromPoint, int? ToPoint);
+
+/// <summary>The power path in one state.</summary>
+/// <param name="Summary">One sentence where no stretch is open.</param>
+public sealed record PathView(string State, string StateName, IReadOnlyList<StripPoint> Points, IReadOnlyList<StripPiece> Pieces, IReadOnlyList<StretchView> Stretches, string Summary, IReadOnlyList<string> Explained);
+
+/// <param name="Effect">What the last reading changed, in a few words.</param>
+/// <param name="NextKey">The check to take next; null when nothing is left.</param>
+/// <param name="Taken">Checks that have a reading.</param>
+public sealed record RoundView(
+    string Id, string VisitId, string MachineId, string Tag, string MachineName, string Site, string Complaint, bool VisitEnded, DateTimeOffset StartedAt,
+    IReadOnlyList<RowView> Rows, IReadOnlyList<ReadingView> Extras, IReadOnlyList<PathView> Paths, IReadOnlyList<OperatingState> States, IReadOnlyList<ProbeView> Pins, ReadingView? Last, string Effect, string? NextKey, int Taken);
+
+/// <summary>Puts a round into the form the screens show. Every judgement in it is Core's.</summary>
+internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IReadOnlyList<ReadingRecord> lines, IReadOnlyDictionary<string, string> people)
+{
+    private readonly Dictionary<string, ReadingRecord> _records = lines.ToDictionary(l => l.Id);
+    private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
+
+    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(RoundBook.EntryOf));
+
+    public RoundView View(RoundRecord round, VisitRecord visit) => new(
+        round.Id, visit.Id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, visit.Complaint, visit.EndedAt is not null, round.StartedAt,
+        [.. Sheet.Rows.Select(Row)],
+        [.. Sheet.Extras.Select(Reading)],
+        [.. Sheet.Paths.Select(Path)],
+        machine.Model.States,
+        [.. machine.Pins.Values.OrderBy(p => p.Printed, NaturalOrder.Instance).Select(p => ProbeView.Of(p.Address, machine)!)],
+        Sheet.Last is null ? null : Reading(Sheet.Last),
+        Effect(),
+        Sheet.Next(null),
+        Sheet.Rows.Count(r => r.Reading is not null));
+
+    public ReadingView Reading(Entry entry)
+    {
+        var (record, verdict) = (_records[entry.Id], entry.Verdict);
+        return new ReadingView(
+            entry.Id, entry.CheckKey, record.Typed, entry.Value?.Written ?? "", entry.Value?.Remark ?? "", entry.Value?.Unsteady ?? false, verdict.Kind, verdict.Rule, verdict.Reason,
+            record.RedPrinted, record.BlackPrinted, record.Limit, _stateNames.GetValueOrDefault(record.State, record.State), record.DeviceTime, people.GetValueOrDefault(record.PersonId, "somebody"));
+    }
+
+    public IEnumerable<StretchInWords> Stretches() => Sheet.Paths.SelectMany(p => p.Report.Stretches.Select(s => StretchWords.Of(s, p.Report, machine, p.Commons)));
+
+    private string Effect()
+    {
+        if (Sheet.Last is not { } last)
+        {
+            return "";
+        }
+
+        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id != last.Id).Select(RoundBook.EntryOf));
+        return ReadingEffect.Words(last, before, Sheet, machine);
+    }
+
+    private RowView Row(SheetRow row)
+    {
+        var check = row.Check.Check;
+        return new RowView(
+            row.Check.Key, ProbeView.Of(check.Red, machine), ProbeView.Of(check.Black, machine), check.Part, check.Mode, check.Mode.Words(), check.Mode.UnitOf()?.Symbol() ?? "",
+            LimitNotation.Write(row.Check.Limit), new ToleranceView(row.Check.Tolerance.Percent, row.Check.Tolerance.Volts, row.Check.Tolerance.Ohms),
+            row.Check.State.Code, row.Check.State.Name, row.Check.State.Energised, check.Plugged, check.Remark, row.Check.LimitOrigin.Words,
+            row.Reading is null ? null : Reading(row.Reading), row.Skip?.Reason, row.Takes);
+    }
+
+    private PathView Path(StatePath path)
+    {
+        var report = path.Report;
+        var focus = report.Stretches is [var first, ..] ? first.Bad : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at : report.Graph.Order[0];
+        var strip = PathStrip.Through(focus, report);
+        var keys = Sheet.Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check)).GroupBy(r => r.Check.Check.Red!).ToDictionary(g => g.Key, g => g.First().Check.Key);
+        var points = strip.Pins.Select(p => new StripPoint(
+            Name(report, p),
+            report.Evidence.TryGetValue(p, out var e) ? e.Verdict.Kind : null,
+            report.ClearedPins[p] && !report.Evidence.ContainsKey(p),
+            keys.GetValueOrDefault(report.Graph.Pins[p]))).ToList();
+        var cleared = report.ClearedPins.Count(c => c);
+        var summary = (cleared, report.Evidence.Count) switch
+        {
+            (_, 0) => "Nothing measured on the power path yet. Begin where power enters.",
+            var (c, _) when c == report.Graph.Pins.Count => "Good all the way: every pin of the power path is cleared.",
+            _ => $"Good so far: {cleared} of {report.Graph.Pins.Count} pins on the power path are cleared.",
+        };
+        return new PathView(
+            path.State.Code, path.State.Name, points, strip.Pieces,
+            [.. report.Stretches.Select(s => Stretch(s, path, strip, keys))],
+            summary,
+            [.. report.Explained.Select(x => $"{Name(report, x.Bad)} is bad too, which {string.Join(" and ", x.By.Select(b => Name(report, b)))} before it explains.")]);
+    }
+
+    private StretchView Stretch(Stretch stretch, StatePath path, PathStrip strip, Dictionary<PinAddress, string> keys)
+    {
+        var words = StretchWords.Of(stretch, path.Report, machine, path.Commons);
+        var to = Index(strip.Pins, stretch.Bad);
+        int? from = to is null ? null : stretch.GoodEnds.Concat(stretch.OpenSources).Concat(stretch.WorseThan).Select(p => Index(strip.Pins, p)).Where(i => i < to).Max();
+        var next = stretch.Next.Select(p => keys.GetValueOrDefault(path.Report.Graph.Pins[p])).FirstOrDefault(k => k is not null);
+        return new StretchView(words.Sentence, words.Next, next, words.Suspects, words.Why, Name(path.Report, stretch.Bad), [.. stretch.GoodEnds.Select(p => Name(path.Report, p))], from ?? to, to);
+    }
+
+    private static int? Index(IReadOnlyList<int> pins, int pin) => pins.Index().Where(p => p.Item == pin).Select(p => (int?)p.Index).FirstOrDefault();
+
+    private string Name(PathReport report, int pin) => machine.Pins[report.Graph.Pins[pin]].Printed;
+}

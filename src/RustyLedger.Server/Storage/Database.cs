@@ -1,0 +1,87 @@
+using System.Data.Common;
+using System.Globalization;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.Extensions.Options;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+
+namespace RustyLedger.Server.Storage;
+
+/// <summary>Brings the database up to date before the first request; sets a copy aside before a migration touches it.</summary>
+public sealed partial class Database(IServiceScopeFactory scopes, IOptions<LedgerOptions> options, TimeProvider clock, ILogger<Database> log) : IHostedService
+{
+    private const int CopiesKept = 5;
+
+    public async Task StartAsync(CancellationToken cancellationToken)
+    {
+        Directory.CreateDirectory(options.Value.Data);
+        await using var scope = scopes.CreateAsyncScope();
+        var context = scope.ServiceProvider.GetRequiredService<LedgerContext>();
+        var file = options.Value.DatabaseFile;
+        if (File.Exists(file) && (await context.Database.GetPendingMigrationsAsync(cancellationToken)).Any())
+        {
+            await SetCopyAside(file, cancellationToken);
+        }
+
+        await context.Database.MigrateAsync(cancellationToken);
+        await context.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL", cancellationToken);
+        if (options.Value.Demo is { Length: > 0 } demo && !await context.Machines.AnyAsync(cancellationToken))
+        {
+            var import = scope.ServiceProvider.GetRequiredService<MachineFileImport>();
+            foreach (var path in Directory.EnumerateFiles(demo, "*.json").Order(StringComparer.Ordinal))
+            {
+                await using var stream = File.OpenRead(path);
+                await import.Import(stream, cancellationToken);
+                LogDemo(log, Path.GetFileName(path));
+            }
+        }
+    }
+
+    public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
+
+    private async Task SetCopyAside(string file, CancellationToken cancellationToken)
+    {
+        var folder = Path.Combine(options.Value.Data, "copies");
+        Directory.CreateDirectory(folder);
+        var copy = Path.Combine(folder, clock.GetUtcNow().ToString("'ledger-'yyyyMMdd'T'HHmmssfff'Z.db'", CultureInfo.InvariantCulture));
+        await using var connection = new SqliteConnection($"Data Source={file};Pooling=False");
+        await connection.OpenAsync(cancellationToken);
+        await using var command = connection.CreateCommand();
+        // A copy of the bare file would miss what still stands in the write-ahead log.
+        command.CommandText = "VACUUM INTO $copy";
+        command.Parameters.AddWithValue("$copy", copy);
+        await command.ExecuteNonQueryAsync(cancellationToken);
+        foreach (var old in Directory.GetFiles(folder, "ledger-*.db").OrderDescending(StringComparer.Ordinal).Skip(CopiesKept))
+        {
+            File.Delete(old);
+        }
+
+        LogCopy(log, copy);
+    }
+
+    [LoggerMessage(Level = LogLevel.Information, Message = "The database was copied to {Copy} before its migration")]
+    private static partial void LogCopy(ILogger log, string copy);
+
+    [LoggerMessage(Level = LogLevel.Information, Message = "Sample data of {File} taken in")]
+    private static partial void LogDemo(ILogger log, string file);
+}
+
+/// <summary>What an acknowledged reading rests on: the commit is on the disk.</summary>
+internal sealed class DurableConnections : DbConnectionInterceptor
+{
+    public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
+    {
+        using var command = connection.CreateCommand();
+        command.CommandText = "PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000;";
+        command.ExecuteNonQuery();
+    }
+
+    public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+    {
+        await using var command = connection.CreateCommand();
+        command.CommandText = "PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000;";
+        await command.ExecuteNonQueryAsync(cancellationToken);
+    }
+}

@@ -1,0 +1,146 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+
+namespace RustyLedger.Server.Storage;
+
+/// <summary>The book itself. Every change to an editable record is versioned and logged on the way in.</summary>
+public sealed class LedgerContext : DbContext
+{
+    private readonly Actor _actor;
+    private readonly TimeProvider _clock;
+
+    public LedgerContext(DbContextOptions<LedgerContext> options, Actor actor, TimeProvider clock)
+        : base(options)
+    {
+        (_actor, _clock) = (actor, clock);
+        // Saving looks for changes once; looking at every step makes a large import quadratic.
+        ChangeTracker.AutoDetectChangesEnabled = false;
+    }
+
+    public DbSet<BoardTypeRecord> BoardTypes => Set<BoardTypeRecord>();
+    public DbSet<ElementRecord> Elements => Set<ElementRecord>();
+    public DbSet<PinRecord> Pins => Set<PinRecord>();
+    public DbSet<LinkRecord> Links => Set<LinkRecord>();
+    public DbSet<CheckRecord> Checks => Set<CheckRecord>();
+    public DbSet<ModelRecord> Models => Set<ModelRecord>();
+    public DbSet<PositionRecord> Positions => Set<PositionRecord>();
+    public DbSet<PartRecord> Parts => Set<PartRecord>();
+    public DbSet<StateRecord> States => Set<StateRecord>();
+    public DbSet<MachineRecord> Machines => Set<MachineRecord>();
+    public DbSet<FittedBoardRecord> FittedBoards => Set<FittedBoardRecord>();
+    public DbSet<OverrideRecord> Overrides => Set<OverrideRecord>();
+    public DbSet<PersonRecord> People => Set<PersonRecord>();
+    public DbSet<VisitRecord> Visits => Set<VisitRecord>();
+    public DbSet<RoundRecord> Rounds => Set<RoundRecord>();
+    public DbSet<FaultRecord> Faults => Set<FaultRecord>();
+    public DbSet<ReadingRecord> Readings => Set<ReadingRecord>();
+    public DbSet<EditRecord> Edits => Set<EditRecord>();
+
+    public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
+    {
+        ChangeTracker.DetectChanges();
+        if (ChangeTracker.Entries().FirstOrDefault(e => e.Entity is ReadingRecord or EditRecord && e.State is EntityState.Modified or EntityState.Deleted) is { } broken)
+        {
+            throw new InvalidOperationException($"A {broken.Metadata.ClrType.Name} is written once and never changed.");
+        }
+
+        foreach (var entry in ChangeTracker.Entries<Editable>().Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).ToList())
+        {
+            if (entry.State == EntityState.Deleted)
+            {
+                throw new InvalidOperationException("A record is retired, never deleted.");
+            }
+
+            entry.Entity.Version += entry.State == EntityState.Modified ? 1 : 0;
+            Edits.Add(new EditRecord
+            {
+                Kind = entry.Metadata.ClrType.Name.Replace("Record", "", StringComparison.Ordinal),
+                RecordId = KeyOf(entry.Entity),
+                PersonId = _actor.PersonId,
+                At = _clock.GetUtcNow(),
+                Before = entry.State == EntityState.Added ? null : Json(entry.OriginalValues),
+                After = Json(entry.CurrentValues),
+            });
+        }
+
+        return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+    }
+
+    /// <summary>The id under which a record stands in the edit log.</summary>
+    public static string KeyOf(Editable record) => record is Owned owned
+        ? record is PinRecord pin ? $"{owned.OwnerId}/{pin.GroupId}/{pin.Id}" : $"{owned.OwnerId}/{owned.Id}"
+        : record.Id;
+
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
+    {
+        ArgumentNullException.ThrowIfNull(configurationBuilder);
+        configurationBuilder.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
+        configurationBuilder.Properties<Enum>().HaveConversion<string>();
+    }
+
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        ArgumentNullException.ThrowIfNull(modelBuilder);
+        foreach (var type in modelBuilder.Model.GetEntityTypes().ToList())
+        {
+            var entity = modelBuilder.Entity(type.ClrType);
+            if (typeof(Owned).IsAssignableFrom(type.ClrType))
+            {
+                entity.HasKey(type.ClrType == typeof(PinRecord)
+                    ? [nameof(Owned.OwnerId), nameof(PinRecord.GroupId), nameof(Editable.Id)]
+                    : [nameof(Owned.OwnerId), nameof(Editable.Id)]);
+            }
+
+            if (typeof(Editable).IsAssignableFrom(type.ClrType))
+            {
+                entity.Property(nameof(Editable.Version)).IsConcurrencyToken();
+            }
+        }
+
+        modelBuilder.Entity<MachineRecord>(e =>
+        {
+            e.HasIndex(m => m.Tag).IsUnique();
+            e.HasOne<ModelRecord>().WithMany().HasForeignKey(m => m.ModelId);
+        });
+        modelBuilder.Entity<PositionRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(p => p.BoardTypeId);
+        modelBuilder.Entity<ElementRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(e => e.OwnerId);
+        modelBuilder.Entity<FittedBoardRecord>(e =>
+        {
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(b => b.OwnerId);
+            e.HasOne<BoardTypeRecord>().WithMany().HasForeignKey(b => b.BoardTypeId);
+        });
+        modelBuilder.Entity<VisitRecord>(e =>
+        {
+            e.HasIndex(v => new { v.MachineId, v.OpenedAt });
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(v => v.MachineId);
+            e.HasOne<PersonRecord>().WithMany().HasForeignKey(v => v.PersonId);
+        });
+        modelBuilder.Entity<RoundRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(r => r.VisitId);
+        modelBuilder.Entity<FaultRecord>(e =>
+        {
+            e.HasIndex(f => new { f.MachineId, f.OpenedAt });
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(f => f.MachineId);
+        });
+        modelBuilder.Entity<ReadingRecord>(e =>
+        {
+            e.HasIndex(r => new { r.RoundId, r.Order });
+            e.HasOne<RoundRecord>().WithMany().HasForeignKey(r => r.RoundId);
+            e.HasOne<PersonRecord>().WithMany().HasForeignKey(r => r.PersonId);
+        });
+        modelBuilder.Entity<EditRecord>().HasIndex(e => new { e.Kind, e.RecordId });
+    }
+
+    private static string Json(PropertyValues values) =>
+        JsonSerializer.Serialize(values.Properties.ToDictionary(p => p.Name, p => values[p]));
+
+    /// <summary>SQLite cannot sort a DateTimeOffset; ticks of UTC sort as they are.</summary>
+    private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(t => t.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));
+}
+
+/// <summary>The person a request is made by, where it says so.</summary>
+public sealed class Actor
+{
+    public string? PersonId { get; set; }
+}
