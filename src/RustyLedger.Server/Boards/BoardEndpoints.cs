@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -18,9 +19,10 @@ public sealed record ElementOnMap(string Id, ElementKind Kind, string Designator
 /// <param name="Feeds">Printed names of the pins it feeds.</param>
 /// <param name="FedBy">Printed names of the pins that feed it.</param>
 /// <param name="JoinedTo">Printed names of pins joined without a direction.</param>
+/// <param name="Checks">What should be read here, a line each.</param>
 public sealed record PinOnMap(
     string Id, string ElementId, string Label, string Printed, decimal X, decimal Y, bool IsFirst, string Words, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
-    string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo);
+    string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo, IReadOnlyList<string> Checks);
 
 /// <summary>A board in its position, to scale, as the technician faces it.</summary>
 public sealed record BoardMap(
@@ -93,7 +95,22 @@ internal static class BoardEndpoints
             here.Origin.Words, versions[pin.Id],
             [.. links.Where(l => l.Directed && l.From == address).Select(l => Name(l.To))],
             [.. links.Where(l => l.Directed && l.To == address).Select(l => Name(l.From))],
-            [.. links.Where(l => !l.Directed).Select(l => Name(l.From == address ? l.To : l.From))]);
+            [.. links.Where(l => !l.Directed).Select(l => Name(l.From == address ? l.To : l.From))],
+            [.. machine.Checks.Where(c => c.Check.Red == address).Select(c => Words(c, machine))]);
+    }
+
+    private static string Words(ResolvedCheck check, ResolvedMachine machine)
+    {
+        string[] parts =
+        [
+            LimitNotation.Write(check.Limit),
+            check.Check.Mode.Words(),
+            check.Check.Black is { } black ? $"to {machine.Pins[black].Printed}" : "",
+            check.State.Name,
+            check.Check.Plugged switch { true => "plugged in", false => "unplugged", null => "" },
+            check.Check.Remark,
+        ];
+        return string.Join(", ", parts.Where(p => p.Length > 0));
     }
 
     private static async Task<PinText> EditPin(string boardTypeId, string elementId, string pinId, PinEdit edit, LedgerContext context, CancellationToken cancel)

@@ -1,0 +1,60 @@
+import { client } from './generated/client.gen';
+
+/** Problem details (RFC 9457) as the server sends them, with what the ledger adds. */
+export interface ProblemDetails {
+  status?: number;
+  title?: string;
+  detail?: string;
+  field?: string;
+  at?: number;
+  example?: string;
+  choices?: string[];
+  yours?: Record<string, unknown>;
+  theirs?: Record<string, unknown>;
+  version?: number;
+}
+
+/** The server answered, but not as asked. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: ProblemDetails,
+  ) {
+    super(problem.detail ?? problem.title ?? `The server answered ${status}.`);
+  }
+}
+
+/** The server could not be reached. */
+export class Unreachable extends Error {
+  constructor() {
+    super('The ledger cannot be reached. What is on this page is the last that came.');
+  }
+}
+
+client.setConfig({ baseUrl: '' });
+client.interceptors.request.use((request) => {
+  const person = localStorage.getItem('person-id');
+  if (person) {
+    request.headers.set('X-Person', person);
+  }
+  return request;
+});
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response?: Response;
+}
+
+/** Gives the data of an answer, or throws {@link Refusal} or {@link Unreachable}. */
+export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
+  const answer: Answer<T> = await call.catch(() => ({}));
+  if (!answer.response) {
+    throw new Unreachable();
+  }
+  if (!answer.response.ok) {
+    const problem = typeof answer.error === 'object' && answer.error !== null ? (answer.error as ProblemDetails) : {};
+    throw new Refusal(answer.response.status, problem);
+  }
+  return answer.data as T;
+}

@@ -1,0 +1,13 @@
+/** A version 7 UUID (RFC 9562), made without randomUUID because a phone on plain HTTP has none. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  let time = Date.now();
+  for (let i = 5; i >= 0; i--) {
+    bytes[i] = time % 256;
+    time = Math.floor(time / 256);
+  }
+  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x70;
+  bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
+  const hex = Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('');
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-');
+}

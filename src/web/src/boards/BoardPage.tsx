@@ -1,0 +1,171 @@
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import type { BoardMap as Map, PinOnMap } from '../api/generated';
+import { Frame } from '../ui/Frame';
+import { Problem } from '../ui/Problem';
+import { Wire } from '../ui/Wire';
+import { BoardMap } from './BoardMap';
+import { useFacing } from './facing';
+import { FacingKeys } from './FacingKeys';
+import { PinEditor } from './PinEditor';
+import { useBoardMap } from './useBoardMap';
+
+/** One board in its position: the map as faced, its terminals, and the lines of each pin. */
+export function BoardPage() {
+  const { tag = '', positionId = '' } = useParams();
+  const { facing, turn, mirror } = useFacing();
+  const map = useBoardMap(tag, positionId, facing);
+  const [chosen, setChosen] = useState<string>();
+  if (!map.data) {
+    return (
+      <Frame tag={tag} title="Board">
+        {map.isPending ? (
+          <p className="py-6 text-ink-2">Laying out the board…</p>
+        ) : (
+          <Problem error={map.error} retry={() => void map.refetch()} />
+        )}
+      </Frame>
+    );
+  }
+  const board = map.data;
+  const pin = board.pins.find((p) => p.id === chosen);
+  return (
+    <Frame
+      tag={tag}
+      title={`${board.positionName}, ${board.boardName}`}
+      place={`${board.partNumber} rev ${board.revision}`}
+      leaf={
+        pin ? (
+          <PinLeaf key={pin.id} pin={pin} board={board} />
+        ) : (
+          <p className="text-ink-2">Choose a pin, on the map or in the list, to see its lines.</p>
+        )
+      }
+    >
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-2 border-b border-rule-2 pb-2">
+        <h1 className="grow">
+          {board.positionName}, {board.facingWords}
+        </h1>
+        <FacingKeys turn={turn} mirror={mirror} />
+        <Link to={`/machines/${encodeURIComponent(tag)}`} className="link">
+          Back to {tag}
+        </Link>
+      </div>
+      <div className="flex flex-col gap-6 py-3 min-[900px]:flex-row">
+        <figure className="min-w-0 min-[900px]:w-[46%]">
+          <BoardMap map={board} red={chosen ?? ''} onPick={(p) => setChosen(p.id)} className="max-h-[640px] w-full" />
+          <figcaption className="mt-1 text-[14px] text-ink-2">
+            {board.width} × {board.height} mm, to scale. The square pin is pin 1.
+          </figcaption>
+        </figure>
+        <div className="min-w-0 grow">
+          <Terminals board={board} chosen={chosen} choose={setChosen} tag={tag} />
+        </div>
+      </div>
+    </Frame>
+  );
+}
+
+interface TerminalsProps {
+  board: Map;
+  chosen: string | undefined;
+  choose: (pin: string) => void;
+  tag: string;
+}
+
+function Terminals({ board, chosen, choose, tag }: TerminalsProps) {
+  return (
+    <>
+      <div className="flex flex-wrap items-baseline gap-4 border-b border-rule-2 pb-1">
+        <h2 className="grow">Terminals</h2>
+        <a
+          className="link inline-flex min-h-[32px] items-center"
+          href={`/api/board-types/${board.boardTypeId}/terminals.csv`}
+          download
+        >
+          To a spreadsheet
+        </a>
+        <Link
+          className="link inline-flex min-h-[32px] items-center"
+          to={`/machines/${encodeURIComponent(tag)}/boards/${board.positionId}/terminals`}
+        >
+          From a spreadsheet
+        </Link>
+      </div>
+      {board.pins.length === 0 ? (
+        <p className="py-3">No terminals yet. Take them in from a spreadsheet.</p>
+      ) : (
+        <div className="max-h-[600px] overflow-auto" role="region" aria-label="Terminals" tabIndex={0}>
+          <table className="w-full border-collapse text-[14px]">
+            <caption className="sr-only">Terminals of {board.positionName}</caption>
+            <thead>
+              <tr className="text-left text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
+                <th scope="col">Pin</th>
+                <th scope="col">Wire</th>
+                <th scope="col">What it does</th>
+              </tr>
+            </thead>
+            <tbody>
+              {board.pins.map((pin) => (
+                <tr
+                  key={pin.id}
+                  className={`border-t border-rule [&>td]:pr-3 ${pin.id === chosen ? 'bg-rust-wash' : ''}`}
+                >
+                  <td>
+                    <button
+                      type="button"
+                      className="min-h-[32px] cursor-pointer font-mono max-[899px]:min-h-[44px]"
+                      aria-pressed={pin.id === chosen}
+                      onClick={() => choose(pin.id)}
+                    >
+                      {pin.printed}
+                    </button>
+                  </td>
+                  <td>
+                    <Wire colours={pin.colours} words={pin.colourWords} />
+                  </td>
+                  <td>{pin.signal}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </>
+  );
+}
+
+function PinLeaf({ pin, board }: { pin: PinOnMap; board: Map }) {
+  const lines: [string, string[]][] = [
+    ['Fed by', pin.fedBy],
+    ['Feeds', pin.feeds],
+    ['Joined to', pin.joinedTo],
+    ['Should read', pin.checks],
+  ];
+  return (
+    <>
+      <h2 className="font-mono text-[24px]">{pin.printed}</h2>
+      <p>
+        <Wire colours={pin.colours} words={pin.colourWords} />
+      </p>
+      <p className="mt-1">{pin.signal}</p>
+      <p className="text-ink-2">{pin.words}, as you face it</p>
+      {lines
+        .filter(([, texts]) => texts.length > 0)
+        .map(([name, texts]) => (
+          <section key={name} className="mt-3" aria-label={name}>
+            <h3 className="border-b border-rule-2 text-[14px] text-ink-2">{name}</h3>
+            <ul>
+              {texts.map((text) => (
+                <li key={text} className="border-b border-rule py-1 font-mono text-[14px]">
+                  {text}
+                </li>
+              ))}
+            </ul>
+          </section>
+        ))}
+      <p className="mt-3 text-[14px] text-ink-2">From {pin.origin}.</p>
+      <PinEditor pin={pin} boardTypeId={board.boardTypeId} />
+    </>
+  );
+}

@@ -1,0 +1,189 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { useEffect, useState } from 'react';
+import type { MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
+import { newId } from '../api/newId';
+import { Problem } from '../ui/Problem';
+import { nextOrder, type Outcome, store, discard } from './lines';
+
+const modes: [MeterMode, string][] = [
+  ['dcVolts', 'DC volts'],
+  ['acVolts', 'AC volts'],
+  ['ohms', 'ohms'],
+  ['continuity', 'continuity'],
+  ['diode', 'diode drop'],
+  ['dcAmps', 'DC amps'],
+  ['acAmps', 'AC amps'],
+  ['frequency', 'frequency'],
+  ['time', 'seconds'],
+  ['temperature', 'temperature'],
+  ['contact', 'contact'],
+  ['lamp', 'lamp'],
+  ['word', 'displayed word'],
+];
+
+interface ExtraReadingProps {
+  view: RoundView;
+  current: RowView | undefined;
+  personId: string;
+  close: () => void;
+}
+
+/** A reading between any two points that no check asks for. Mode, state and black probe stay as they are. */
+export function ExtraReading({ view, current, personId, close }: ExtraReadingProps) {
+  const [red, setRed] = useState<ProbeView | null>(null);
+  const [black, setBlack] = useState<ProbeView | null>(current?.black ?? null);
+  const [mode, setMode] = useState<MeterMode>(
+    current?.mode === 'word' || current?.mode === 'lamp' ? 'dcVolts' : (current?.mode ?? 'dcVolts'),
+  );
+  const [state, setState] = useState(current?.state ?? view.states[0]?.code ?? 'off');
+  const [typed, setTyped] = useState('');
+  const [error, setError] = useState<Error | null>(null);
+  const [choices, setChoices] = useState<string[]>([]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'Escape') {
+        close();
+      }
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [close]);
+  const keep = async (choice: number | null) => {
+    if (!red || !typed.trim()) {
+      setError(new Error(red ? 'Type what the meter shows.' : 'Choose the pin under the red probe.'));
+      return;
+    }
+    const probed = (p: ProbeView | null) => (p ? { holder: p.holder, pin: p.pin, printed: p.printed } : null);
+    const id = newId();
+    const outcome: Outcome = await store(view.id, {
+      id,
+      order: nextOrder(),
+      kind: 'taken',
+      checkKey: null,
+      red: probed(red),
+      black: probed(black),
+      mode,
+      state,
+      plugged: null,
+      limit: null,
+      tolerance: current?.tolerance ?? { percent: 5, volts: 0.3, ohms: 0.5 },
+      typed,
+      choice,
+      target: null,
+      reason: '',
+      deviceTime: new Date().toISOString(),
+      personId,
+      meter: '',
+    });
+    if (outcome.kind === 'refused') {
+      await discard(id);
+      setChoices(outcome.refusal.problem.choices ?? []);
+      setError(outcome.refusal);
+      return;
+    }
+    close();
+  };
+  return (
+    <form
+      aria-label="Extra reading"
+      className="settle border-y-2 border-ink bg-sheet py-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void keep(null);
+      }}
+    >
+      <h2>Extra reading</h2>
+      <div className="mt-2 grid grid-cols-2 gap-3 min-[900px]:grid-cols-[1fr_1fr_130px_150px]">
+        <PinBox label="Red probe" pins={view.pins} value={red} onChange={setRed} autoFocus />
+        <PinBox label="Black probe" pins={view.pins} value={black} onChange={setBlack} />
+        <label>
+          Meter
+          <select className="field mt-1" value={mode} onChange={(event) => setMode(event.target.value as MeterMode)}>
+            {modes.map(([m, words]) => (
+              <option key={m} value={m}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          State
+          <select className="field mt-1" value={state} onChange={(event) => setState(event.target.value)}>
+            {view.states.map((s) => (
+              <option key={s.code} value={s.code}>
+                {s.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <div className="mt-3 flex items-end gap-3">
+        <label className="grow">
+          Reads
+          <input
+            className="field mt-1 font-mono text-[22px]"
+            value={typed}
+            autoComplete="off"
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="action">
+          Store
+        </button>
+        <button type="button" className="quiet min-h-[44px]" onClick={close}>
+          Leave
+        </button>
+      </div>
+      {choices.map((choice, i) => (
+        <button key={choice} type="button" className="quiet mt-2 mr-2 font-mono" onClick={() => void keep(i)}>
+          {choice}
+        </button>
+      ))}
+      <Problem error={error} />
+    </form>
+  );
+}
+
+interface PinBoxProps {
+  label: string;
+  pins: ProbeView[];
+  value: ProbeView | null;
+  onChange: (pin: ProbeView | null) => void;
+  autoFocus?: boolean;
+}
+
+const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9+]/g, '');
+
+/** A pin by its name; dashes and dots may be left out: z1j26 finds Z1-J2·6. */
+function PinBox({ label, pins, value, onChange, autoFocus }: PinBoxProps) {
+  const [query, setQuery] = useState('');
+  const found = pins
+    .filter((p) => plain(p.printed).includes(plain(query)) || p.signal.toLowerCase().includes(query.toLowerCase()))
+    .slice(0, 8);
+  return (
+    <Combobox value={value} onChange={onChange} onClose={() => setQuery('')} by="printed" immediate>
+      <label>
+        {label}
+        <ComboboxInput
+          autoFocus={autoFocus ?? false}
+          autoComplete="off"
+          className="field mt-1 font-mono"
+          displayValue={(p: ProbeView | null) => p?.printed ?? ''}
+          onChange={(event) => setQuery(event.target.value)}
+        />
+      </label>
+      <ComboboxOptions anchor="bottom start" className="z-20 w-[var(--input-width)] border border-rule-2 bg-sheet">
+        {found.map((p) => (
+          <ComboboxOption
+            key={p.printed}
+            value={p}
+            className="flex min-h-[34px] cursor-pointer items-center justify-between gap-2 px-2 data-focus:bg-rust-wash max-[899px]:min-h-[44px]"
+          >
+            <span className="font-mono">{p.printed}</span>
+            <span className="truncate text-[14px] text-ink-2">{p.signal}</span>
+          </ComboboxOption>
+        ))}
+      </ComboboxOptions>
+    </Combobox>
+  );
+}

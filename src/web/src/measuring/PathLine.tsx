@@ -1,0 +1,129 @@
+import { useEffect, useRef } from 'react';
+import type { PathView } from '../api/generated';
+import { MarkShape, markColour } from '../ui/Mark';
+
+const step = 88;
+const edge = 44;
+
+/** The power path as a line: solid where proved, dashed rust and bracketed where the fault lies, pale where not reached. */
+export function PathLine({
+  path,
+  here,
+  onPick,
+}: {
+  path: PathView;
+  here: string | undefined;
+  onPick: (key: string) => void;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  const stretch = path.stretches.find((s) => s.toPoint !== null);
+  const at = path.points.findIndex((p) => p.printed === here);
+  const focus = stretch?.toPoint ?? (at >= 0 ? at : 0);
+  useEffect(() => {
+    const width = box.current?.clientWidth ?? 0;
+    box.current?.scrollTo({ left: focus * step + edge - width * 0.62 });
+  }, [focus]);
+  const width = (path.points.length - 1) * step + 2 * edge;
+  const x = (i: number) => edge + i * step;
+  return (
+    <div
+      ref={box}
+      className="overflow-x-auto"
+      role="region"
+      aria-label={`Power path, ${path.stateName}`}
+      tabIndex={0}
+      data-testid="path"
+    >
+      <svg width={width} height={74} className="block">
+        {path.pieces.map((piece, i) => (
+          <line
+            key={path.points[i]?.printed}
+            x1={x(i) + 11}
+            x2={x(i + 1) - 11}
+            y1={34}
+            y2={34}
+            strokeWidth={3}
+            strokeDasharray={piece === 'suspect' ? '8 5' : undefined}
+            className={piece === 'proved' ? 'stroke-ink' : piece === 'suspect' ? 'stroke-rust' : 'stroke-rule-2'}
+          />
+        ))}
+        {stretch?.fromPoint != null && stretch.toPoint !== null && (
+          <path
+            d={`M${x(stretch.fromPoint)},20 V10 H${x(stretch.toPoint)} V20`}
+            fill="none"
+            className="stroke-rust"
+            strokeWidth={2}
+          />
+        )}
+        {path.points.map((point, i) => {
+          const kind = point.printed === here ? 'here' : (point.mark ?? (point.cleared ? 'cleared' : 'untouched'));
+          const pick = point.checkKey;
+          return (
+            <g
+              key={point.printed}
+              className={pick ? 'cursor-pointer' : ''}
+              {...(pick ? { onClick: () => onPick(pick), 'aria-hidden': true } : { 'aria-hidden': true })}
+            >
+              <g transform={`translate(${x(i)} 34) scale(8)`} className={markColour(kind)}>
+                <circle r={1.2} className="fill-sheet" />
+                <MarkShape kind={kind} />
+              </g>
+              <text
+                x={x(i)}
+                y={66}
+                textAnchor="middle"
+                fontSize={13}
+                className={`fill-ink font-mono ${kind === 'here' ? 'font-bold' : ''}`}
+              >
+                {point.printed}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+    </div>
+  );
+}
+
+/** One sentence under the path: where the fault lies and what to check next. */
+export function PathWords({ path }: { path: PathView }) {
+  return (
+    <div data-testid="path-words">
+      {path.stretches.length === 0 && <p className="font-semibold">{path.summary}</p>}
+      {path.stretches.map((stretch) => (
+        <div key={stretch.bad}>
+          <p className="font-semibold">
+            <Named text={stretch.sentence} names={[...stretch.goodEnds, stretch.bad]} /> {stretch.next}
+          </p>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** The two ends of the stretch washed in rust where the sentence names them first. */
+function Named({ text, names }: { text: string; names: string[] }) {
+  const colon = text.indexOf(':');
+  const [head, rest] = colon < 0 ? [text, ''] : [text.slice(0, colon), text.slice(colon)];
+  const parts = names.reduce<(string | { name: string })[]>(
+    (sofar, name) =>
+      sofar.flatMap((part) =>
+        typeof part === 'string' ? part.split(name).flatMap((p, i) => (i === 0 ? [p] : [{ name }, p])) : [part],
+      ),
+    [head],
+  );
+  return (
+    <>
+      {parts.map((part, i) =>
+        typeof part === 'string' ? (
+          part
+        ) : (
+          <span key={`${part.name}${i}`} className="bg-rust-wash px-1">
+            {part.name}
+          </span>
+        ),
+      )}
+      {rest}
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import type { RowView } from '../api/generated';
+import { Wire } from '../ui/Wire';
+
+/** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
+export function Probe({ row, words }: { row: RowView; words: string | undefined }) {
+  return (
+    <div data-testid="probe" className="py-2">
+      {row.red ? (
+        <div className="flex flex-col gap-x-6 min-[900px]:flex-row min-[900px]:items-center">
+          <p className="flex items-center gap-3 font-mono text-[54px] leading-[1.1] font-bold whitespace-nowrap max-[899px]:text-[44px]">
+            <Tip className="fill-[#b8202c]" />
+            <span>
+              <span className="sr-only">Red probe on </span>
+              {row.red.printed}
+            </span>
+          </p>
+          <p className="min-w-0 leading-tight">
+            <b className="text-[18px]">
+              <Wire colours={row.red.colours} words={row.red.colourWords} />
+            </b>
+            <br />
+            {row.red.signal}
+            {words && <span className="block text-ink-2">{words}, as you face it</span>}
+          </p>
+        </div>
+      ) : (
+        <p className="text-[40px] leading-tight font-bold">{row.part || row.remark}</p>
+      )}
+      {row.black && (
+        <div className="flex flex-wrap items-center gap-x-6">
+          <p className="flex items-center gap-3 font-mono text-[32px] leading-[1.2] font-bold text-ink-2">
+            <Tip className="fill-[#1b1b1b] stroke-rule-2" />
+            <span>
+              <span className="sr-only">Black probe on </span>
+              {row.black.printed}
+            </span>
+          </p>
+          <p className="text-ink-2">
+            <Wire colours={row.black.colours} words={row.black.colourWords} />
+            <span className="ml-3">{row.black.signal}</span>
+          </p>
+        </div>
+      )}
+      <p className="mt-1 flex flex-wrap items-baseline gap-x-5">
+        <b className="font-mono text-[24px] whitespace-nowrap">{row.limit}</b>
+        <b>{row.modeWords}</b>
+        <span>{row.stateName}</span>
+        {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}
+        {row.remark && <span className="text-ink-2">{row.remark}</span>}
+        {!row.energised && <span className="text-ink-2">dead: prove it first</span>}
+      </p>
+    </div>
+  );
+}
+
+function Tip({ className }: { className: string }) {
+  return (
+    <svg viewBox="0 0 10 34" className="h-[0.95em] w-[14px] shrink-0" aria-hidden="true">
+      <path d="M1,34 V6 Q1,1 5,0.5 Q9,1 9,6 V34 Z" className={className} />
+    </svg>
+  );
+}

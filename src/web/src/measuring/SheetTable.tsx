@@ -1,0 +1,117 @@
+import { Fragment, useEffect, useRef } from 'react';
+import { Mark, markColour, markWords } from '../ui/Mark';
+import { Wire } from '../ui/Wire';
+import { markOf, type SheetLine } from './sheet';
+
+interface SheetTableProps {
+  lines: SheetLine[];
+  current: string | null;
+  onPick: (key: string) => void;
+}
+
+/** The working sheet: every check with what it should read and what it reads. */
+export function SheetTable({ lines, current, onPick }: SheetTableProps) {
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const row = box.current?.querySelector<HTMLElement>('[aria-current]');
+    if (row && box.current) {
+      box.current.scrollTop = row.offsetTop - box.current.clientHeight / 3;
+    }
+  }, [current]);
+  return (
+    <div
+      ref={box}
+      className="relative min-h-[150px] overflow-auto min-[900px]:max-h-[calc(100dvh-590px)]"
+      role="region"
+      aria-label="Sheet"
+      tabIndex={0}
+    >
+      <table className="w-full border-collapse text-[15px]">
+        <caption className="sr-only">Working sheet</caption>
+        <thead className="sticky top-0 bg-sheet">
+          <tr className="text-left text-[14px] text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
+            <th scope="col">Pin</th>
+            <th scope="col" className="max-[899px]:hidden">
+              Wire
+            </th>
+            <th scope="col">What it does</th>
+            <th scope="col">Should read</th>
+            <th scope="col" className="text-right">
+              Reads
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line, i) => (
+            <Fragment key={line.row.key}>
+              {line.row.state !== lines[i - 1]?.row.state && (
+                <tr>
+                  <th
+                    scope="rowgroup"
+                    colSpan={5}
+                    className="border-t border-rule-2 pt-2 pb-0.5 text-left text-[14px] font-semibold text-ink-2"
+                  >
+                    {line.row.stateName}, {line.row.energised ? 'energised' : 'dead'}
+                  </th>
+                </tr>
+              )}
+              <Line line={line} isCurrent={line.row.key === current} onPick={onPick} />
+            </Fragment>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Line({ line, isCurrent, onPick }: { line: SheetLine; isCurrent: boolean; onPick: (key: string) => void }) {
+  const { row, waiting } = line;
+  const mark = markOf(line);
+  const out = mark === 'low' || mark === 'high' || mark === 'dead' || mark === 'reversed' || mark === 'differs';
+  return (
+    <tr
+      aria-current={isCurrent || undefined}
+      data-check={row.key}
+      className={`border-t border-rule [&>td]:pr-3 ${isCurrent ? 'bg-rust-wash' : ''} ${out ? 'text-out' : ''}`}
+    >
+      <td className="whitespace-nowrap">
+        <button
+          type="button"
+          className="inline-flex min-h-[30px] cursor-pointer items-center gap-2 font-mono max-[899px]:min-h-[44px]"
+          onClick={() => onPick(row.key)}
+          aria-label={`${row.red?.printed ?? row.part}, ${isCurrent ? 'here' : markWords(mark)}`}
+        >
+          <Mark kind={isCurrent && mark === 'untouched' ? 'here' : mark} />
+          {row.red?.printed ?? row.part}
+        </button>
+      </td>
+      <td className="whitespace-nowrap max-[899px]:hidden">
+        {row.red && <Wire colours={row.red.colours} words={row.red.colourWords} />}
+      </td>
+      <td>
+        {row.red?.signal}
+        {row.remark && <span className="text-ink-2"> {row.remark}</span>}
+      </td>
+      <td className="font-mono whitespace-nowrap text-ink-2">{row.limit}</td>
+      <td className="text-right font-mono font-bold whitespace-nowrap">
+        {waiting ? (
+          <span className="font-sans text-[14px] font-normal text-ink-2">
+            <b className="font-mono text-ink">{waiting.line.typed || waiting.line.reason}</b>{' '}
+            {waiting.refused ? (
+              <span className="text-out">refused: {waiting.refused}</span>
+            ) : (
+              'unsent, not judged until sent'
+            )}
+          </span>
+        ) : row.reading ? (
+          <>
+            {row.reading.value}{' '}
+            <span className={`font-sans text-[14px] font-normal ${markColour(mark)}`}>{markWords(mark)}</span>
+          </>
+        ) : (
+          row.skipped !== null && <span className="font-sans text-[14px] font-normal text-ink-2">{row.skipped}</span>
+        )}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,43 @@
+import type { PathView, RoundView, RowView } from '../api/generated';
+
+/** The working behind the last verdict, the stretch and the next check. */
+export function Why({ view, row, path }: { view: RoundView; row: RowView | undefined; path: PathView | undefined }) {
+  const last = view.last;
+  return (
+    <div role="region" aria-label="Why" className="settle border-b border-rule bg-paper px-3 py-2 text-[14px]">
+      {last && (
+        <p>
+          <b className="font-mono">{last.redPrinted}</b> typed “{last.typed}”, understood as{' '}
+          <b className="font-mono">{last.value}</b>
+          {last.remark && ` with “${last.remark}”`}
+          {last.limit && (
+            <>
+              , held against <b className="font-mono">{last.limit}</b>
+            </>
+          )}
+          : {last.reason}. Rule: {last.rule}.
+        </p>
+      )}
+      {path?.stretches.map((stretch) => (
+        <div key={stretch.bad}>
+          <b>The stretch to {stretch.bad}</b>
+          <ul className="list-disc pl-5">
+            {stretch.why.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+            <li>Under suspicion: {stretch.suspects.map((s) => s.words).join('; ')}.</li>
+          </ul>
+        </div>
+      ))}
+      {path?.explained.map((line) => (
+        <p key={line}>{line}</p>
+      ))}
+      {row && (
+        <p>
+          <b className="font-mono">{row.red?.printed ?? row.part}</b> should read {row.limit}: from {row.limitOrigin}
+          {row.red && `; the pin from ${row.red.origin}`}.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,40 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { getRound, type RoundView } from '../api/generated';
+import { ask, Unreachable } from '../api/ledger';
+import { onArrival, recall, remember } from './lines';
+
+/** Another device's readings are seen this often. */
+const lookAgainAfter = 2500;
+
+/** A round as the server last told it; from the device's memory where the server is gone. */
+export function useRound(roundId: string) {
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      onArrival((view: RoundView) => {
+        // A look that began before the line arrived must not bring the older round back.
+        void queries.cancelQueries({ queryKey: ['round', view.id] });
+        queries.setQueryData(['round', view.id], view);
+      }),
+    [queries],
+  );
+  return useQuery({
+    queryKey: ['round', roundId],
+    queryFn: async () => {
+      try {
+        const view = await ask(getRound({ path: { id: roundId } }));
+        await remember(view);
+        return view;
+      } catch (error) {
+        const known = error instanceof Unreachable ? await recall(roundId) : undefined;
+        if (known) {
+          return known;
+        }
+        throw error;
+      }
+    },
+    retry: false,
+    refetchInterval: lookAgainAfter,
+  });
+}

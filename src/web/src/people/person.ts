@@ -1,0 +1,32 @@
+import { useSyncExternalStore } from 'react';
+
+/** Who uses this device: a name chosen once. */
+export interface Person {
+  id: string;
+  name: string;
+}
+
+const listeners = new Set<() => void>();
+let known: Person | null = read();
+
+function read(): Person | null {
+  const [id, name] = [localStorage.getItem('person-id'), localStorage.getItem('person-name')];
+  return id && name ? { id, name } : null;
+}
+
+export function choosePerson(person: Person): void {
+  localStorage.setItem('person-id', person.id);
+  localStorage.setItem('person-name', person.name);
+  known = person;
+  listeners.forEach((tell) => tell());
+}
+
+export function usePerson(): Person | null {
+  return useSyncExternalStore(
+    (tell) => {
+      listeners.add(tell);
+      return () => listeners.delete(tell);
+    },
+    () => known,
+  );
+}
