@@ -49,12 +49,12 @@ public static class PositionWords
     {
         ArgumentNullException.ThrowIfNull(element);
         ArgumentNullException.ThrowIfNull(pin);
-        var (x, y, width, height) = element.Outline;
         var (pinX, pinY) = element.PlaceOf(pin);
-        var (seenX, seenY) = facing.Place(pinX - x, pinY - y, width, height);
-        var (seenWidth, seenHeight) = facing.Size(width, height);
-        var (column, columns) = ((int)(seenX / element.PitchMm), (int)(seenWidth / element.PitchMm));
-        var (line, lines) = ((int)(seenY / element.PitchMm), (int)(seenHeight / element.PitchMm));
+        var (right, down) = (element.Grid.Columns - 1, element.Grid.Lines - 1);
+        var (seenX, seenY) = facing.Place((pinX - element.X) / element.PitchMm, (pinY - element.Y) / element.PitchMm, right, down);
+        var (seenRight, seenDown) = facing.Size(right, down);
+        var (column, columns) = ((int)Math.Round(seenX), (int)seenRight + 1);
+        var (line, lines) = ((int)Math.Round(seenY), (int)seenDown + 1);
         return (columns, lines) switch
         {
             (1, 1) => "the only pin",

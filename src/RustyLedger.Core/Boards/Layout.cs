@@ -74,21 +74,28 @@ public sealed record Element(
         var i = pin.Index - 1;
         var (row, along) = Numbering == Numbering.RowByRow ? (i / PerRow, i % PerRow) : (i % Rows, i / Rows);
         var (column, line) = Direction == Direction.Across ? (along, row) : (row, along);
-        var (columns, lines) = Direction == Direction.Across ? (PerRow, Rows) : (Rows, PerRow);
+        var (columns, lines) = Grid;
         column = Pin1 is Corner.TopRight or Corner.BottomRight ? columns - 1 - column : column;
         line = Pin1 is Corner.BottomLeft or Corner.BottomRight ? lines - 1 - line : line;
         return (X + (column * PitchMm), Y + (line * PitchMm));
     }
 
-    /// <summary>The outline around all pins, half a pitch out.</summary>
+    /// <summary>Columns and lines of the grid on which the pins sit, as drawn on the component side.</summary>
+    public (int Columns, int Lines) Grid => Direction == Direction.Across ? (PerRow, Rows) : (Rows, PerRow);
+
+    /// <summary>The outline around all pins: half a pitch out, at most <see cref="MostRimMm"/>.</summary>
     public (decimal X, decimal Y, decimal Width, decimal Height) Outline
     {
         get
         {
-            var (columns, lines) = Direction == Direction.Across ? (PerRow, Rows) : (Rows, PerRow);
-            return (X - (PitchMm / 2), Y - (PitchMm / 2), columns * PitchMm, lines * PitchMm);
+            var (columns, lines) = Grid;
+            var rim = Math.Min(PitchMm / 2, MostRimMm);
+            return (X - rim, Y - rim, ((columns - 1) * PitchMm) + (2 * rim), ((lines - 1) * PitchMm) + (2 * rim));
         }
     }
+
+    // The ends of a fuse stand far apart; its body is no wider for that.
+    private const decimal MostRimMm = 3.5m;
 }
 
 /// <summary>A board by part number and revision, with its layout, the paths inside it and the checks it always has.</summary>

@@ -36,6 +36,8 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
       />
       {map.elements.map((element) => {
         const below = element.y < letter * 2;
+        // Near the right edge the words run back over the element instead of off the board.
+        const fromRight = element.x + element.width / 2 > map.width * 0.6;
         return (
           <g key={element.id}>
             <rect
@@ -47,7 +49,8 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
               strokeWidth={letter / 9}
             />
             <text
-              x={element.x}
+              x={fromRight ? element.x + element.width : element.x}
+              textAnchor={fromRight ? 'end' : 'start'}
               y={below ? element.y + element.height + letter : element.y - letter / 2.6}
               fontSize={letter}
               className="fill-ink font-bold"

@@ -67,7 +67,7 @@ function Plate({ machine }: { machine: Page }) {
     ['Supply', machine.supply],
   ];
   return (
-    <dl className="flex flex-wrap gap-x-10 gap-y-2 border-b border-rule-2 pb-3">
+    <dl className="flex flex-wrap gap-x-8 gap-y-2 border-b border-rule-2 pb-3">
       {plate.map(([name, value]) => (
         <div key={name}>
           <dt className="text-[14px] text-ink-2">{name}</dt>
@@ -120,10 +120,10 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
   });
   return (
     <section aria-label="Visit" className="border-b border-rule-2 py-3">
-      <div className="flex flex-wrap items-center gap-4">
+      <div className="flex flex-wrap items-center gap-4 min-[900px]:flex-nowrap">
         {open ? (
           <div className="min-w-0 grow">
-            <h1>
+            <h1 className="text-[19px]">
               Open since {dayOf(open.openedAt)}: {open.complaint || 'no complaint noted'}
             </h1>
             <p className="text-ink-2">
@@ -137,7 +137,7 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
             <input className="field mt-1" value={complaint} onChange={(event) => setComplaint(event.target.value)} />
           </label>
         )}
-        <button type="button" className="action" disabled={begin.isPending} onClick={proceed}>
+        <button type="button" className="action shrink-0" disabled={begin.isPending} onClick={proceed}>
           {open ? (last ? 'Go on measuring' : 'New round') : 'Start visit'}{' '}
           <span className="ml-1 font-mono text-[12px] font-normal">F9</span>
         </button>

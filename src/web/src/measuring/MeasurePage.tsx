@@ -258,7 +258,7 @@ function Measuring({ view }: { view: RoundView }) {
         </>
       }
     >
-      <div className="max-[899px]:pb-[330px]">
+      <div className="max-[899px]:pb-[290px]">
         <Last view={view} why={why} toggle={() => setWhy(!why)} />
         {why && <Why view={view} row={row} path={path} />}
         {extra && person ? (
@@ -300,10 +300,10 @@ function Measuring({ view }: { view: RoundView }) {
                 readOnly
                 inputMode="none"
                 aria-label="Enter when done"
-                className="h-px w-px opacity-0"
+                className="absolute size-px opacity-0"
                 value=""
                 onKeyDown={(event) => {
-                  if (event.key === 'Enter' || event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+                  if (['Enter', 'ArrowDown', 'ArrowUp', '?'].includes(event.key)) {
                     event.preventDefault();
                     press(event.key);
                   }
@@ -326,6 +326,7 @@ function Measuring({ view }: { view: RoundView }) {
             <PathWords path={path} />
           </section>
         )}
+        {row && !extra && <Keys thumb skip={(reason) => void put(row, { reason })} />}
         <SheetTable lines={lines} current={cursor} onPick={moveTo} />
       </div>
       {row && !extra && (
@@ -370,7 +371,7 @@ function Entry({ typed, setTyped, press, row, field, invalid }: EntryProps) {
         inputMode={matchMedia('(max-width: 899px)').matches ? 'none' : 'decimal'}
         aria-label={`Reading at ${row.red?.printed ?? row.part}`}
         aria-invalid={invalid}
-        className="h-[58px] w-full min-w-0 bg-sheet px-4 font-mono text-[40px] font-bold caret-rust"
+        className="h-[52px] w-full min-w-0 bg-sheet min-[900px]:h-[58px] px-4 font-mono text-[40px] font-bold caret-rust"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
         onKeyDown={(event) => {
@@ -409,10 +410,13 @@ function Choice({ error, choose }: { error: Refusal | null; choose: (choice: num
   );
 }
 
-function Keys({ skip }: { skip: (reason: string) => void }) {
+/** The keys where they act; under a thumb only the reasons for a skip, below the path. */
+function Keys({ skip, thumb }: { skip: (reason: string) => void; thumb?: boolean }) {
   return (
-    <p className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1.5 text-[14px] text-ink-2">
-      <span className="contents max-[899px]:hidden">
+    <p
+      className={`flex flex-wrap items-center gap-x-4 gap-y-1 py-1.5 text-[14px] text-ink-2 ${thumb ? 'min-[900px]:hidden' : 'max-[899px]:hidden'}`}
+    >
+      <span className={thumb ? 'hidden' : 'contents'}>
         <span>
           <Key>Enter</Key> store
         </span>
@@ -456,12 +460,15 @@ function Last({ view, why, toggle }: { view: RoundView; why: boolean; toggle: ()
   const last = view.last;
   return (
     <div
-      className="flex min-h-[40px] flex-wrap items-center gap-x-3 border-b border-rule pb-1"
+      className="flex min-h-[40px] items-center gap-x-3 border-b border-rule min-[900px]:pb-1"
       aria-live="polite"
       data-testid="last"
     >
       {last ? (
-        <p key={last.id} className="settle flex min-w-0 grow flex-wrap items-center gap-x-3">
+        <p
+          key={last.id}
+          className="settle flex min-w-0 grow flex-wrap items-center gap-x-3 leading-snug max-[899px]:max-h-[44px] max-[899px]:overflow-hidden"
+        >
           <Mark kind={last.verdict} />
           <b className="font-mono">
             {last.redPrinted} {last.value}
@@ -488,7 +495,7 @@ function Last({ view, why, toggle }: { view: RoundView; why: boolean; toggle: ()
       )}
       <button
         type="button"
-        className="inline-flex min-h-[32px] cursor-pointer items-center gap-2 text-[14px] max-[899px]:min-h-[44px]"
+        className="inline-flex min-h-[32px] shrink-0 cursor-pointer items-center gap-2 self-start text-[14px] max-[899px]:min-h-[44px]"
         aria-expanded={why}
         onClick={toggle}
       >

@@ -23,8 +23,8 @@ const keys: [label: string, key: string, spoken?: string][] = [
 
 /** The number pad for a thumb. The pad writes; the field above shows. */
 export function NumberPad({ press, storeWord }: NumberPadProps) {
-  const cell = 'min-h-[62px] cursor-pointer border-t border-l border-rule-2 font-mono text-[22px] font-bold';
-  const small = 'min-h-[62px] cursor-pointer border-t border-l border-rule-2 text-[16px] font-semibold';
+  const cell = 'min-h-[54px] cursor-pointer border-t border-l border-rule-2 font-mono text-[22px] font-bold';
+  const small = 'min-h-[54px] cursor-pointer border-t border-l border-rule-2 text-[16px] font-semibold';
   return (
     <div
       role="group"

@@ -93,7 +93,7 @@ export function PathWords({ path }: { path: PathView }) {
       {path.stretches.map((stretch) => (
         <div key={stretch.bad}>
           <p className="font-semibold">
-            <Named text={stretch.sentence} names={[...stretch.goodEnds, stretch.bad]} /> {stretch.next}
+            <Named text={`${stretch.sentence} ${stretch.next}`} names={[...stretch.goodEnds, stretch.bad]} />
           </p>
         </div>
       ))}
@@ -101,29 +101,21 @@ export function PathWords({ path }: { path: PathView }) {
   );
 }
 
-/** The two ends of the stretch washed in rust where the sentence names them first. */
+const pinName = /([^\s,:;]+·[^\s,:;]*[^\s,:;.])/;
+
+/** Pin names keep to one line; the ends of the stretch are washed in rust where the sentence first names them. */
 function Named({ text, names }: { text: string; names: string[] }) {
-  const colon = text.indexOf(':');
-  const [head, rest] = colon < 0 ? [text, ''] : [text.slice(0, colon), text.slice(colon)];
-  const parts = names.reduce<(string | { name: string })[]>(
-    (sofar, name) =>
-      sofar.flatMap((part) =>
-        typeof part === 'string' ? part.split(name).flatMap((p, i) => (i === 0 ? [p] : [{ name }, p])) : [part],
-      ),
-    [head],
-  );
-  return (
-    <>
-      {parts.map((part, i) =>
-        typeof part === 'string' ? (
-          part
-        ) : (
-          <span key={`${part.name}${i}`} className="bg-rust-wash px-1">
-            {part.name}
-          </span>
-        ),
-      )}
-      {rest}
-    </>
-  );
+  const washed = new Set<string>();
+  return text.split(pinName).map((part, i) => {
+    if (i % 2 === 0) {
+      return part;
+    }
+    const first = names.includes(part) && !washed.has(part);
+    washed.add(part);
+    return (
+      <span key={`${part}${i}`} className={`whitespace-nowrap ${first ? 'bg-rust-wash px-1' : ''}`}>
+        {part}
+      </span>
+    );
+  });
 }

@@ -4,7 +4,7 @@ import { Wire } from '../ui/Wire';
 /** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
 export function Probe({ row, words }: { row: RowView; words: string | undefined }) {
   return (
-    <div data-testid="probe" className="py-2">
+    <div data-testid="probe" className="py-2 max-[899px]:py-1">
       {row.red ? (
         <div className="flex flex-col gap-x-6 min-[900px]:flex-row min-[900px]:items-center">
           <p className="flex items-center gap-3 font-mono text-[54px] leading-[1.1] font-bold whitespace-nowrap max-[899px]:text-[44px]">
@@ -14,12 +14,11 @@ export function Probe({ row, words }: { row: RowView; words: string | undefined 
               {row.red.printed}
             </span>
           </p>
-          <p className="min-w-0 leading-tight">
-            <b className="text-[18px]">
+          <p className="min-w-0 leading-tight max-[899px]:flex max-[899px]:flex-wrap max-[899px]:gap-x-3">
+            <b className="block text-[18px] max-[899px]:text-[16px]">
               <Wire colours={row.red.colours} words={row.red.colourWords} />
             </b>
-            <br />
-            {row.red.signal}
+            <span className="block">{row.red.signal}</span>
             {words && <span className="block text-ink-2">{words}, as you face it</span>}
           </p>
         </div>
@@ -28,7 +27,7 @@ export function Probe({ row, words }: { row: RowView; words: string | undefined 
       )}
       {row.black && (
         <div className="flex flex-wrap items-center gap-x-6">
-          <p className="flex items-center gap-3 font-mono text-[32px] leading-[1.2] font-bold text-ink-2">
+          <p className="flex items-center gap-3 font-mono text-[32px] leading-[1.2] font-bold text-ink-2 max-[899px]:text-[24px]">
             <Tip className="fill-[#1b1b1b] stroke-rule-2" />
             <span>
               <span className="sr-only">Black probe on </span>
@@ -37,12 +36,12 @@ export function Probe({ row, words }: { row: RowView; words: string | undefined 
           </p>
           <p className="text-ink-2">
             <Wire colours={row.black.colours} words={row.black.colourWords} />
-            <span className="ml-3">{row.black.signal}</span>
+            <span className="ml-3 max-[899px]:hidden">{row.black.signal}</span>
           </p>
         </div>
       )}
-      <p className="mt-1 flex flex-wrap items-baseline gap-x-5">
-        <b className="font-mono text-[24px] whitespace-nowrap">{row.limit}</b>
+      <p className="mt-1 flex flex-wrap items-baseline gap-x-5 max-[899px]:gap-x-3">
+        <b className="font-mono text-[24px] max-[899px]:text-[20px] whitespace-nowrap">{row.limit}</b>
         <b>{row.modeWords}</b>
         <span>{row.stateName}</span>
         {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}

@@ -21,7 +21,7 @@ export function SheetTable({ lines, current, onPick }: SheetTableProps) {
   return (
     <div
       ref={box}
-      className="relative min-h-[150px] overflow-auto min-[900px]:max-h-[calc(100dvh-590px)]"
+      className="relative min-h-[150px] overflow-auto min-[900px]:max-h-[calc(100dvh-548px)]"
       role="region"
       aria-label="Sheet"
       tabIndex={0}

@@ -24,7 +24,7 @@ export function Frame({ tag, title, place, margin, leaf, probing, aside, childre
   }, [tag, title]);
   return (
     <div className="flex min-h-dvh flex-col">
-      <header className="flex flex-wrap items-center gap-x-6 gap-y-1 bg-iron px-5 py-2 text-on-iron min-[900px]:h-[52px] min-[900px]:flex-nowrap min-[900px]:py-0">
+      <header className="flex flex-wrap items-center gap-x-6 gap-y-1 bg-iron px-5 py-2 text-on-iron max-[899px]:py-0.5 min-[900px]:h-[52px] min-[900px]:flex-nowrap min-[900px]:py-0">
         <Link to="/" className="min-w-[180px] font-mono text-[22px] font-bold tracking-wider max-[899px]:min-w-0">
           {tag ?? 'Rusty Ledger'}
         </Link>

@@ -21,7 +21,12 @@ const sleeves: Record<string, string> = {
 /** A wire's colours as a split swatch with their words. */
 export function Wire({ colours, words }: { colours: ColourView[]; words: string }) {
   if (colours.length === 0) {
-    return <span className="text-ink-2">colour not noted</span>;
+    return (
+      <span className="text-ink-2">
+        <span aria-hidden="true">–</span>
+        <span className="sr-only">no wire colour noted</span>
+      </span>
+    );
   }
   const half = 34 / colours.length;
   return (
