@@ -15,10 +15,14 @@ using RustyLedger.Server.Visits;
 const int MostRequestBytes = 32 * 1024 * 1024;
 
 var builder = WebApplication.CreateBuilder(args);
-builder.Services.AddOptions<LedgerOptions>().BindConfiguration(LedgerOptions.Section).ValidateDataAnnotations()
-    .Validate(o => System.Net.IPAddress.TryParse(o.Bind, out _), "Bind must be an IP address, such as 127.0.0.1 or 0.0.0.0.")
-    .ValidateOnStart();
+builder.Services.AddOptions<LedgerOptions>().BindConfiguration(LedgerOptions.Section);
 var own = builder.Configuration.GetSection(LedgerOptions.Section).Get<LedgerOptions>() ?? new LedgerOptions();
+if (own.Problem is { } problem)
+{
+    Console.Error.WriteLine($"ledger: {problem}");
+    return 2;
+}
+
 builder.WebHost.ConfigureKestrel(kestrel =>
 {
     kestrel.AddServerHeader = false;
@@ -82,5 +86,6 @@ api.MapRounds();
 api.MapVisits();
 api.MapHistory();
 app.Run();
+return 0;
 
 public partial class Program;

@@ -1,4 +1,4 @@
-using System.ComponentModel.DataAnnotations;
+using System.Net;
 
 namespace RustyLedger.Server.Hosting;
 
@@ -7,18 +7,15 @@ public sealed class LedgerOptions
 {
     public const string Section = "Ledger";
 
-    [Range(0, 65535)]
     public int Port { get; set; } = 7417;
 
     /// <summary>The address to listen on; loopback unless the operator says otherwise.</summary>
-    [Required]
     public string Bind { get; set; } = "127.0.0.1";
 
     /// <summary>Names under which browsers may call, besides the loopback ones; separated by semicolons.</summary>
     public string Hosts { get; set; } = "";
 
     /// <summary>Folder of the database.</summary>
-    [Required]
     public string Data { get; set; } = ".data/own";
 
     /// <summary>Folder of machine files taken in when the database holds no machine; empty for none.</summary>
@@ -31,6 +28,15 @@ public sealed class LedgerOptions
     public string Certificate { get; set; } = "";
 
     public string CertificatePassword { get; set; } = "";
+
+    /// <summary>What is wrong with the settings, in words; null when nothing is.</summary>
+    public string? Problem => this switch
+    {
+        { Port: < 0 or > 65535 } => $"Port is {Port}; it must be between 0 and 65535",
+        { Data: "" } => "Data must name a folder",
+        _ when !IPAddress.TryParse(Bind, out _) => $"Bind is {Bind}; it must be an IP address, such as 127.0.0.1 or 0.0.0.0",
+        _ => null,
+    };
 
     public string DatabaseFile => Path.Combine(Data, "ledger.db");
 }

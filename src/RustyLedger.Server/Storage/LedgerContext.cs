@@ -53,7 +53,12 @@ public sealed class LedgerContext : DbContext
                 throw new InvalidOperationException("A record is retired, never deleted.");
             }
 
-            entry.Entity.Version += entry.State == EntityState.Modified ? 1 : 0;
+            if (entry.State == EntityState.Modified)
+            {
+                // Through the entry, since changes are looked for only once, above.
+                entry.Property(e => e.Version).CurrentValue++;
+            }
+
             Edits.Add(new EditRecord
             {
                 Kind = entry.Metadata.ClrType.Name.Replace("Record", "", StringComparison.Ordinal),

@@ -179,7 +179,7 @@ function PinBox({ label, pins, value, onChange, autoFocus }: PinBoxProps) {
             value={p}
             className="flex min-h-[34px] cursor-pointer items-center justify-between gap-2 px-2 data-focus:bg-rust-wash max-[899px]:min-h-[44px]"
           >
-            <span className="font-mono">{p.printed}</span>
+            <span className="font-mono whitespace-nowrap">{p.printed}</span>
             <span className="truncate text-[14px] text-ink-2">{p.signal}</span>
           </ComboboxOption>
         ))}

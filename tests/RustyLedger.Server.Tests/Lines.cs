@@ -1,0 +1,57 @@
+using System.Text.Json.Nodes;
+
+namespace RustyLedger.Server.Tests;
+
+/// <summary>Makes the lines that a device would send.</summary>
+internal static class Lines
+{
+    private static long _order = 1_800_000_000_000;
+
+    public static string NewId() => Guid.CreateVersion7().ToString();
+
+    /// <summary>A visit with an empty round; gives the round's id.</summary>
+    public static async Task<string> Round(LedgerProcess ledger, string machine = "ly-04", string complaint = "zone 4 stops")
+    {
+        var round = NewId();
+        var (status, body) = await ledger.Post("/api/visits", new { id = NewId(), roundId = round, machineId = machine, complaint, personId = "edda" });
+        Assert.True(status == 200, body.ToJsonString());
+        return round;
+    }
+
+    /// <summary>A reading of a check as the sheet shows it.</summary>
+    public static JsonObject Taken(JsonNode view, string key, string typed)
+    {
+        var row = view["rows"]!.AsArray().Single(r => (string)r!["key"]! == key)!;
+        return new JsonObject
+        {
+            ["id"] = NewId(),
+            ["order"] = Interlocked.Increment(ref _order),
+            ["kind"] = "taken",
+            ["checkKey"] = key,
+            ["red"] = Probed(row["red"]),
+            ["black"] = Probed(row["black"]),
+            ["mode"] = (string)row["mode"]!,
+            ["state"] = (string)row["state"]!,
+            ["plugged"] = row["plugged"]?.DeepClone(),
+            ["limit"] = (string)row["limit"]!,
+            ["tolerance"] = row["tolerance"]!.DeepClone(),
+            ["typed"] = typed,
+            ["choice"] = null,
+            ["target"] = null,
+            ["reason"] = "",
+            ["deviceTime"] = DateTimeOffset.UtcNow.ToString("O"),
+            ["personId"] = "edda",
+            ["meter"] = "",
+        };
+    }
+
+    public static JsonObject But(this JsonObject line, string member, JsonNode? value)
+    {
+        line[member] = value;
+        return line;
+    }
+
+    private static JsonObject? Probed(JsonNode? probe) => probe is null
+        ? null
+        : new JsonObject { ["holder"] = (string)probe["holder"]!, ["pin"] = (string)probe["pin"]!, ["printed"] = (string)probe["printed"]! };
+}
