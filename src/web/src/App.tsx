@@ -42,7 +42,7 @@ function Book() {
 function Nowhere() {
   return (
     <Frame title="No such page">
-      <h1>This page is not in the ledger</h1>
+      <h2 className="title">This page is not in the ledger</h2>
       <Link to="/" className="link">
         All machines
       </Link>

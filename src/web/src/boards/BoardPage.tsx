@@ -43,9 +43,9 @@ export function BoardPage() {
       }
     >
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2 border-b border-rule-2 pb-2">
-        <h1 className="grow">
+        <h2 className="title grow">
           {board.positionName}, {board.facingWords}
-        </h1>
+        </h2>
         <FacingKeys turn={turn} mirror={mirror} />
         <Link to={`/machines/${encodeURIComponent(tag)}`} className="link">
           Back to {tag}

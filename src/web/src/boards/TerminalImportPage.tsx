@@ -65,12 +65,19 @@ export function TerminalImportPage() {
     setFile(body);
     preview.mutate({ body, set });
   };
+  if (!map.data) {
+    return (
+      <Frame tag={tag} title="Terminals from a spreadsheet">
+        {map.isPending ? (
+          <p className="py-6 text-ink-2">Opening the board…</p>
+        ) : (
+          <Problem error={map.error} retry={() => void map.refetch()} />
+        )}
+      </Frame>
+    );
+  }
   return (
-    <Frame
-      tag={tag}
-      title="Terminals from a spreadsheet"
-      place={map.data ? `${map.data.partNumber} rev ${map.data.revision}` : ''}
-    >
+    <Frame tag={tag} title="Terminals from a spreadsheet" place={`${map.data.partNumber} rev ${map.data.revision}`}>
       <div className="flex flex-wrap items-end gap-5 border-b border-rule-2 pb-3">
         <label>
           <span className="text-ink-2">A CSV file: commas, semicolons or tabs</span>

@@ -1,15 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import {
-  editFault,
-  type FaultCause,
-  type FaultEdit,
-  type FaultView,
-  getFault,
-  getMachine,
-  listEdits,
-} from '../api/generated';
+import { type FaultCause, type FaultEdit, type FaultView, getFault, getMachine, listEdits } from '../api/generated';
 import { ask, Refusal } from '../api/ledger';
 import { Clash } from '../ui/Clash';
 import { Frame } from '../ui/Frame';
@@ -17,6 +9,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { causeWords } from './cause';
+import { useKeeping } from './useKeeping';
 
 /** A fault from what was noticed to its proof. Kept as it is written. */
 export function FaultPage() {
@@ -62,28 +55,11 @@ const texts = [
 
 function Form({ fault, tag }: { fault: FaultView; tag: string | undefined }) {
   const [edit, setEdit] = useState<FaultEdit>({ ...fault, close: fault.closedAt !== null });
-  const [kept, setKept] = useState(edit);
-  const queries = useQueryClient();
-  const save = useMutation({
-    mutationFn: (next: FaultEdit) => ask(editFault({ path: { id: fault.id }, body: next })),
-    onSuccess: (now) => {
-      const next = { ...now, close: now.closedAt !== null };
-      setKept(next);
-      // What was typed while this was on its way stays typed.
-      setEdit((typed) => ({ ...typed, version: now.version, close: next.close }));
-      queries.setQueryData(['fault', fault.id], now);
-      void queries.invalidateQueries({ queryKey: ['machine'] });
-      void queries.invalidateQueries({ queryKey: ['edits', fault.id] });
-    },
-  });
-  const changed = (['noticed', 'found', 'proof', 'done', 'cause', 'close'] as const).some((n) => edit[n] !== kept[n]);
-  const keep = (next: FaultEdit) => {
-    if (!save.isPending && next.noticed.trim()) {
-      save.mutate(next);
-    }
-  };
-  const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
-  const wrong = save.error instanceof Refusal ? save.error.problem.field : undefined;
+  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(fault, edit);
+  const changed = (['noticed', 'found', 'proof', 'done', 'cause'] as const).some((n) => edit[n] !== kept[n]);
+  const refusal = error instanceof Refusal ? error.problem : undefined;
+  const clash = refusal?.theirs ? refusal : undefined;
+  const wrong = refusal?.field;
   return (
     <form
       className="max-w-[680px] py-2"
@@ -93,9 +69,9 @@ function Form({ fault, tag }: { fault: FaultView; tag: string | undefined }) {
       }}
     >
       <div className="flex flex-wrap items-baseline gap-4">
-        <h1>{fault.closedAt ? 'Fault, closed with its proof' : 'Write up the fault'}</h1>
+        <h2 className="title">{fault.closedAt ? 'Fault, closed with its proof' : 'Write up the fault'}</h2>
         <span className="text-[14px] text-ink-2" role="status">
-          {save.isPending ? 'keeping…' : changed ? 'not kept yet' : 'kept'}
+          {isKeeping ? 'keeping…' : changed ? 'not kept yet' : 'kept'}
         </span>
       </div>
       <p className="text-[14px] text-ink-2">
@@ -142,16 +118,15 @@ function Form({ fault, tag }: { fault: FaultView; tag: string | undefined }) {
       {clash ? (
         <Clash
           problem={clash}
-          keepMine={() => save.mutate({ ...edit, version: clash.version ?? edit.version })}
+          keepMine={() => keepOver(edit, clash.version ?? edit.version)}
           takeTheirs={() => {
             const theirs = { ...edit, ...clash.theirs, version: clash.version ?? edit.version };
             setEdit(theirs);
-            setKept(theirs);
-            save.reset();
+            settle(theirs);
           }}
         />
       ) : (
-        <Problem error={save.error} />
+        <Problem error={error} />
       )}
       <div className="mt-4 flex items-center gap-4">
         {fault.closedAt ? (

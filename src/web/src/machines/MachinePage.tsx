@@ -123,9 +123,9 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
       <div className="flex flex-wrap items-center gap-4 min-[900px]:flex-nowrap">
         {open ? (
           <div className="min-w-0 grow">
-            <h1 className="text-[19px]">
+            <h2 className="title text-[19px]">
               Open since {dayOf(open.openedAt)}: {open.complaint || 'no complaint noted'}
-            </h1>
+            </h2>
             <p className="text-ink-2">
               Begun by {open.person}
               {last && `, ${last.taken} of ${last.of} checks measured`}

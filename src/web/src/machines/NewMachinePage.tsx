@@ -55,7 +55,7 @@ export function NewMachinePage() {
           begin.mutate();
         }}
       >
-        <h1>New machine</h1>
+        <h2 className="title">New machine</h2>
         <p className="mt-1 text-ink-2">Its terminals come next, from a spreadsheet or by hand.</p>
         {fields.map((field, i) => (
           <label key={field.name} className="mt-4 block">

@@ -152,16 +152,31 @@ interface PinBoxProps {
   autoFocus?: boolean;
 }
 
-const plain = (text: string) => text.toLowerCase().replace(/[^a-z0-9+]/g, '');
+/** Names compare without their dashes and dots, but for the sign of a terminal at the end: z1j26, ps-. */
+const plain = (text: string) => text.toLowerCase().replace(/[·.\s]|-(?=.)/g, '');
+const bare = (text: string) => plain(text).replace(/-$/, '');
+
+function found(pins: ProbeView[], query: string): ProbeView[] {
+  const exact = pins.filter((p) => plain(p.printed).includes(plain(query)));
+  const near = pins.filter(
+    (p) => bare(p.printed).includes(bare(query)) || p.signal.toLowerCase().includes(query.toLowerCase()),
+  );
+  return (exact.length > 0 ? exact : near).slice(0, 8);
+}
 
 /** A pin by its name; dashes and dots may be left out: z1j26 finds Z1-J2·6. */
 function PinBox({ label, pins, value, onChange, autoFocus }: PinBoxProps) {
   const [query, setQuery] = useState('');
-  const found = pins
-    .filter((p) => plain(p.printed).includes(plain(query)) || p.signal.toLowerCase().includes(query.toLowerCase()))
-    .slice(0, 8);
   return (
-    <Combobox value={value} onChange={onChange} onClose={() => setQuery('')} by="printed" immediate>
+    <Combobox
+      as="div"
+      className="relative"
+      value={value}
+      onChange={onChange}
+      onClose={() => setQuery('')}
+      by="printed"
+      immediate
+    >
       <label>
         {label}
         <ComboboxInput
@@ -172,8 +187,8 @@ function PinBox({ label, pins, value, onChange, autoFocus }: PinBoxProps) {
           onChange={(event) => setQuery(event.target.value)}
         />
       </label>
-      <ComboboxOptions anchor="bottom start" className="z-20 w-[var(--input-width)] border border-rule-2 bg-sheet">
-        {found.map((p) => (
+      <ComboboxOptions modal={false} className="absolute inset-x-0 top-full z-20 border border-rule-2 bg-sheet">
+        {found(pins, query).map((p) => (
           <ComboboxOption
             key={p.printed}
             value={p}

@@ -303,9 +303,8 @@ function Measuring({ view }: { view: RoundView }) {
                 className="absolute size-px opacity-0"
                 value=""
                 onKeyDown={(event) => {
-                  if (['Enter', 'ArrowDown', 'ArrowUp', '?'].includes(event.key)) {
+                  if (press(event.key)) {
                     event.preventDefault();
-                    press(event.key);
                   }
                 }}
               />

@@ -25,7 +25,7 @@ export function PersonPage() {
   return (
     <Frame title="Who is it?">
       <div className="mx-auto max-w-[520px] py-6">
-        <h1>Who is holding this device?</h1>
+        <h2 className="title">Who is holding this device?</h2>
         <p className="mt-1 text-ink-2">Each reading is kept with the name of who took it. Asked once per device.</p>
         <ul className="mt-5 border-t border-rule-2">
           {people.data?.map((person) => (

@@ -28,10 +28,10 @@ export function Frame({ tag, title, place, margin, leaf, probing, aside, childre
         <Link to="/" className="min-w-[180px] font-mono text-[22px] font-bold tracking-wider max-[899px]:min-w-0">
           {tag ?? 'Rusty Ledger'}
         </Link>
-        <p className={`min-w-0 grow truncate ${probing ? 'max-[899px]:hidden' : ''}`}>
-          <b>{title}</b>
+        <div className={`min-w-0 grow truncate ${probing ? 'max-[899px]:sr-only' : ''}`}>
+          <h1 className="inline text-[15px]">{title}</h1>
           {place && <span className="ml-3 text-on-iron-2">{place}</span>}
-        </p>
+        </div>
         {aside}
         <div className={`flex items-center gap-5 ${probing ? 'max-[899px]:hidden' : 'max-[899px]:w-full'}`}>
           <Find />

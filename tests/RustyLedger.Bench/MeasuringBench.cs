@@ -1,0 +1,62 @@
+using BenchmarkDotNet.Attributes;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Bench;
+
+/// <summary>What happens between Enter and the verdict, on a machine of 1,500 pins with every second one measured.</summary>
+public class MeasuringBench
+{
+    private const int Boards = 60;
+    private const int PinsPerBoard = 25;
+    private readonly ResolvedMachine _machine;
+    private readonly FeedGraph _graph;
+    private readonly List<Entry> _entries;
+    private readonly Dictionary<string, BoardType> _types;
+    private readonly Model _model;
+    private readonly Machine _unit;
+
+    public MeasuringBench()
+    {
+        var limit = LimitNotation.ReadOne("24 V ±5 %").Limit;
+        var type = new BoardType(
+            "b", "B", "A", "board", 100, 100, DefaultTolerance.Usual,
+            [new("j1", ElementKind.Connector, "J1", "", 5, 5, 1, 5, Direction.Across, Corner.TopLeft, Numbering.RowByRow, "", [.. Enumerable.Range(1, PinsPerBoard).Select(i => new Pin($"{i}", i, $"{i}", WireColours.None, "", IsSource: false))])],
+            [.. Enumerable.Range(1, PinsPerBoard - 1).Select(i => new Link($"l{i}", new("", $"{i}"), new("", $"{i + 1}"), true))],
+            [.. Enumerable.Range(1, PinsPerBoard - 1).Select(i => new Check($"c{i}", CheckTarget.PinAndCommon, new("", $"{i}"), new("", $"{PinsPerBoard}"), "", MeterMode.DcVolts, "running", true, limit, ""))]);
+        _types = new() { ["b"] = type };
+        _model = new Model(
+            "m", "", "m", [.. Enumerable.Range(0, Boards).Select(i => new Position($"p{i}", $"P{i}", $"p{i}", "b"))],
+            [new("ps", PartKind.Supply, "PS", "supply", [new("plus", 1, "+", WireColours.None, "", true)])], OperatingState.Usual,
+            [new("s", new("ps", "plus"), new("p0", "1"), true), .. Enumerable.Range(0, Boards - 1).Select(i => new Link($"w{i}", new($"p{i}", $"{PinsPerBoard - 1}"), new($"p{i + 1}", "1"), true))], []);
+        _unit = new Machine("u", "U", "u", "m", "", "", "", "", [], []);
+        _machine = Resolve();
+        _graph = FeedGraph.Of(_machine);
+        _entries = [.. _machine.Checks.Index().Where(c => c.Index % 2 == 0).Select(c => new Entry(
+            $"e{c.Index}", c.Index, EntryKind.Taken, c.Item.Key, c.Item.Check.Red, c.Item.Check.Black, MeterMode.DcVolts, "running", limit, DefaultTolerance.Usual,
+            new NumberReading(c.Index < _machine.Checks.Count / 2 ? 24 : 18, Unit.Volts), null, ""))];
+    }
+
+    [Benchmark]
+    public ResolvedMachine Resolve() => ResolvedMachine.Of(_unit, _model, _types);
+
+    [Benchmark]
+    public FeedGraph PathOf1500Pins() => FeedGraph.Of(_machine);
+
+    [Benchmark]
+    public RoundSheet SheetWithStretch() => RoundSheet.Of(_machine, _graph, _entries);
+
+    [Benchmark]
+    public IReadOnlyList<LimitText> ReadLimit() => LimitNotation.Read("120 VAC ±10 %");
+
+    [Benchmark]
+    public ReadingText ReadReading() => ReadingNotation.Read("11.8 dropping", MeterMode.DcVolts);
+
+    [Benchmark]
+    public BoardType TerminalListOf1500Pins() => TerminalList.Preview(_types["b"], TerminalTable.Read(_csv), OperatingState.Usual, () => "n").Result;
+
+    private readonly byte[] _csv = System.Text.Encoding.UTF8.GetBytes("connector,pin,colour,signal,expected\r\n" + string.Concat(Enumerable.Range(1, 1500).Select(i => $"J{i / 25},{i % 25 + 1},BU-WH,signal {i},24 V ±5 %\r\n")));
+}

@@ -1,0 +1,59 @@
+import type { Page } from '@playwright/test';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, measure, newRound, test } from './fixtures';
+
+const views = [
+  '/',
+  '/?find=nothing',
+  '/person',
+  '/machines/new',
+  '/machines/LY-04',
+  '/machines/LY-04/boards/z1',
+  '/machines/LY-04/boards/z1/terminals',
+  '/rounds/r3',
+  '/faults/fault-1',
+  '/nowhere',
+];
+
+for (const scheme of ['light', 'dark'] as const) {
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 390, height: 844 },
+  ]) {
+    test(`axe finds nothing, ${scheme}, ${size.width}`, async ({ edda: page, ledger }) => {
+      await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+      await page.setViewportSize(size);
+      for (const view of views) {
+        await page.goto(ledger.url + view);
+        await page.waitForLoadState('networkidle');
+        await expectNothing(page, view);
+      }
+      // States within a view: a chosen pin, why, an interruption, the extra reading, the ending, a preview.
+      await page.goto(`${ledger.url}/machines/LY-04/boards/z1`);
+      await page.getByRole('button', { name: 'Z1-J1·1', exact: true }).click();
+      await expectNothing(page, 'a chosen pin');
+      await page.goto(`${ledger.url}/rounds/${await newRound(ledger)}`);
+      await measure(page, '3.1');
+      await page.keyboard.press('?');
+      await expect(page.getByRole('region', { name: 'Why' })).toBeVisible();
+      await expectNothing(page, 'why and an interruption');
+      await page.keyboard.press('F4');
+      await expect(page.getByRole('form', { name: 'Extra reading' })).toBeVisible();
+      await expectNothing(page, 'extra reading');
+      await page.goto(`${ledger.url}/machines/LY-04`);
+      await page.getByRole('button', { name: 'End the visit' }).click();
+      await expectNothing(page, 'the ending');
+      await page.goto(`${ledger.url}/machines/LY-04/boards/z1/terminals`);
+      await page.getByLabel('or paste the rows here').fill('connector,pin,colour\nJ1,1,BL\n');
+      await expect(page.getByText('1 in doubt')).toBeVisible();
+      await expectNothing(page, 'a preview');
+    });
+  }
+}
+
+async function expectNothing(page: Page, where: string) {
+  const found = await new AxeBuilder({ page }).analyze();
+  expect(found.violations.map((v) => `${where}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual(
+    [],
+  );
+}

@@ -1,0 +1,71 @@
+import { type Page, test as base } from '@playwright/test';
+import { Ledger } from './ledger';
+
+interface Fixtures {
+  /** Console messages that a test expects, such as a refused reading's status. */
+  allow: (message: RegExp) => void;
+  /** The page of Edda, who chose her name before. */
+  edda: Page;
+}
+
+export const test = base.extend<Fixtures, { ledger: Ledger }>({
+  ledger: [
+    async ({}, use) => {
+      const ledger = await Ledger.start();
+      await use(ledger);
+      await ledger.kill();
+    },
+    { scope: 'worker' },
+  ],
+  allow: [
+    async ({ page }, use) => {
+      const allowed: RegExp[] = [];
+      const errors: string[] = [];
+      page.on('console', (message) => {
+        if (message.type() === 'error' || message.text().includes('Content Security Policy')) {
+          errors.push(message.text());
+        }
+      });
+      page.on('pageerror', (error) => errors.push(error.message));
+      await use((message) => allowed.push(message));
+      const wrong = errors.filter((e) => !allowed.some((a) => a.test(e)));
+      if (wrong.length > 0) {
+        throw new Error(`The page complained: ${wrong.join('\n')}`);
+      }
+    },
+    { auto: true },
+  ],
+  edda: async ({ page, ledger }, use) => {
+    await page.addInitScript(() => {
+      localStorage.setItem('person-id', 'edda');
+      localStorage.setItem('person-name', 'Edda');
+    });
+    await page.goto(ledger.url);
+    await use(page);
+  },
+});
+
+export { expect } from '@playwright/test';
+
+/** A visit of its own on LY-04, so that tests do not see each other's readings; gives the round's id. */
+export async function newRound(ledger: Ledger): Promise<string> {
+  const id = () => `t${Date.now()}-${Math.floor(Math.random() * 1e9)}`;
+  const roundId = id();
+  await fetch(`${ledger.url}/api/visits`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ id: id(), roundId, machineId: 'ly-04', complaint: 'zone 4 stops', personId: 'edda' }),
+  });
+  return roundId;
+}
+
+/** Types a reading; where the next probe asks for a change first, says it is done. */
+export async function measure(page: Page, text: string): Promise<void> {
+  const done = page.getByRole('button', { name: /^Done/ });
+  if (await done.first().isVisible()) {
+    await page.keyboard.press('Enter');
+  }
+  await page.getByLabel(/^Reading at/).waitFor();
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+}

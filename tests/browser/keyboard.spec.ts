@@ -1,0 +1,145 @@
+import { expect, measure, newRound, test } from './fixtures';
+import { Ledger } from './ledger';
+
+test('LY-04 is found, measured, its stretch named and the fault written up, by keyboard only', async ({ page }) => {
+  await using ledger = await Ledger.start();
+  await page.goto(ledger.url);
+  // A name once per device.
+  await expect(page.getByRole('heading', { name: 'Who is holding this device?' })).toBeVisible();
+  await expect(page.getByLabel('Another name')).toBeFocused();
+  await page.keyboard.type('Sunniva');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('link', { name: 'LY-04' })).toBeVisible();
+
+  await page.keyboard.press('F2');
+  await page.keyboard.type('ly o4');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: /Zone 3 creeps/ })).toBeVisible();
+  await page.keyboard.press('F9');
+
+  // The half-done round proposes the middle of the stretch.
+  const probe = page.getByTestId('probe');
+  await expect(probe).toContainText('Z2-J1·1');
+  await expect(page.getByTestId('path-words')).toContainText('The loss is between Z1-J2·4 and Z3-J1·1');
+  // An empty Enter stores nothing.
+  await page.keyboard.press('Enter');
+  await expect(probe).toContainText('Z2-J1·1');
+  await measure(page, '24.3');
+  await expect(page.getByTestId('last')).toContainText('Z2-J1·1 24.3 V');
+  await expect(page.getByTestId('last')).toContainText('within');
+  await expect(page.getByTestId('last')).toContainText('narrows the fault from 3 places to 2');
+
+  // The black probe moves, and the page says so before it takes a number.
+  await expect(probe).toContainText('Z2-J2·4');
+  await expect(page.getByRole('alert')).toContainText('Black probe: Z2-J2·1');
+  await measure(page, '24.1');
+  await expect(page.getByTestId('path-words')).toContainText(
+    'The loss is between Z2-J2·4 and Z3-J1·1: wire OG-BK from Z2-J2·4 to Z3-J1·1, either contact, the return of Z3-J1',
+  );
+
+  await page.keyboard.press('?');
+  const why = page.getByRole('region', { name: 'Why' });
+  await expect(why).toContainText('4.83 V under the least allowed, 23.03 V');
+  await expect(why).toContainText('Rule: in the band');
+
+  await page.keyboard.press('F8');
+  await expect(page.getByRole('heading', { name: 'Write up the fault' })).toBeVisible();
+  await expect(page.getByLabel(/^Noticed/)).toHaveValue('Zone 3 creeps when loaded, zone 4 stops; zones 1 and 2 run');
+  await expect(page.getByLabel(/^Found/)).toHaveValue(/The loss is between Z2-J2·4 and Z3-J1·1/);
+  await expect(
+    page.getByText('Z3-J1·1 to Z3-J1·2, belt running: ~18.2 V (falls when the belt pulls), low'),
+  ).toBeVisible();
+  await page.getByLabel(/^How it was proved/).focus();
+  await page.keyboard.type('5.9 V across the crimp of Z3-J1·1 with the belt loaded');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('Crimp renewed');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('contact');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('button', { name: 'Close the fault' })).toBeFocused();
+  await expect(page.getByRole('status')).toHaveText('kept');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Fault, closed with its proof' })).toBeVisible();
+  const machine = await ledger.get<{ faults: { proof: string; closedAt: string | null; person: string }[] }>(
+    '/api/machines/LY-04',
+  );
+  expect(machine.faults[0]).toMatchObject({
+    proof: '5.9 V across the crimp of Z3-J1·1 with the belt loaded',
+    person: 'Sunniva',
+  });
+  expect(machine.faults[0]?.closedAt).not.toBeNull();
+});
+
+test('one hand: OL, on and off, later, take back, a refused text and two readings', async ({
+  edda: page,
+  ledger,
+  allow,
+}) => {
+  allow(/status of 4(00|22)/);
+  const round = await newRound(ledger);
+  await page.goto(`${ledger.url}/rounds/${round}`);
+  const probe = page.getByTestId('probe');
+  const last = page.getByTestId('last');
+  // The sheet begins dead; each black probe move is announced before a number is taken.
+  await expect(probe).toContainText('dead: prove it first');
+  await measure(page, '3.1');
+  await expect(last).toContainText('3.1 Ω');
+  await expect(page.getByRole('alert')).toContainText('Black probe: Z2-J3·M-');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('*');
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('OL');
+  await page.keyboard.press('Enter');
+  await expect(last).toContainText('OL: no path');
+
+  // Backspace on an empty field takes it back, and its row asks again.
+  await page.keyboard.press('Backspace');
+  await expect(last).toContainText('3.1 Ω');
+  await measure(page, '3k3');
+  await expect(last).toContainText('3300 Ω');
+
+  // On and off, at a contact.
+  await page.locator('tr[data-check="ec"] button').focus();
+  await page.keyboard.press('Enter');
+  await measure(page, '+');
+  await expect(last).toContainText('closed, as it should be');
+
+  // A slash puts it off.
+  const here = await page.locator('tr[aria-current]').getAttribute('data-check');
+  if (await page.getByRole('button', { name: /^Done/ }).first().isVisible()) {
+    await page.keyboard.press('Enter');
+  }
+  await page.keyboard.press('/');
+  await expect(page.locator(`tr[data-check="${here}"]`)).toContainText('later');
+  await expect(page.locator('tr[aria-current]')).not.toHaveAttribute('data-check', here ?? '');
+
+  // A text that is not understood stays in the field with its place and an example.
+  await measure(page, '1,200');
+  await expect(page.getByRole('alert')).toContainText('may be a thousand or a fraction at place 2');
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('1,200');
+  await page.getByLabel(/^Reading at/).fill('');
+  await measure(page, '2.6 / 2.3');
+  await expect(page.getByRole('alert')).toContainText('Which one counts?');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Enter');
+  await expect(last).toContainText('2.3 Ω');
+});
+
+test('an extra reading between any two pins, without a check', async ({ edda: page, ledger }) => {
+  const round = await newRound(ledger);
+  await page.goto(`${ledger.url}/rounds/${round}`);
+  await expect(page.getByTestId('probe')).toBeVisible();
+  await page.keyboard.press('F4');
+  await page.keyboard.type('z4j12');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('ps-');
+  await expect(page.getByRole('option', { name: /^PS·-/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Meter').selectOption('dcVolts');
+  await page.getByLabel('State').selectOption('running');
+  await page.getByLabel('Reads').fill('0.42 under load');
+  await page.keyboard.press('Enter');
+  const extras = page.getByRole('region', { name: 'Extra readings' });
+  await expect(extras).toContainText('Z4-J1·2 to PS·-');
+  await expect(extras).toContainText('0.42 V belt running');
+});

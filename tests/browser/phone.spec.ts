@@ -1,0 +1,51 @@
+import { expect, newRound, test } from './fixtures';
+
+test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+
+test('the same round by taps', async ({ edda: page, ledger }) => {
+  const round = await newRound(ledger);
+  await page.goto(`${ledger.url}/rounds/${round}`);
+  const pad = page.getByRole('group', { name: 'Number pad' });
+  const tap = async (...keys: string[]) => {
+    for (const key of keys) {
+      await pad.getByRole('button', { name: key, exact: true }).tap();
+    }
+  };
+  const go = async (check: string) => {
+    await page.locator(`tr[data-check="${check}"] button`).tap();
+    if (await pad.getByRole('button', { name: 'Done' }).isVisible()) {
+      await tap('Done');
+    }
+  };
+  await go('ps');
+  await tap('2', '4', 'Point', '9', 'Store');
+  await expect(page.getByTestId('last')).toContainText('PS·+ 24.9 V');
+  await go('z2/on');
+  await tap('2', '4', 'Point', '6', 'Take back', '4', 'Store');
+  await expect(page.getByTestId('last')).toContainText('Z2-J2·4 24.4 V');
+  await go('z3/in');
+  await tap('1', '7', 'Store');
+  await expect(page.getByTestId('path-words')).toContainText('The loss is between Z2-J2·4 and Z3-J1·1');
+  await go('z1/fm');
+  await tap('OL, no path', 'Store');
+  await expect(page.getByTestId('last')).toContainText('OL');
+  await go('z1/mw');
+  await tap('3', 'k, thousand', 'Store');
+  await expect(page.getByTestId('last')).toContainText('3000 Ω');
+  await go('ec');
+  await tap('Off, open', 'Store');
+  await expect(page.getByTestId('last')).toContainText('open, should be closed');
+  await tap('Skip, later');
+  await expect(page.getByText('later', { exact: true }).first()).toBeAttached();
+
+  // The page never scrolls sideways, and what gloves press is at least 44 px.
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  for (const button of await pad.getByRole('button').all()) {
+    const box = await button.boundingBox();
+    expect(box?.height).toBeGreaterThanOrEqual(44);
+    expect(box?.width).toBeGreaterThanOrEqual(44);
+  }
+  await page.getByRole('button', { name: 'Write up' }).tap();
+  await expect(page.getByRole('heading', { name: 'Write up the fault' })).toBeVisible();
+  await expect(page.getByLabel(/^Found/)).toHaveValue(/Z2-J2·4 and Z3-J1·1/);
+});
