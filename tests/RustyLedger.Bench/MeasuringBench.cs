@@ -1,6 +1,5 @@
 using BenchmarkDotNet.Attributes;
 using RustyLedger.Core.Boards;
-using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;

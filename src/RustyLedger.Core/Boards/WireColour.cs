@@ -34,16 +34,47 @@ public sealed record WireColours
     // What people and drawings write besides the standard's codes. BL and GR are left out: either may be two colours.
     private static readonly Dictionary<string, string> Names = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["black"] = "BK", ["blk"] = "BK", ["brown"] = "BN", ["brn"] = "BN", ["br"] = "BN", ["red"] = "RD", ["rd"] = "RD", ["r"] = "RD",
-        ["orange"] = "OG", ["org"] = "OG", ["or"] = "OG", ["yellow"] = "YE", ["yel"] = "YE", ["y"] = "YE",
-        ["green"] = "GN", ["grn"] = "GN", ["blue"] = "BU", ["blu"] = "BU", ["violet"] = "VT", ["purple"] = "VT", ["vio"] = "VT",
-        ["grey"] = "GY", ["gray"] = "GY", ["gry"] = "GY", ["white"] = "WH", ["wht"] = "WH", ["w"] = "WH",
-        ["pink"] = "PK", ["pnk"] = "PK", ["gold"] = "GD", ["turquoise"] = "TQ", ["silver"] = "SR", ["o"] = "OG",
+        ["black"] = "BK",
+        ["blk"] = "BK",
+        ["brown"] = "BN",
+        ["brn"] = "BN",
+        ["br"] = "BN",
+        ["red"] = "RD",
+        ["rd"] = "RD",
+        ["r"] = "RD",
+        ["orange"] = "OG",
+        ["org"] = "OG",
+        ["or"] = "OG",
+        ["yellow"] = "YE",
+        ["yel"] = "YE",
+        ["y"] = "YE",
+        ["green"] = "GN",
+        ["grn"] = "GN",
+        ["blue"] = "BU",
+        ["blu"] = "BU",
+        ["violet"] = "VT",
+        ["purple"] = "VT",
+        ["vio"] = "VT",
+        ["grey"] = "GY",
+        ["gray"] = "GY",
+        ["gry"] = "GY",
+        ["white"] = "WH",
+        ["wht"] = "WH",
+        ["w"] = "WH",
+        ["pink"] = "PK",
+        ["pnk"] = "PK",
+        ["gold"] = "GD",
+        ["turquoise"] = "TQ",
+        ["silver"] = "SR",
+        ["o"] = "OG",
     };
 
     private static readonly Dictionary<string, string> Ambiguous = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["bl"] = "black (BK) or blue (BU)", ["b"] = "black (BK), blue (BU) or brown (BN)", ["gr"] = "green (GN) or grey (GY)", ["g"] = "green (GN) or grey (GY)",
+        ["bl"] = "black (BK) or blue (BU)",
+        ["b"] = "black (BK), blue (BU) or brown (BN)",
+        ["gr"] = "green (GN) or grey (GY)",
+        ["g"] = "green (GN) or grey (GY)",
     };
 
     private WireColours(ImmutableArray<WireColour> colours) => Colours = colours;

@@ -31,10 +31,33 @@ public static partial class TerminalList
 {
     private static readonly Dictionary<string, MeterMode> Modes = new(StringComparer.OrdinalIgnoreCase)
     {
-        ["v"] = MeterMode.DcVolts, ["vdc"] = MeterMode.DcVolts, ["dc"] = MeterMode.DcVolts, ["dcv"] = MeterMode.DcVolts, ["v dc"] = MeterMode.DcVolts, ["dc v"] = MeterMode.DcVolts, ["volts"] = MeterMode.DcVolts,
-        ["vac"] = MeterMode.AcVolts, ["ac"] = MeterMode.AcVolts, ["acv"] = MeterMode.AcVolts, ["v ac"] = MeterMode.AcVolts, ["ac v"] = MeterMode.AcVolts,
-        ["ohm"] = MeterMode.Ohms, ["ω"] = MeterMode.Ohms, ["r"] = MeterMode.Ohms, ["resistance"] = MeterMode.Ohms, ["beep"] = MeterMode.Continuity, ["cont"] = MeterMode.Continuity, ["diode"] = MeterMode.Diode,
-        ["a"] = MeterMode.DcAmps, ["amps"] = MeterMode.DcAmps, ["hz"] = MeterMode.Frequency, ["s"] = MeterMode.Time, ["°c"] = MeterMode.Temperature, ["led"] = MeterMode.Lamp, ["word"] = MeterMode.Word, ["display"] = MeterMode.Word,
+        ["v"] = MeterMode.DcVolts,
+        ["vdc"] = MeterMode.DcVolts,
+        ["dc"] = MeterMode.DcVolts,
+        ["dcv"] = MeterMode.DcVolts,
+        ["v dc"] = MeterMode.DcVolts,
+        ["dc v"] = MeterMode.DcVolts,
+        ["volts"] = MeterMode.DcVolts,
+        ["vac"] = MeterMode.AcVolts,
+        ["ac"] = MeterMode.AcVolts,
+        ["acv"] = MeterMode.AcVolts,
+        ["v ac"] = MeterMode.AcVolts,
+        ["ac v"] = MeterMode.AcVolts,
+        ["ohm"] = MeterMode.Ohms,
+        ["ω"] = MeterMode.Ohms,
+        ["r"] = MeterMode.Ohms,
+        ["resistance"] = MeterMode.Ohms,
+        ["beep"] = MeterMode.Continuity,
+        ["cont"] = MeterMode.Continuity,
+        ["diode"] = MeterMode.Diode,
+        ["a"] = MeterMode.DcAmps,
+        ["amps"] = MeterMode.DcAmps,
+        ["hz"] = MeterMode.Frequency,
+        ["s"] = MeterMode.Time,
+        ["°c"] = MeterMode.Temperature,
+        ["led"] = MeterMode.Lamp,
+        ["word"] = MeterMode.Word,
+        ["display"] = MeterMode.Word,
     };
 
     private static readonly string[] DittoMarks = ["\"", "''", "″", "〃", "do", "do.", "ditto"];

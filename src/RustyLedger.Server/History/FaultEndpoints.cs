@@ -46,8 +46,16 @@ internal static class FaultEndpoints
 
         var fault = new FaultRecord
         {
-            Id = asked.Id, MachineId = asked.MachineId ?? "", RoundId = asked.RoundId, PersonId = asked.PersonId, OpenedAt = clock.GetUtcNow(),
-            Noticed = Texts.Optional("noticed", asked.Noticed, 500), Found = "", Evidence = "", Proof = "", Done = "",
+            Id = asked.Id,
+            MachineId = asked.MachineId ?? "",
+            RoundId = asked.RoundId,
+            PersonId = asked.PersonId,
+            OpenedAt = clock.GetUtcNow(),
+            Noticed = Texts.Optional("noticed", asked.Noticed, 500),
+            Found = "",
+            Evidence = "",
+            Proof = "",
+            Done = "",
         };
         if (asked.RoundId is not null)
         {

@@ -17,8 +17,15 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         ArgumentNullException.ThrowIfNull(type);
         Lay(new BoardTypeRecord
         {
-            Id = type.Id, PartNumber = type.PartNumber, Revision = type.Revision, Name = type.Name, WidthMm = type.WidthMm, HeightMm = type.HeightMm,
-            TolerancePercent = type.Tolerance.Percent, ToleranceVolts = type.Tolerance.Volts, ToleranceOhms = type.Tolerance.Ohms,
+            Id = type.Id,
+            PartNumber = type.PartNumber,
+            Revision = type.Revision,
+            Name = type.Name,
+            WidthMm = type.WidthMm,
+            HeightMm = type.HeightMm,
+            TolerancePercent = type.Tolerance.Percent,
+            ToleranceVolts = type.Tolerance.Volts,
+            ToleranceOhms = type.Tolerance.Ohms,
         });
         LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
         LayPins(type.Id, type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))), before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id))));
@@ -42,8 +49,14 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         ArgumentNullException.ThrowIfNull(model);
         Lay(new MachineRecord
         {
-            Id = machine.Id, Tag = machine.Tag, Name = machine.Name, ModelId = machine.ModelId, Serial = machine.Serial, Built = machine.Built,
-            Supply = machine.Supply, Site = machine.Site,
+            Id = machine.Id,
+            Tag = machine.Tag,
+            Name = machine.Name,
+            ModelId = machine.ModelId,
+            Serial = machine.Serial,
+            Built = machine.Built,
+            Supply = machine.Supply,
+            Site = machine.Site,
             Find = FindText.Of([machine.Tag, machine.Name, model.Name, model.Maker, machine.Serial, machine.Site, .. machine.Boards.Select(b => b.Serial)]),
         });
         LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), null, context.FittedBoards, machine.Id);
@@ -52,8 +65,20 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
 
     private static ElementRecord Record(string owner, Element e, int ordinal) => new()
     {
-        OwnerId = owner, Id = e.Id, Ordinal = ordinal, Kind = e.Kind, Designator = e.Designator, Purpose = e.Purpose, X = e.X, Y = e.Y, Rows = e.Rows,
-        PitchMm = e.PitchMm, Direction = e.Direction, Pin1 = e.Pin1, Numbering = e.Numbering, Rating = e.Rating,
+        OwnerId = owner,
+        Id = e.Id,
+        Ordinal = ordinal,
+        Kind = e.Kind,
+        Designator = e.Designator,
+        Purpose = e.Purpose,
+        X = e.X,
+        Y = e.Y,
+        Rows = e.Rows,
+        PitchMm = e.PitchMm,
+        Direction = e.Direction,
+        Pin1 = e.Pin1,
+        Numbering = e.Numbering,
+        Rating = e.Rating,
     };
 
     private void LayPins(string owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, string Pin)>? before)
