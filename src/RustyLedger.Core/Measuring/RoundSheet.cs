@@ -69,13 +69,14 @@ public sealed record RoundSheet(
         var lines = entries.OrderBy(e => e.Order).ThenBy(e => e.Id, StringComparer.Ordinal).ToList();
         var takenBack = lines.Where(e => e.Kind == EntryKind.Retracted).Select(e => e.Target).ToHashSet();
         var standing = lines.Where(e => e.Kind != EntryKind.Retracted && !takenBack.Contains(e.Id)).ToList();
+        var takes = lines.Where(e => e is { Kind: EntryKind.Taken, CheckKey: not null }).GroupBy(e => e.CheckKey!).ToDictionary(g => g.Key, g => g.Count());
         var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!);
         var rows = SheetOrder.Of(machine, graph).Select(check =>
         {
             var own = byCheck[check.Key].ToList();
             var reading = own.LastOrDefault(e => e.Kind == EntryKind.Taken);
             var skip = reading is null ? own.LastOrDefault(e => e.Kind == EntryKind.Skipped) : null;
-            return new SheetRow(check, reading, skip, lines.Count(e => e.CheckKey == check.Key && e.Kind == EntryKind.Taken));
+            return new SheetRow(check, reading, skip, takes.GetValueOrDefault(check.Key));
         }).ToList();
         return new RoundSheet(
             rows,

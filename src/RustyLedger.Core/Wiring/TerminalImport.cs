@@ -415,13 +415,13 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
             return;
         }
 
-        if (_checks.FirstOrDefault(c => c with { Id = "" } == wanted && !_checksSpoken.Contains(c.Id)) is { } same)
+        if (_checks.FirstOrDefault(c => c.Red == wanted.Red && c with { Id = "" } == wanted && !_checksSpoken.Contains(c.Id)) is { } same)
         {
             _checksSpoken.Add(same.Id);
             return;
         }
 
-        var at = _checks.FindIndex(c => !_checksSpoken.Contains(c.Id) && type.Checks.Any(t => t.Id == c.Id) && c with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted);
+        var at = _checks.FindIndex(c => c.Red == wanted.Red && !_checksSpoken.Contains(c.Id) && type.Checks.Any(t => t.Id == c.Id) && c with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted);
         if (at >= 0)
         {
             draft.Changes.Add($"{name} should read {LimitNotation.Write(_checks[at].Limit)}, now {LimitNotation.Write(wanted.Limit)}");

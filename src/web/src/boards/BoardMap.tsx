@@ -1,4 +1,4 @@
-import type { BoardMap as Map, PinOnMap } from '../api/generated';
+import type { BoardMap as Map, ElementOnMap, PinOnMap } from '../api/generated';
 import { type MarkKind, MarkShape, markColour, markWords } from '../ui/Mark';
 
 interface BoardMapProps {
@@ -36,8 +36,10 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
       />
       {map.elements.map((element) => {
         const below = element.y < letter * 2;
-        // Near the right edge the words run back over the element instead of off the board.
-        const fromRight = element.x + element.width / 2 > map.width * 0.6;
+        const words = fitted(
+          element.rating || element.purpose,
+          roomRightOf(element, map) / letter - element.designator.length * 0.62,
+        );
         return (
           <g key={element.id}>
             <rect
@@ -49,15 +51,14 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
               strokeWidth={letter / 9}
             />
             <text
-              x={fromRight ? element.x + element.width : element.x}
-              textAnchor={fromRight ? 'end' : 'start'}
+              x={element.x}
               y={below ? element.y + element.height + letter : element.y - letter / 2.6}
               fontSize={letter}
               className="fill-ink font-bold"
             >
               {element.designator}
               <tspan className="fill-ink-2 font-normal" dx={letter / 2} fontSize={letter * 0.9}>
-                {element.rating || element.purpose}
+                {words}
               </tspan>
             </text>
           </g>
@@ -75,6 +76,18 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
       ))}
     </svg>
   );
+}
+
+/** Millimetres to the next element in the line, or to the edge of the board. */
+function roomRightOf(element: ElementOnMap, map: Map): number {
+  const next = map.elements.filter((e) => e.x > element.x && Math.abs(e.y - element.y) < 6).map((e) => e.x);
+  return Math.min(map.width, ...next) - element.x;
+}
+
+/** As much of a text as fits into so many letter heights; nothing rather than a stump. */
+function fitted(text: string, room: number): string {
+  const signs = Math.floor((room - 1) / 0.46);
+  return text.length <= signs ? text : signs < 5 ? '' : `${text.slice(0, signs - 1).trimEnd()}…`;
 }
 
 function viewOf(map: Map, around: PinOnMap | undefined) {

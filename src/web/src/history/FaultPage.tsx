@@ -5,7 +5,7 @@ import { type FaultCause, type FaultEdit, type FaultView, getFault, getMachine, 
 import { ask, Refusal } from '../api/ledger';
 import { Clash } from '../ui/Clash';
 import { Frame } from '../ui/Frame';
-import { Mark } from '../ui/Mark';
+import { Mark, type MarkKind, markWords } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { causeWords } from './cause';
@@ -45,6 +45,8 @@ export function FaultPage() {
     </Frame>
   );
 }
+
+const verdictKinds = ['within', 'marginal', 'low', 'high', 'dead', 'reversed', 'differs', 'notJudged'] as const;
 
 const texts = [
   { name: 'noticed', label: 'Noticed', rows: 2, hint: 'what the machine does or does not do' },
@@ -153,6 +155,14 @@ function Form({ fault, tag }: { fault: FaultView; tag: string | undefined }) {
   );
 }
 
+const verdicts: Record<string, MarkKind> = Object.fromEntries(verdictKinds.map((k) => [markWords(k), k]));
+
+/** A line of evidence is kept as text; its mark goes by the word of the verdict in it. */
+function verdictIn(line: string): MarkKind {
+  const word = new RegExp(`, (${Object.keys(verdicts).join('|')})(?: of |$)`).exec(line)?.[1];
+  return verdicts[word ?? ''] ?? 'notJudged';
+}
+
 function Evidence({ fault }: { fault: FaultView }) {
   const edits = useQuery({
     queryKey: ['edits', fault.id],
@@ -166,15 +176,7 @@ function Evidence({ fault }: { fault: FaultView }) {
         {fault.evidence.map((line) => (
           <li key={line} className="flex gap-2 border-b border-rule py-1.5">
             <span className="pt-0.5">
-              <Mark
-                kind={
-                  /, (low|high|dead|reversed|differs)/.exec(line)
-                    ? 'low'
-                    : /, not judged/.exec(line)
-                      ? 'notJudged'
-                      : 'within'
-                }
-              />
+              <Mark kind={verdictIn(line)} />
             </span>
             <span>{line}</span>
           </li>
@@ -184,9 +186,7 @@ function Evidence({ fault }: { fault: FaultView }) {
       <ul className="text-[14px]">
         {edits.data?.map((e) => (
           <li key={e.at} className="flex justify-between border-b border-rule py-1">
-            <span>
-              {e.before ? 'changed' : 'opened'} by {e.person ?? 'somebody'}
-            </span>
+            <span>{e.person ? `${e.before ? 'changed' : 'opened'} by ${e.person}` : 'taken in from a file'}</span>
             <span className="font-mono text-ink-2">
               {dayOf(e.at)} {clockOf(e.at)}
             </span>

@@ -24,7 +24,7 @@ export function MachinesPage() {
     }
   };
   return (
-    <Frame title="Machines" place="Lantern Yard">
+    <Frame title="Machines">
       <div className="mx-auto max-w-[1080px] py-4">
         <div className="flex flex-wrap items-end gap-4">
           <form
