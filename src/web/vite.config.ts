@@ -28,5 +28,11 @@ export default defineConfig({
     }),
   ],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700, modulePreload: { polyfill: false } },
-  server: { port: 7419, strictPort: true, proxy: { '/api': { target: 'http://127.0.0.1:7418', changeOrigin: true } } },
+  server: {
+    port: 7419,
+    strictPort: true, // The server takes writes only from its own origin.
+    proxy: {
+      '/api': { target: 'http://127.0.0.1:7418', changeOrigin: true, headers: { origin: 'http://127.0.0.1:7418' } },
+    },
+  },
 });

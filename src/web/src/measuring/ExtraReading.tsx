@@ -2,8 +2,10 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useEffect, useState } from 'react';
 import type { MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
 import { newId } from '../api/newId';
+import { meterName } from '../people/person';
 import { Problem } from '../ui/Problem';
 import { nextOrder, type Outcome, store, discard } from './lines';
+import { probed } from './sheet';
 
 const modes: [MeterMode, string][] = [
   ['dcVolts', 'DC volts'],
@@ -53,7 +55,6 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
       setError(new Error(red ? 'Type what the meter shows.' : 'Choose the pin under the red probe.'));
       return;
     }
-    const probed = (p: ProbeView | null) => (p ? { holder: p.holder, pin: p.pin, printed: p.printed } : null);
     const id = newId();
     const outcome: Outcome = await store(view.id, {
       id,
@@ -73,7 +74,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
       reason: '',
       deviceTime: new Date().toISOString(),
       personId,
-      meter: '',
+      meter: meterName(),
     });
     if (outcome.kind === 'refused') {
       await discard(id);

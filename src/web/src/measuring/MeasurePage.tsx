@@ -15,7 +15,7 @@ import { Mark, type MarkKind, markWords } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { ExtraReading } from './ExtraReading';
-import { discard, store, useWaitingLines } from './lines';
+import { discard, store, useWaitingLines, type WaitingLine } from './lines';
 import { NumberPad } from './NumberPad';
 import { PathLine, PathWords } from './PathLine';
 import { Probe } from './Probe';
@@ -121,9 +121,18 @@ function Measuring({ view }: { view: RoundView }) {
   };
 
   const takeBack = async () => {
-    const mine = waiting.findLast((w) => w.roundId === view.id && w.line.kind === 'taken');
-    if (mine) {
-      await discard(mine.line.id);
+    const takenBack = new Set(waiting.map((w) => w.line.target));
+    const mine = waiting.findLast(
+      (w) => w.roundId === view.id && w.line.kind === 'taken' && w.line.checkKey !== null && !takenBack.has(w.line.id),
+    );
+    const mineRow = view.rows.find((r) => r.key === mine?.line.checkKey);
+    if (mine && mineRow) {
+      if (mine.refused) {
+        await discard(mine.line.id);
+      } else {
+        // It may have arrived without the answer coming back, so it is taken back like any other.
+        void store(view.id, lineOf(mineRow, person?.id ?? '', { kind: 'retracted', target: mine.line.id }));
+      }
       moveTo(mine.line.checkKey);
       return;
     }
@@ -216,7 +225,12 @@ function Measuring({ view }: { view: RoundView }) {
         </span>
       }
       margin={
-        <Margin view={view} waiting={waiting.length} extra={() => setExtra(true)} writeUp={() => write.mutate()} />
+        <Margin
+          view={view}
+          waiting={waiting.filter((w) => !w.refused).length}
+          extra={() => setExtra(true)}
+          writeUp={() => write.mutate()}
+        />
       }
       leaf={
         <>
@@ -254,7 +268,7 @@ function Measuring({ view }: { view: RoundView }) {
                 : 'Nothing to probe for this check.'}
             </p>
           )}
-          <Extras view={view} />
+          <Extras view={view} waiting={waiting.filter((w) => w.roundId === view.id && w.line.checkKey === null)} />
         </>
       }
     >
@@ -560,8 +574,9 @@ function Margin({
   );
 }
 
-function Extras({ view }: { view: RoundView }) {
-  if (view.extras.length === 0) {
+function Extras({ view, waiting }: { view: RoundView; waiting: readonly WaitingLine[] }) {
+  const mine = waiting.filter((w) => w.line.kind === 'taken');
+  if (view.extras.length + mine.length === 0) {
     return null;
   }
   return (
@@ -575,7 +590,28 @@ function Extras({ view }: { view: RoundView }) {
               {r.blackPrinted && ` to ${r.blackPrinted}`}
             </span>
             <span>
-              <b className="font-mono">{r.value}</b> {r.state}
+              <b className="font-mono">{r.value}</b> {r.remark} {r.state}
+            </span>
+          </li>
+        ))}
+        {mine.map(({ line, refused }) => (
+          <li key={line.id} className="flex flex-wrap justify-between gap-x-2 border-b border-rule py-1">
+            <span className="font-mono">
+              {line.red?.printed}
+              {line.black && ` to ${line.black.printed}`}
+            </span>
+            <span>
+              <b className="font-mono">{line.typed}</b>{' '}
+              {refused ? (
+                <>
+                  <span className="text-out">refused: {refused}</span>{' '}
+                  <button type="button" className="link" onClick={() => void discard(line.id)}>
+                    Leave it out
+                  </button>
+                </>
+              ) : (
+                'unsent, not judged until sent'
+              )}
             </span>
           </li>
         ))}

@@ -100,6 +100,11 @@ async function sendOne(entry: WaitingLine): Promise<boolean> {
       return false;
     }
     watchers.delete(line.id);
+    if (line.kind === 'retracted' || waiting.some((w) => w.line.target === line.id)) {
+      // A refused text that was taken back meanwhile has nobody left to type it again.
+      await discard(line.id);
+      return true;
+    }
     const refused = { ...entry, refused: error.message };
     await (await device).put('lines', refused, line.id);
     say(waiting.map((w) => (w.line.id === line.id ? refused : w)));

@@ -1,6 +1,7 @@
 import type { NewLine, ProbeView, RoundView, RowView } from '../api/generated';
 import { newId } from '../api/newId';
 import type { MarkKind } from '../ui/Mark';
+import { meterName } from '../people/person';
 import { nextOrder, type WaitingLine } from './lines';
 
 /** A row with what waits on this device for it. */
@@ -34,7 +35,7 @@ export function nextDown(lines: SheetLine[], after: string): string | null {
   );
 }
 
-const probed = (probe: ProbeView | null) =>
+export const probed = (probe: ProbeView | null) =>
   probe ? { holder: probe.holder, pin: probe.pin, printed: probe.printed } : null;
 
 /** A line about a row, carrying the check as it is shown. */
@@ -57,7 +58,7 @@ export function lineOf(row: RowView, personId: string, what: Partial<NewLine>): 
     reason: '',
     deviceTime: new Date().toISOString(),
     personId,
-    meter: '',
+    meter: meterName(),
     ...what,
   };
 }

@@ -6,7 +6,7 @@ import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
-import { choosePerson, type Person } from './person';
+import { choosePerson, meterName, nameMeter, type Person } from './person';
 
 /** Asked once per device, so that every reading and edit has a name to it. */
 export function PersonPage() {
@@ -59,6 +59,14 @@ export function PersonPage() {
           </button>
         </form>
         <Problem error={add.error} />
+        <label className="mt-6 block">
+          The meter in hand <span className="text-ink-2">goes with each reading; may be left open</span>
+          <input
+            className="field mt-1"
+            defaultValue={meterName()}
+            onChange={(event) => nameMeter(event.target.value)}
+          />
+        </label>
       </div>
     </Frame>
   );

@@ -30,3 +30,10 @@ export function usePerson(): Person | null {
     () => known,
   );
 }
+
+/** The meter in hand, as its owner calls it; empty where nobody said. */
+export const meterName = (): string => localStorage.getItem('meter') ?? '';
+
+export function nameMeter(name: string): void {
+  localStorage.setItem('meter', name.trim().slice(0, 60));
+}

@@ -2,285 +2,155 @@
 
 import type { Client, Options as Options2, TDataShape } from './client';
 import { client } from './client.gen';
-import type {
-  AcceptTerminalsData,
-  AcceptTerminalsErrors,
-  AcceptTerminalsResponses,
-  AddLineData,
-  AddLineErrors,
-  AddLineResponses,
-  AddPersonData,
-  AddPersonErrors,
-  AddPersonResponses,
-  AddRoundData,
-  AddRoundErrors,
-  AddRoundResponses,
-  BeginMachineData,
-  BeginMachineErrors,
-  BeginMachineResponses,
-  BeginVisitData,
-  BeginVisitErrors,
-  BeginVisitResponses,
-  EditComplaintData,
-  EditComplaintErrors,
-  EditComplaintResponses,
-  EditFaultData,
-  EditFaultErrors,
-  EditFaultResponses,
-  EditPinData,
-  EditPinErrors,
-  EditPinResponses,
-  EndVisitData,
-  EndVisitErrors,
-  EndVisitResponses,
-  ExportMachineData,
-  ExportMachineErrors,
-  ExportTerminalsData,
-  ExportTerminalsErrors,
-  GetBoardMapData,
-  GetBoardMapErrors,
-  GetBoardMapResponses,
-  GetFaultData,
-  GetFaultErrors,
-  GetFaultResponses,
-  GetMachineData,
-  GetMachineErrors,
-  GetMachineResponses,
-  GetRoundData,
-  GetRoundErrors,
-  GetRoundResponses,
-  ImportMachineData,
-  ImportMachineErrors,
-  ImportMachineResponses,
-  ListEditsData,
-  ListEditsErrors,
-  ListEditsResponses,
-  ListMachinesData,
-  ListMachinesErrors,
-  ListMachinesResponses,
-  ListPeopleData,
-  ListPeopleErrors,
-  ListPeopleResponses,
-  OpenFaultData,
-  OpenFaultErrors,
-  OpenFaultResponses,
-  PreviewTerminalsData,
-  PreviewTerminalsErrors,
-  PreviewTerminalsResponses,
-} from './types.gen';
+import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddLineData, AddLineErrors, AddLineResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddRoundData, AddRoundErrors, AddRoundResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, EditComplaintData, EditComplaintErrors, EditComplaintResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditPinData, EditPinErrors, EditPinResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportTerminalsData, ExportTerminalsErrors, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetMachineData, GetMachineErrors, GetMachineResponses, GetRoundData, GetRoundErrors, GetRoundResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses } from './types.gen';
 
-export type Options<
-  TData extends TDataShape = TDataShape,
-  ThrowOnError extends boolean = boolean,
-  TResponse = unknown,
-> = Options2<TData, ThrowOnError, TResponse> & {
-  /**
-   * You can provide a client instance returned by `createClient()` instead of
-   * individual options. This might be also useful if you want to implement a
-   * custom client.
-   */
-  client?: Client;
-  /**
-   * You can pass arbitrary values through the `meta` object. This can be
-   * used to access values that aren't defined as part of the SDK function.
-   */
-  meta?: Record<string, unknown>;
+export type Options<TData extends TDataShape = TDataShape, ThrowOnError extends boolean = boolean, TResponse = unknown> = Options2<TData, ThrowOnError, TResponse> & {
+    /**
+     * You can provide a client instance returned by `createClient()` instead of
+     * individual options. This might be also useful if you want to implement a
+     * custom client.
+     */
+    client?: Client;
+    /**
+     * You can pass arbitrary values through the `meta` object. This can be
+     * used to access values that aren't defined as part of the SDK function.
+     */
+    meta?: Record<string, unknown>;
 };
 
-export const listMachines = <ThrowOnError extends boolean = false>(options?: Options<ListMachinesData, ThrowOnError>) =>
-  (options?.client ?? client).get<ListMachinesResponses, ListMachinesErrors, ThrowOnError>({
-    url: '/api/machines',
-    ...options,
-  });
+export const listMachines = <ThrowOnError extends boolean = false>(options?: Options<ListMachinesData, ThrowOnError>) => (options?.client ?? client).get<ListMachinesResponses, ListMachinesErrors, ThrowOnError>({ url: '/api/machines', ...options });
 
-export const beginMachine = <ThrowOnError extends boolean = false>(options: Options<BeginMachineData, ThrowOnError>) =>
-  (options.client ?? client).post<BeginMachineResponses, BeginMachineErrors, ThrowOnError>({
+export const beginMachine = <ThrowOnError extends boolean = false>(options: Options<BeginMachineData, ThrowOnError>) => (options.client ?? client).post<BeginMachineResponses, BeginMachineErrors, ThrowOnError>({
     url: '/api/machines',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getMachine = <ThrowOnError extends boolean = false>(options: Options<GetMachineData, ThrowOnError>) =>
-  (options.client ?? client).get<GetMachineResponses, GetMachineErrors, ThrowOnError>({
-    url: '/api/machines/{id}',
-    ...options,
-  });
+export const getMachine = <ThrowOnError extends boolean = false>(options: Options<GetMachineData, ThrowOnError>) => (options.client ?? client).get<GetMachineResponses, GetMachineErrors, ThrowOnError>({ url: '/api/machines/{id}', ...options });
 
-export const exportMachine = <ThrowOnError extends boolean = false>(
-  options: Options<ExportMachineData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportMachineErrors, ThrowOnError>({
-    url: '/api/machines/{id}/file',
-    ...options,
-  });
+export const exportMachine = <ThrowOnError extends boolean = false>(options: Options<ExportMachineData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportMachineErrors, ThrowOnError>({ url: '/api/machines/{id}/file', ...options });
 
-export const importMachine = <ThrowOnError extends boolean = false>(
-  options: Options<ImportMachineData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<ImportMachineResponses, ImportMachineErrors, ThrowOnError>({
+export const importMachine = <ThrowOnError extends boolean = false>(options: Options<ImportMachineData, ThrowOnError>) => (options.client ?? client).post<ImportMachineResponses, ImportMachineErrors, ThrowOnError>({
     url: '/api/machine-files',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getBoardMap = <ThrowOnError extends boolean = false>(options: Options<GetBoardMapData, ThrowOnError>) =>
-  (options.client ?? client).get<GetBoardMapResponses, GetBoardMapErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/map',
-    ...options,
-  });
+export const getBoardMap = <ThrowOnError extends boolean = false>(options: Options<GetBoardMapData, ThrowOnError>) => (options.client ?? client).get<GetBoardMapResponses, GetBoardMapErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/map', ...options });
 
-export const editPin = <ThrowOnError extends boolean = false>(options: Options<EditPinData, ThrowOnError>) =>
-  (options.client ?? client).put<EditPinResponses, EditPinErrors, ThrowOnError>({
+export const editPin = <ThrowOnError extends boolean = false>(options: Options<EditPinData, ThrowOnError>) => (options.client ?? client).put<EditPinResponses, EditPinErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/pins/{elementId}/{pinId}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const exportTerminals = <ThrowOnError extends boolean = false>(
-  options: Options<ExportTerminalsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportTerminalsErrors, ThrowOnError>({
-    url: '/api/board-types/{boardTypeId}/terminals.csv',
-    ...options,
-  });
+export const exportTerminals = <ThrowOnError extends boolean = false>(options: Options<ExportTerminalsData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportTerminalsErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/terminals.csv', ...options });
 
-export const previewTerminals = <ThrowOnError extends boolean = false>(
-  options: Options<PreviewTerminalsData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<PreviewTerminalsResponses, PreviewTerminalsErrors, ThrowOnError>({
+export const previewTerminals = <ThrowOnError extends boolean = false>(options: Options<PreviewTerminalsData, ThrowOnError>) => (options.client ?? client).post<PreviewTerminalsResponses, PreviewTerminalsErrors, ThrowOnError>({
     bodySerializer: null,
     url: '/api/board-types/{boardTypeId}/terminals/preview',
     ...options,
     headers: {
-      'Content-Type': 'text/csv',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
 
-export const acceptTerminals = <ThrowOnError extends boolean = false>(
-  options: Options<AcceptTerminalsData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AcceptTerminalsResponses, AcceptTerminalsErrors, ThrowOnError>({
+export const acceptTerminals = <ThrowOnError extends boolean = false>(options: Options<AcceptTerminalsData, ThrowOnError>) => (options.client ?? client).post<AcceptTerminalsResponses, AcceptTerminalsErrors, ThrowOnError>({
     bodySerializer: null,
     url: '/api/board-types/{boardTypeId}/terminals',
     ...options,
     headers: {
-      'Content-Type': 'text/csv',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
 
-export const getRound = <ThrowOnError extends boolean = false>(options: Options<GetRoundData, ThrowOnError>) =>
-  (options.client ?? client).get<GetRoundResponses, GetRoundErrors, ThrowOnError>({
-    url: '/api/rounds/{id}',
-    ...options,
-  });
+export const getRound = <ThrowOnError extends boolean = false>(options: Options<GetRoundData, ThrowOnError>) => (options.client ?? client).get<GetRoundResponses, GetRoundErrors, ThrowOnError>({ url: '/api/rounds/{id}', ...options });
 
-export const addLine = <ThrowOnError extends boolean = false>(options: Options<AddLineData, ThrowOnError>) =>
-  (options.client ?? client).post<AddLineResponses, AddLineErrors, ThrowOnError>({
+export const addLine = <ThrowOnError extends boolean = false>(options: Options<AddLineData, ThrowOnError>) => (options.client ?? client).post<AddLineResponses, AddLineErrors, ThrowOnError>({
     url: '/api/rounds/{id}/lines',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const listPeople = <ThrowOnError extends boolean = false>(options?: Options<ListPeopleData, ThrowOnError>) =>
-  (options?.client ?? client).get<ListPeopleResponses, ListPeopleErrors, ThrowOnError>({
-    url: '/api/people',
-    ...options,
-  });
+export const listPeople = <ThrowOnError extends boolean = false>(options?: Options<ListPeopleData, ThrowOnError>) => (options?.client ?? client).get<ListPeopleResponses, ListPeopleErrors, ThrowOnError>({ url: '/api/people', ...options });
 
-export const addPerson = <ThrowOnError extends boolean = false>(options: Options<AddPersonData, ThrowOnError>) =>
-  (options.client ?? client).post<AddPersonResponses, AddPersonErrors, ThrowOnError>({
+export const addPerson = <ThrowOnError extends boolean = false>(options: Options<AddPersonData, ThrowOnError>) => (options.client ?? client).post<AddPersonResponses, AddPersonErrors, ThrowOnError>({
     url: '/api/people',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const beginVisit = <ThrowOnError extends boolean = false>(options: Options<BeginVisitData, ThrowOnError>) =>
-  (options.client ?? client).post<BeginVisitResponses, BeginVisitErrors, ThrowOnError>({
+export const beginVisit = <ThrowOnError extends boolean = false>(options: Options<BeginVisitData, ThrowOnError>) => (options.client ?? client).post<BeginVisitResponses, BeginVisitErrors, ThrowOnError>({
     url: '/api/visits',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const addRound = <ThrowOnError extends boolean = false>(options: Options<AddRoundData, ThrowOnError>) =>
-  (options.client ?? client).post<AddRoundResponses, AddRoundErrors, ThrowOnError>({
+export const addRound = <ThrowOnError extends boolean = false>(options: Options<AddRoundData, ThrowOnError>) => (options.client ?? client).post<AddRoundResponses, AddRoundErrors, ThrowOnError>({
     url: '/api/visits/{id}/rounds',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editComplaint = <ThrowOnError extends boolean = false>(
-  options: Options<EditComplaintData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditComplaintResponses, EditComplaintErrors, ThrowOnError>({
+export const editComplaint = <ThrowOnError extends boolean = false>(options: Options<EditComplaintData, ThrowOnError>) => (options.client ?? client).put<EditComplaintResponses, EditComplaintErrors, ThrowOnError>({
     url: '/api/visits/{id}/complaint',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const endVisit = <ThrowOnError extends boolean = false>(options: Options<EndVisitData, ThrowOnError>) =>
-  (options.client ?? client).post<EndVisitResponses, EndVisitErrors, ThrowOnError>({
+export const endVisit = <ThrowOnError extends boolean = false>(options: Options<EndVisitData, ThrowOnError>) => (options.client ?? client).post<EndVisitResponses, EndVisitErrors, ThrowOnError>({
     url: '/api/visits/{id}/end',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const openFault = <ThrowOnError extends boolean = false>(options: Options<OpenFaultData, ThrowOnError>) =>
-  (options.client ?? client).post<OpenFaultResponses, OpenFaultErrors, ThrowOnError>({
+export const openFault = <ThrowOnError extends boolean = false>(options: Options<OpenFaultData, ThrowOnError>) => (options.client ?? client).post<OpenFaultResponses, OpenFaultErrors, ThrowOnError>({
     url: '/api/faults',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getFault = <ThrowOnError extends boolean = false>(options: Options<GetFaultData, ThrowOnError>) =>
-  (options.client ?? client).get<GetFaultResponses, GetFaultErrors, ThrowOnError>({
-    url: '/api/faults/{id}',
-    ...options,
-  });
+export const getFault = <ThrowOnError extends boolean = false>(options: Options<GetFaultData, ThrowOnError>) => (options.client ?? client).get<GetFaultResponses, GetFaultErrors, ThrowOnError>({ url: '/api/faults/{id}', ...options });
 
-export const editFault = <ThrowOnError extends boolean = false>(options: Options<EditFaultData, ThrowOnError>) =>
-  (options.client ?? client).put<EditFaultResponses, EditFaultErrors, ThrowOnError>({
+export const editFault = <ThrowOnError extends boolean = false>(options: Options<EditFaultData, ThrowOnError>) => (options.client ?? client).put<EditFaultResponses, EditFaultErrors, ThrowOnError>({
     url: '/api/faults/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const listEdits = <ThrowOnError extends boolean = false>(options: Options<ListEditsData, ThrowOnError>) =>
-  (options.client ?? client).get<ListEditsResponses, ListEditsErrors, ThrowOnError>({
-    url: '/api/edits/{kind}/{recordId}',
-    ...options,
-  });
+export const listEdits = <ThrowOnError extends boolean = false>(options: Options<ListEditsData, ThrowOnError>) => (options.client ?? client).get<ListEditsResponses, ListEditsErrors, ThrowOnError>({ url: '/api/edits/{kind}/{recordId}', ...options });
