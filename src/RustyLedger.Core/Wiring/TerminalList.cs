@@ -85,7 +85,12 @@ public static partial class TerminalList
     {
         ArgumentNullException.ThrowIfNull(type);
         using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using var csv = new CsvWriter(text, new CsvHelper.Configuration.CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" });
+        using var csv = new CsvWriter(text, new CsvHelper.Configuration.CsvConfiguration(CultureInfo.InvariantCulture)
+        {
+            NewLine = "\r\n",
+            // RFC 4180 also wants quotes around a lone line feed.
+            ShouldQuote = cell => cell.Field is { } field && (field.AsSpan().IndexOfAny(",\"\r\n") >= 0 || field != field.Trim()),
+        });
         foreach (var heading in (string[])["connector", "pin", "colour", "signal", "feeds", "joined to", "mode", "common", "other end", "expected", "state", "plugged", "remark"])
         {
             csv.WriteField(heading);
