@@ -21,6 +21,7 @@ for (const scheme of ['light', 'dark'] as const) {
     { width: 390, height: 844 },
   ]) {
     test(`axe finds nothing, ${scheme}, ${size.width}`, async ({ edda: page, ledger }) => {
+      test.setTimeout(300_000);
       await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
       await page.setViewportSize(size);
       for (const view of views) {

@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   workers: 1,
-  timeout: 60_000,
+  timeout: 120_000,
   expect: { timeout: 8_000 },
   forbidOnly: true,
   outputDir: 'test-results',
