@@ -141,5 +141,5 @@ test('an extra reading between any two pins, without a check', async ({ edda: pa
   await page.keyboard.press('Enter');
   const extras = page.getByRole('region', { name: 'Extra readings' });
   await expect(extras).toContainText('Z4-J1·2 to PS·-');
-  await expect(extras).toContainText('0.42 V belt running');
+  await expect(extras).toContainText('0.42 V under load belt running');
 });
