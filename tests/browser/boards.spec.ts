@@ -1,7 +1,7 @@
 import { expect, test } from './fixtures';
 
-test('a spreadsheet is previewed, its doubts shown, and written only when accepted', async ({ edda: page, ledger }) => {
-  await page.goto(`${ledger.url}/machines/LY-04/boards/z1/terminals`);
+test('a spreadsheet is previewed, its doubts shown, and written only when accepted', async ({ edda: page, alone }) => {
+  await page.goto(`${alone.url}/machines/LY-04/boards/z1/terminals`);
   await page.getByLabel('A CSV file').setInputFiles({
     name: 'eyes.csv',
     mimeType: 'text/csv',
@@ -14,18 +14,18 @@ test('a spreadsheet is previewed, its doubts shown, and written only when accept
   await expect(page.getByText('Windows-1252, semicolons.')).toBeVisible();
   await expect(page.getByText(/"BL" may be black \(BK\) or blue \(BU\)/)).toBeVisible();
   await expect(page.getByText('J7·2 to 3, 2 pins, grey, return')).toBeVisible();
-  expect(await (await fetch(`${ledger.url}/api/board-types/cawdale-zone-c/terminals.csv`)).text()).not.toContain('J7');
+  expect(await (await fetch(`${alone.url}/api/board-types/cawdale-zone-c/terminals.csv`)).text()).not.toContain('J7');
   await page.getByRole('button', { name: 'Accept these rows' }).click();
   await expect(page.getByRole('button', { name: 'Z1-J7·3', exact: true })).toBeVisible();
   await expect(page.getByTestId('board-map').getByText('J7')).toBeVisible();
 });
 
-test('two people change one pin: the second sees both texts and chooses', async ({ edda: page, ledger, allow }) => {
+test('two people change one pin: the second sees both texts and chooses', async ({ edda: page, alone, allow }) => {
   allow(/status of 409/);
-  await page.goto(`${ledger.url}/machines/LY-04/boards/z3`);
+  await page.goto(`${alone.url}/machines/LY-04/boards/z3`);
   await page.getByRole('button', { name: 'Z3-J3·BR', exact: true }).click();
   await expect(page.getByLabel('What it does')).toHaveValue('brake release');
-  const pin = `${ledger.url}/api/board-types/cawdale-zone-c/pins/j3/j3-3`;
+  const pin = `${alone.url}/api/board-types/cawdale-zone-c/pins/j3/j3-3`;
   await fetch(pin, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },

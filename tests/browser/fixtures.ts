@@ -6,6 +6,8 @@ interface Fixtures {
   allow: (message: RegExp) => void;
   /** The page of Edda, who chose her name before. */
   edda: Page;
+  /** A ledger of the test's own, for a test that changes what others look at. */
+  alone: Ledger;
 }
 
 export const test = base.extend<Fixtures, { ledger: Ledger }>({
@@ -17,6 +19,11 @@ export const test = base.extend<Fixtures, { ledger: Ledger }>({
     },
     { scope: 'worker' },
   ],
+  alone: async ({}, use) => {
+    const ledger = await Ledger.start();
+    await use(ledger);
+    await ledger.kill();
+  },
   allow: [
     async ({ page }, use) => {
       const allowed: RegExp[] = [];

@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 
+const startWithin = 60_000;
 const root = resolve(import.meta.dirname, '../..');
 
 /** The published application as a process of its own, with data of its own. */
@@ -40,10 +41,16 @@ export class Ledger {
       '--Ledger:Demo',
       join(root, 'demo'),
     ];
-    this.process = spawn('dotnet', [join(app, 'RustyLedger.Server.dll'), ...args], { stdio: 'ignore' });
-    for (let i = 0; i < 300; i++) {
+    const server = spawn('dotnet', [join(app, 'RustyLedger.Server.dll'), ...args], {
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+    this.process = server;
+    let said = '';
+    server.stderr.on('data', (text) => (said += String(text)));
+    const until = Date.now() + startWithin;
+    while (Date.now() < until && !isGone(server)) {
       if (
-        await fetch(`${this.url}/api/people`).then(
+        await fetch(`${this.url}/api/people`, { signal: AbortSignal.timeout(2000) }).then(
           (a) => a.ok,
           () => false,
         )
@@ -52,13 +59,17 @@ export class Ledger {
       }
       await new Promise((wait) => setTimeout(wait, 100));
     }
-    throw new Error('The server did not start; was it built? Run ./ledger test browser.');
+    throw new Error(`The server did not start; was it built? Run ./ledger test browser. ${said}`);
   }
 
   /** SIGKILL, and wait until it is gone. */
   async kill(): Promise<void> {
-    const gone = new Promise((done) => this.process?.once('exit', done));
-    this.process?.kill('SIGKILL');
+    const server = this.process;
+    if (!server || isGone(server)) {
+      return;
+    }
+    const gone = new Promise((done) => server.once('exit', done));
+    server.kill('SIGKILL');
     await gone;
   }
 
@@ -71,11 +82,19 @@ export class Ledger {
   }
 }
 
+const isGone = (server: ChildProcess) => server.exitCode !== null || server.signalCode !== null;
+
+/** A free port below those that clients are given, so that none of them takes it while the server is down. */
 async function freePort(): Promise<number> {
-  return new Promise((found) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() => found(typeof address === 'object' && address ? address.port : 0));
+  for (;;) {
+    const port = 20_000 + Math.floor(Math.random() * 10_000);
+    const isFree = await new Promise<boolean>((found) => {
+      const probe = createServer();
+      probe.once('error', () => found(false));
+      probe.listen(port, '127.0.0.1', () => probe.close(() => found(true)));
     });
-  });
+    if (isFree) {
+      return port;
+    }
+  }
 }
