@@ -9,6 +9,8 @@ using RustyLedger.Server.History;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 using RustyLedger.Server.Visits;
 
@@ -55,6 +57,7 @@ builder.Services.AddSingleton<DurableConnections>();
 builder.Services.AddDbContext<LedgerContext>((services, options) => options
     .UseSqlite($"Data Source={services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile}")
     .AddInterceptors(services.GetRequiredService<DurableConnections>()));
+builder.Services.AddSingleton<PictureFiles>();
 builder.Services.AddScoped<Actor>();
 builder.Services.AddScoped<MachineLibrary>();
 builder.Services.AddScoped<BookWriter>();
@@ -80,11 +83,19 @@ app.Use((context, next) =>
 app.UseWeb();
 app.MapOpenApi("/api/openapi.json");
 var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status409Conflict);
+api.MapRegister();
 api.MapMachines();
+api.MapMachineFiles();
 api.MapBoards();
+api.MapLayouts();
+api.MapPhotographs();
+api.MapPlaces();
+api.MapSettings();
 api.MapRounds();
 api.MapVisits();
-api.MapHistory();
+api.MapFaults();
+api.MapTimeline();
+api.MapEdits();
 app.Run();
 return 0;
 

@@ -16,6 +16,8 @@ export default tseslint.config(
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
       // What scrolls must be reached by the keyboard.
       'jsx-a11y/no-noninteractive-tabindex': ['error', { tags: [], roles: ['tabpanel', 'region'] }],
+      // A table that is edited is a grid (WAI-ARIA Authoring Practices).
+      'jsx-a11y/no-noninteractive-element-to-interactive-role': ['error', { table: ['grid'], td: ['gridcell'] }],
       // The reading field and the find box are where the hand already is.
       'jsx-a11y/no-autofocus': 'off',
     },

@@ -31,7 +31,7 @@ public class MeasuringBench
             "m", "", "m", [.. Enumerable.Range(0, Boards).Select(i => new Position($"p{i}", $"P{i}", $"p{i}", "b"))],
             [new("ps", PartKind.Supply, "PS", "supply", [new("plus", 1, "+", WireColours.None, "", true)])], OperatingState.Usual,
             [new("s", new("ps", "plus"), new("p0", "1"), true), .. Enumerable.Range(0, Boards - 1).Select(i => new Link($"w{i}", new($"p{i}", $"{PinsPerBoard - 1}"), new($"p{i + 1}", "1"), true))], []);
-        _unit = new Machine("u", "U", "u", "m", "", "", "", "", [], []);
+        _unit = new Machine("u", "U", "u", "m", "", "", "", "", "", [], []);
         _machine = Resolve();
         _graph = FeedGraph.Of(_machine);
         _entries = [.. _machine.Checks.Index().Where(c => c.Index % 2 == 0).Select(c => new Entry(

@@ -32,7 +32,7 @@ internal static class Sample
         ],
         [new("p1", CheckTarget.PinAndCommon, new("ps", "plus"), new("ps", "minus"), "", MeterMode.DcVolts, "running", true, LimitNotation.ReadOne("24 V").Limit, "")]);
 
-    public static Machine Machine { get; } = new("ly", "LY-00", "belt", "m", "", "", "", "", [], []);
+    public static Machine Machine { get; } = new("ly", "LY-00", "belt", "m", "", "", "", "", "", [], []);
 
     public static ResolvedMachine Resolved(Machine? machine = null, BoardType? board = null) =>
         ResolvedMachine.Of(machine ?? Machine, Model, new Dictionary<string, BoardType> { ["zb"] = board ?? Board });

@@ -28,9 +28,9 @@ public sealed partial class LedgerProcess : IDisposable
 
     public static async Task<LedgerProcess> Start(string? data = null, bool demo = false, params string[] more)
     {
-        data ??= Directory.CreateTempSubdirectory("ledger-").FullName;
+        data ??= more.Length > 0 ? Directory.CreateTempSubdirectory("ledger-").FullName : await CopyOf(demo ? Filled : Empty);
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var word in (string[])[Path.Combine(AppContext.BaseDirectory, "RustyLedger.Server.dll"), "--Ledger:Port", "0", "--Ledger:Data", data, .. demo ? ["--Ledger:Demo", DemoFolder] : Array.Empty<string>(), .. more])
+        foreach (var word in (string[])[Path.Combine(App, "RustyLedger.Server.dll"), "--contentRoot", App, "--Ledger:Port", "0", "--Ledger:Data", data, .. demo ? ["--Ledger:Demo", DemoFolder] : Array.Empty<string>(), .. more])
         {
             start.ArgumentList.Add(word);
         }
@@ -62,6 +62,37 @@ public sealed partial class LedgerProcess : IDisposable
         throw new InvalidOperationException($"The server did not start: {said}");
     }
 
+    /// <summary>The published application where it was built before, which starts quicker; otherwise what the tests were built with.</summary>
+    private static string App { get; } = Environment.GetEnvironmentVariable("LEDGER_APP") is { Length: > 0 } app ? app : AppContext.BaseDirectory;
+
+    // A ledger is migrated and filled once; each test begins with a copy of its own.
+    private static Lazy<Task<string>> Empty { get; } = new(() => Begin(demo: false));
+
+    private static Lazy<Task<string>> Filled { get; } = new(() => Begin(demo: true));
+
+    private static async Task<string> Begin(bool demo)
+    {
+        var data = Directory.CreateTempSubdirectory("ledger-begin-").FullName;
+        using (await Start(data, demo))
+        {
+            return data;
+        }
+    }
+
+    private static async Task<string> CopyOf(Lazy<Task<string>> begun)
+    {
+        var from = await begun.Value;
+        var to = Directory.CreateTempSubdirectory("ledger-").FullName;
+        foreach (var file in Directory.GetFiles(from, "*", SearchOption.AllDirectories))
+        {
+            var copy = Path.Combine(to, Path.GetRelativePath(from, file));
+            Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
+            File.Copy(file, copy);
+        }
+
+        return to;
+    }
+
     public async Task<JsonNode> Get(string path) => (await Http.GetFromJsonAsync<JsonNode>(path))!;
 
     /// <summary>Sends JSON and gives the answer with its status; problem details count as an answer.</summary>
@@ -74,6 +105,15 @@ public sealed partial class LedgerProcess : IDisposable
         }
 
         using var answer = await Http.SendAsync(request);
+        return ((int)answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
+    }
+
+    /// <summary>A picture as a device sends it.</summary>
+    public async Task<(int Status, JsonNode Body)> Photograph(byte[] picture, string machineId = "ly-04", string kind = "board", string? id = null, string more = "")
+    {
+        using var content = new ByteArrayContent(picture);
+        content.Headers.ContentType = new("image/jpeg");
+        using var answer = await Http.PostAsync($"/api/photographs?id={id ?? Lines.NewId()}&machineId={machineId}&kind={kind}&personId=edda&takenAt=2026-11-20T10:00:00Z{more}", content);
         return ((int)answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
     }
 

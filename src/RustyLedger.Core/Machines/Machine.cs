@@ -64,5 +64,6 @@ public sealed record Machine(
     string Built,
     string Supply,
     string Site,
+    string Customer,
     IReadOnlyList<FittedBoard> Boards,
     IReadOnlyList<Override> Overrides);

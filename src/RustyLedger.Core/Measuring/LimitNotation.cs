@@ -15,6 +15,19 @@ public static class LimitNotation
             : throw new NotationException(text, 0, $"this is {all.Count} limits; give each a check of its own", Write(all[0].Limit));
     }
 
+    /// <summary>Whether the text is understood as one limit, under the mode where one is given.</summary>
+    public static bool Fits(string text, MeterMode? mode = null)
+    {
+        try
+        {
+            return Read(text, mode).Count == 1;
+        }
+        catch (NotationException)
+        {
+            return false;
+        }
+    }
+
     /// <summary>
     /// Reads a text as people type it. Two values with <c>or</c>, or a second one in brackets, are two limits
     /// (two checks of the same place).

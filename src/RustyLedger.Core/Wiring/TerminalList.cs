@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using CsvHelper;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
 
@@ -85,18 +84,8 @@ public static partial class TerminalList
     {
         ArgumentNullException.ThrowIfNull(type);
         using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using var csv = new CsvWriter(text, new CsvHelper.Configuration.CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            NewLine = "\r\n",
-            // RFC 4180 also wants quotes around a lone line feed.
-            ShouldQuote = cell => cell.Field is { } field && (field.AsSpan().IndexOfAny(",\"\r\n") >= 0 || field != field.Trim()),
-        });
-        foreach (var heading in (string[])["connector", "pin", "colour", "signal", "feeds", "joined to", "mode", "common", "other end", "expected", "state", "plugged", "remark"])
-        {
-            csv.WriteField(heading);
-        }
-
-        csv.NextRecord();
+        using var csv = Rfc4180.Writer(text);
+        csv.WriteRow("connector", "pin", "colour", "signal", "feeds", "joined to", "mode", "common", "other end", "expected", "state", "plugged", "remark");
         var names = type.Elements.SelectMany(e => e.Pins.Select(p => (p.Id, Name: $"{e.Designator}·{p.Label}"))).ToDictionary(n => n.Id, n => n.Name);
         foreach (var element in type.Elements)
         {
@@ -105,20 +94,20 @@ public static partial class TerminalList
                 var checks = type.Checks.Where(c => c.Red?.Pin == pin.Id && c.Target is CheckTarget.PinAndCommon or CheckTarget.Pair).DefaultIfEmpty(null);
                 foreach (var check in checks)
                 {
-                    csv.WriteField(element.Designator);
-                    csv.WriteField(Literal(pin.Label));
-                    csv.WriteField(pin.Colours.Code);
-                    csv.WriteField(Literal(pin.Signal));
-                    csv.WriteField(string.Join("; ", type.Links.Where(l => l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])));
-                    csv.WriteField(string.Join("; ", type.Links.Where(l => !l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])));
-                    csv.WriteField(check?.Mode.Words() ?? "");
-                    csv.WriteField(check is { Target: CheckTarget.PinAndCommon, Black: { } common } ? names[common.Pin] : "");
-                    csv.WriteField(check is { Target: CheckTarget.Pair, Black: { } other } ? names[other.Pin] : "");
-                    csv.WriteField(check is null ? "" : LimitNotation.Write(check.Limit));
-                    csv.WriteField(check?.State ?? "");
-                    csv.WriteField(check?.Plugged switch { true => "plugged", false => "unplugged", null => "" });
-                    csv.WriteField(check?.Remark ?? "");
-                    csv.NextRecord();
+                    csv.WriteRow(
+                        element.Designator,
+                        Literal(pin.Label),
+                        pin.Colours.Code,
+                        Literal(pin.Signal),
+                        string.Join("; ", type.Links.Where(l => l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])),
+                        string.Join("; ", type.Links.Where(l => !l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])),
+                        check?.Mode.Words() ?? "",
+                        check is { Target: CheckTarget.PinAndCommon, Black: { } common } ? names[common.Pin] : "",
+                        check is { Target: CheckTarget.Pair, Black: { } other } ? names[other.Pin] : "",
+                        check is null ? "" : LimitNotation.Write(check.Limit),
+                        check?.State ?? "",
+                        check?.Plugged switch { true => "plugged", false => "unplugged", null => "" },
+                        check?.Remark ?? "");
                 }
             }
         }

@@ -26,7 +26,7 @@ public sealed record PinOnMap(
 
 /// <summary>A board in its position, to scale, as the technician faces it.</summary>
 public sealed record BoardMap(
-    string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, bool Mirrored, string FacingWords, decimal Width, decimal Height, decimal PitchMm,
+    string MachineId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, bool Mirrored, string FacingWords, decimal Width, decimal Height, decimal PitchMm,
     IReadOnlyList<ElementOnMap> Elements, IReadOnlyList<PinOnMap> Pins);
 
 public sealed record PinEdit(int Version, string Label, string Colours, string Signal);
@@ -68,7 +68,7 @@ internal static class BoardEndpoints
         var facing = new Facing(turns, mirrored);
         var (width, height) = facing.Size(type.WidthMm, type.HeightMm);
         return new BoardMap(
-            positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, turns, mirrored, facing.Words, width, height,
+            id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, turns, mirrored, facing.Words, width, height,
             type.Elements.Count == 0 ? 5 : type.Elements.Min(e => e.PitchMm),
             [.. type.Elements.Select(e => OnMap(e, type, facing))],
             [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions)))]);
@@ -187,7 +187,7 @@ internal static class BoardEndpoints
     }
 
     /// <summary>The states of all models in which the board type has a position; the usual four where it has none.</summary>
-    private static async Task<IReadOnlyList<OperatingState>> States(string boardTypeId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    internal static async Task<IReadOnlyList<OperatingState>> States(string boardTypeId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var models = await context.Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null).Select(p => p.OwnerId).Distinct().ToListAsync(cancel);
         var states = new List<OperatingState>();

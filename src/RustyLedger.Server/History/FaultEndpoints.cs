@@ -8,33 +8,53 @@ using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.History;
 
+/// <param name="Cause">Code of a cause from the shop's list.</param>
+/// <param name="CauseWords">The cause in words; empty while none is given.</param>
+/// <param name="PreviousId">The fault this one is the return of.</param>
+/// <param name="CameBackAs">A later fault that is the return of this one.</param>
 public sealed record FaultView(
     string Id, string MachineId, string? VisitId, string? RoundId, int Version, string Person, DateTimeOffset OpenedAt, string Noticed, string Found,
-    IReadOnlyList<string> Evidence, FaultCause? Cause, string Proof, string Done, DateTimeOffset? ClosedAt)
-{
-    internal static FaultView Of(FaultRecord fault, IReadOnlyDictionary<string, string> people) => new(
-        fault.Id, fault.MachineId, fault.VisitId, fault.RoundId, fault.Version, people.GetValueOrDefault(fault.PersonId, "somebody"), fault.OpenedAt, fault.Noticed, fault.Found,
-        fault.Evidence.Split('\n', StringSplitOptions.RemoveEmptyEntries), fault.Cause, fault.Proof, fault.Done, fault.ClosedAt);
-}
+    IReadOnlyList<string> Evidence, string? Cause, string CauseWords, string Proof, string Done, IReadOnlyList<string> Parts, string Deviation, int? Minutes, Warranty Warranty, Held Held,
+    string? PreviousId, string? CameBackAs, DateTimeOffset? ClosedAt);
 
 /// <summary>A fault opened by hand or from a round, which then gives machine, readings, stretch and times.</summary>
 public sealed record NewFault(string Id, string? MachineId, string? RoundId, string Noticed, string PersonId);
 
 /// <summary>A fault completed. Closing it asks for its proof.</summary>
-public sealed record FaultEdit(int Version, string Noticed, string Found, FaultCause? Cause, string Proof, string Done, bool Close);
+/// <param name="Parts">Parts touched.</param>
+public sealed record FaultEdit(
+    int Version, string Noticed, string Found, string? Cause, string Proof, string Done, IReadOnlyList<string> Parts, string Deviation, int? Minutes, Warranty Warranty, Held Held, string? PreviousId, bool Close);
 
-/// <summary>One change: who, when, before and after as JSON of the record.</summary>
-public sealed record EditView(string? Person, DateTimeOffset At, string? Before, string After);
+public sealed record CauseView(string Id, string Words);
+
+public sealed record NewCause(string Id, string Words);
 
 internal static class FaultEndpoints
 {
-    public static void MapHistory(this IEndpointRouteBuilder api)
+    private const int MostMinutes = 100_000;
+
+    public static void MapFaults(this IEndpointRouteBuilder api)
     {
         api.MapPost("/faults", Open).WithName("openFault");
         api.MapGet("/faults/{id}", Get).WithName("getFault");
         api.MapPut("/faults/{id}", Edit).WithName("editFault");
-        api.MapGet("/edits/{kind}/{*recordId}", Edits).WithName("listEdits");
+        api.MapGet("/causes", Causes).WithName("listCauses");
+        api.MapPost("/causes", AddCause).WithName("addCause");
     }
+
+    internal static async Task<IReadOnlyList<FaultView>> Of(string machineId, LedgerContext context, CancellationToken cancel)
+    {
+        var faults = await context.Faults.AsNoTracking().Where(f => f.MachineId == machineId && f.RetiredAt == null).OrderByDescending(f => f.OpenedAt).ToListAsync(cancel);
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        var causes = await context.Causes.AsNoTracking().ToDictionaryAsync(c => c.Id, c => c.Words, cancel);
+        var returns = faults.Where(f => f.PreviousId is not null).GroupBy(f => f.PreviousId!).ToDictionary(g => g.Key, g => g.First().Id);
+        return [.. faults.Select(f => View(f, people, causes, returns.GetValueOrDefault(f.Id)))];
+    }
+
+    private static FaultView View(FaultRecord fault, IReadOnlyDictionary<string, string> people, IReadOnlyDictionary<string, string> causes, string? cameBackAs) => new(
+        fault.Id, fault.MachineId, fault.VisitId, fault.RoundId, fault.Version, people.GetValueOrDefault(fault.PersonId, "somebody"), fault.OpenedAt, fault.Noticed, fault.Found,
+        RegisterLines.Lines(fault.Evidence), fault.Cause, fault.Cause is null ? "" : causes.GetValueOrDefault(fault.Cause, fault.Cause), fault.Proof, fault.Done,
+        RegisterLines.Lines(fault.Parts), fault.Deviation, fault.Minutes, fault.Warranty, fault.Held, fault.PreviousId, cameBackAs, fault.ClosedAt);
 
     private static async Task<FaultView> Open(NewFault asked, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
     {
@@ -64,6 +84,7 @@ internal static class FaultEndpoints
             fault.Noticed = fault.Noticed.Length > 0 ? fault.Noticed : visit.Complaint;
             fault.Found = string.Join(' ', viewer.Stretches().Select(s => s.Sentence));
             fault.Evidence = string.Join('\n', Lines(viewer));
+            fault.Warranty = visit.Warranty;
         }
 
         if (!await context.Machines.AnyAsync(m => m.Id == fault.MachineId, cancel) || !await context.People.AnyAsync(p => p.Id == asked.PersonId, cancel))
@@ -76,8 +97,8 @@ internal static class FaultEndpoints
         return await Get(fault.Id, context, cancel);
     }
 
-    /// <summary>The readings a write-up rests on, in the order they were taken: those out of limit and those next to them.</summary>
-    private static IEnumerable<string> Lines(RoundViewer viewer) =>
+    /// <summary>The readings of a round in the order they were taken, a line each.</summary>
+    internal static IEnumerable<string> Lines(RoundViewer viewer) =>
         viewer.Sheet.Rows.Where(r => r.Reading is not null).Select(r => r.Reading!).Concat(viewer.Sheet.Extras).OrderBy(r => r.Order).Select(entry =>
         {
             var reading = viewer.Reading(entry);
@@ -90,8 +111,8 @@ internal static class FaultEndpoints
 
     private static async Task<FaultView> Get(string id, LedgerContext context, CancellationToken cancel)
     {
-        var fault = await context.Faults.AsNoTracking().SingleOrDefaultAsync(f => f.Id == id, cancel) ?? throw ProblemException.NotFound("This fault");
-        return FaultView.Of(fault, await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel));
+        var machine = await context.Faults.Where(f => f.Id == id && f.RetiredAt == null).Select(f => f.MachineId).SingleOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This fault");
+        return (await Of(machine, context, cancel)).Single(f => f.Id == id);
     }
 
     private static async Task<FaultView> Edit(string id, FaultEdit edit, LedgerContext context, TimeProvider clock, CancellationToken cancel)
@@ -101,26 +122,57 @@ internal static class FaultEndpoints
         var found = Texts.Optional("found", edit.Found, 2000);
         var proof = Texts.Optional("proof", edit.Proof, 2000);
         var done = Texts.Optional("done", edit.Done, 2000);
+        var parts = Texts.Lines("parts", edit.Parts, 40, 80);
+        var deviation = Texts.Optional("deviation", edit.Deviation, 500);
+        var minutes = Texts.Within("minutes", edit.Minutes, 0, MostMinutes);
         if (edit.Close && (proof.Length == 0 || edit.Cause is null))
         {
             throw ProblemException.Bad(proof.Length == 0 ? "proof" : "cause", "A fault closes with its cause and its proof: the test that convicted the part.");
         }
 
+        if (edit.Cause is not null && !await context.Causes.AnyAsync(c => c.Id == edit.Cause, cancel))
+        {
+            throw ProblemException.Bad("cause", $"\"{edit.Cause}\" is not a cause on the shop's list.");
+        }
+
         if (fault.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { noticed, found, edit.Cause, proof, done }, new { fault.Noticed, fault.Found, fault.Cause, fault.Proof, fault.Done }, fault.Version);
+            throw ProblemException.Clash(
+                new { noticed, found, edit.Cause, proof, done, parts, deviation, minutes, edit.Warranty, edit.Held, edit.PreviousId },
+                new { fault.Noticed, fault.Found, fault.Cause, fault.Proof, fault.Done, Parts = RegisterLines.Lines(fault.Parts), fault.Deviation, fault.Minutes, fault.Warranty, fault.Held, fault.PreviousId },
+                fault.Version);
+        }
+
+        if (edit.PreviousId != fault.PreviousId && edit.PreviousId is { } previousId)
+        {
+            var previous = await context.Faults.SingleOrDefaultAsync(f => f.Id == previousId && f.MachineId == fault.MachineId && f.OpenedAt < fault.OpenedAt, cancel)
+                ?? throw ProblemException.Bad("previousId", "A fault can be the return of an earlier fault of the same machine only.");
+            // A fix that did not hold was a wrong diagnosis.
+            previous.Held = Held.CameBack;
         }
 
         (fault.Noticed, fault.Found, fault.Cause, fault.Proof, fault.Done) = (noticed, found, edit.Cause, proof, done);
+        (fault.Parts, fault.Deviation, fault.Minutes, fault.Warranty, fault.Held, fault.PreviousId) = (string.Join('\n', parts), deviation, minutes, edit.Warranty, edit.Held, edit.PreviousId);
         fault.ClosedAt = edit.Close ? fault.ClosedAt ?? clock.GetUtcNow() : null;
         await context.SaveChangesAsync(cancel);
         return await Get(id, context, cancel);
     }
 
-    private static async Task<IReadOnlyList<EditView>> Edits(string kind, string recordId, LedgerContext context, CancellationToken cancel)
+    private static async Task<IReadOnlyList<CauseView>> Causes(LedgerContext context, CancellationToken cancel) =>
+        await context.Causes.AsNoTracking().Where(c => c.RetiredAt == null).OrderBy(c => c.Ordinal).ThenBy(c => c.Words).Select(c => new CauseView(c.Id, c.Words)).ToListAsync(cancel);
+
+    private static async Task<CauseView> AddCause(NewCause asked, LedgerContext context, CancellationToken cancel)
     {
-        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var edits = await context.Edits.AsNoTracking().Where(e => e.Kind == kind && e.RecordId == recordId).OrderByDescending(e => e.Id).Take(200).ToListAsync(cancel);
-        return [.. edits.Select(e => new EditView(e.PersonId is null ? null : people.GetValueOrDefault(e.PersonId), e.At, e.Before, e.After))];
+        Texts.Id("id", asked.Id);
+        var words = Texts.Needed("words", asked.Words, 60);
+        if (await context.Causes.FirstOrDefaultAsync(c => c.Id == asked.Id || c.Words == words, cancel) is { } known)
+        {
+            return new CauseView(known.Id, known.Words);
+        }
+
+        // "None found" stays the last of the list.
+        context.Causes.Add(new CauseRecord { Id = asked.Id, Words = words, Ordinal = 50 });
+        await context.SaveChangesAsync(cancel);
+        return new CauseView(asked.Id, words);
     }
 }

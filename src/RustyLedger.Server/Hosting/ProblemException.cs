@@ -36,7 +36,7 @@ public sealed class ProblemException(int status, string title, string detail) : 
     public static ProblemException Conflict(string detail) => new(StatusCodes.Status409Conflict, "Does not fit", detail);
 }
 
-internal sealed class ProblemAnswers(IProblemDetailsService problems) : IExceptionHandler
+internal sealed partial class ProblemAnswers(IProblemDetailsService problems, ILogger<ProblemAnswers> log) : IExceptionHandler
 {
     public ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {
@@ -48,7 +48,16 @@ internal sealed class ProblemAnswers(IProblemDetailsService problems) : IExcepti
             DbUpdateConcurrencyException => new ProblemDetails { Status = 409, Title = "Changed by somebody else", Detail = "Somebody changed this at the same moment. Nothing of yours was written; load it again." },
             _ => new ProblemDetails { Status = 500, Title = "The ledger failed", Detail = "Nothing was written. The details are in the server's log." },
         };
+        if (details.Status == StatusCodes.Status500InternalServerError)
+        {
+            // The framework is silent about what a handler answers.
+            LogFailure(log, exception, httpContext.Request.Method, httpContext.Request.Path);
+        }
+
         httpContext.Response.StatusCode = details.Status!.Value;
         return problems.TryWriteAsync(new ProblemDetailsContext { HttpContext = httpContext, ProblemDetails = details, Exception = exception });
     }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "{Method} {Path} failed")]
+    private static partial void LogFailure(ILogger log, Exception exception, string method, string path);
 }

@@ -17,6 +17,21 @@ internal static class Texts
         return trimmed.Length <= most ? trimmed : throw ProblemException.Bad(field, $"The {field} has {trimmed.Length} signs; at most {most} fit.");
     }
 
+    public static IReadOnlyList<string> Lines(string field, IReadOnlyList<string>? lines, int mostLines, int most)
+    {
+        var kept = (lines ?? []).Select(l => Optional(field, l, most)).Where(l => l.Length > 0).ToList();
+        return kept.Count <= mostLines ? kept : throw ProblemException.Bad(field, $"The {field} have {kept.Count} lines; at most {mostLines} fit.");
+    }
+
+    public static int? Within(string field, int? number, int least, int most) =>
+        number is null || (number >= least && number <= most) ? number : throw ProblemException.Bad(field, $"The {field} are {number}; from {least} to {most} is taken.");
+
+    /// <summary>One of a kind's names in an address, where the framework would take only its exact case.</summary>
+    public static T Choice<T>(string field, string text)
+        where T : struct, Enum => Enum.TryParse<T>(text, ignoreCase: true, out var value) && Enum.IsDefined(value)
+            ? value
+            : throw ProblemException.Bad(field, $"The {field} is \"{text}\"; it is one of {string.Join(", ", Enum.GetNames<T>().Select(n => char.ToLowerInvariant(n[0]) + n[1..]))}.");
+
     /// <summary>An id made by a device: 1 to 64 letters, digits, dashes, dots or underlines.</summary>
     public static void Id(string field, string? id)
     {

@@ -1,3 +1,4 @@
+using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
@@ -26,7 +27,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             TolerancePercent = type.Tolerance.Percent,
             ToleranceVolts = type.Tolerance.Volts,
             ToleranceOhms = type.Tolerance.Ohms,
-        });
+        }, context.BoardTypes.Find(type.Id));
         LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
         LayPins(type.Id, type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))), before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id))));
         LayWiring(type.Id, type.Links, before?.Links, type.Checks, before?.Checks);
@@ -35,7 +36,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
     public void Write(Model model)
     {
         ArgumentNullException.ThrowIfNull(model);
-        Lay(new ModelRecord { Id = model.Id, Maker = model.Maker, Name = model.Name });
+        Lay(new ModelRecord { Id = model.Id, Maker = model.Maker, Name = model.Name }, context.Models.Find(model.Id));
         LayAll(model.Positions.Select((p, i) => new PositionRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Prefix = p.Prefix, Name = p.Name, BoardTypeId = p.BoardTypeId }), null, context.Positions, model.Id);
         LayAll(model.Parts.Select((p, i) => new PartRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Kind = p.Kind, Designator = p.Designator, Name = p.Name }), null, context.Parts, model.Id);
         LayAll(model.States.Select((s, i) => new StateRecord { OwnerId = model.Id, Id = s.Code, Ordinal = i, Name = s.Name, Energised = s.Energised }), null, context.States, model.Id);
@@ -43,10 +44,9 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         LayWiring(model.Id, model.Links, null, model.Checks, null);
     }
 
-    public void Write(Machine machine, Model model)
+    public void Write(Machine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        ArgumentNullException.ThrowIfNull(model);
         Lay(new MachineRecord
         {
             Id = machine.Id,
@@ -57,8 +57,8 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Built = machine.Built,
             Supply = machine.Supply,
             Site = machine.Site,
-            Find = FindText.Of([machine.Tag, machine.Name, model.Name, model.Maker, machine.Serial, machine.Site, .. machine.Boards.Select(b => b.Serial)]),
-        });
+            Customer = machine.Customer,
+        }, context.Machines.Find(machine.Id));
         LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), null, context.FittedBoards, machine.Id);
         LayAll(machine.Overrides.Select((o, i) => new OverrideRecord { OwnerId = machine.Id, Id = o.Id, Ordinal = i, Holder = o.Address?.Holder, Pin = o.Address?.Pin, CheckKey = o.CheckKey, Colours = o.Colours?.Code, Signal = o.Signal, Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit), LimitIsWord = o.Limit is WordLimit, Reason = o.Reason }), null, context.Overrides, machine.Id);
     }
@@ -83,16 +83,17 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
 
     private void LayPins(string owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, string Pin)>? before)
     {
-        var known = before?.ToHashSet() ?? [];
+        var gone = before?.ToHashSet() ?? [];
+        var known = Known(context.Pins, owner).ToDictionary(p => (p.GroupId, p.Id));
         foreach (var (ordinal, (group, pin)) in pins.Index())
         {
-            Lay(new PinRecord { OwnerId = owner, GroupId = group, Id = pin.Id, Ordinal = ordinal, Index = pin.Index, Label = pin.Label, Colours = pin.Colours.Code, Signal = pin.Signal, IsSource = pin.IsSource });
-            known.Remove((group, pin.Id));
+            Lay(new PinRecord { OwnerId = owner, GroupId = group, Id = pin.Id, Ordinal = ordinal, Index = pin.Index, Label = pin.Label, Colours = pin.Colours.Code, Signal = pin.Signal, IsSource = pin.IsSource }, known.GetValueOrDefault((group, pin.Id)));
+            gone.Remove((group, pin.Id));
         }
 
-        foreach (var (group, pin) in known)
+        foreach (var pin in gone)
         {
-            Retire(context.Pins.Find(owner, group, pin));
+            Retire(known.GetValueOrDefault(pin));
         }
     }
 
@@ -102,21 +103,26 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         LayAll(checks.Select((c, i) => new CheckRecord { OwnerId = owner, Id = c.Id, Ordinal = i, Target = c.Target, RedHolder = c.Red?.Holder, RedPin = c.Red?.Pin, BlackHolder = c.Black?.Holder, BlackPin = c.Black?.Pin, Part = c.Part, Mode = c.Mode, State = c.State, Plugged = c.Plugged, Limit = LimitNotation.Write(c.Limit), Remark = c.Remark }), checksBefore?.Select(c => c.Id), context.Checks, owner);
     }
 
-    private void LayAll<T>(IEnumerable<T> records, IEnumerable<string>? before, Microsoft.EntityFrameworkCore.DbSet<T> set, string owner)
+    private void LayAll<T>(IEnumerable<T> records, IEnumerable<string>? before, DbSet<T> set, string owner)
         where T : Owned
     {
         var gone = before?.ToHashSet() ?? [];
+        var known = Known(set, owner).ToDictionary(r => r.Id);
         foreach (var record in records)
         {
-            Lay(record);
+            Lay(record, known.GetValueOrDefault(record.Id));
             gone.Remove(record.Id);
         }
 
         foreach (var id in gone)
         {
-            Retire(set.Find(owner, id));
+            Retire(known.GetValueOrDefault(id));
         }
     }
+
+    /// <summary>What an owner has, read once; those retired too, since they may come back.</summary>
+    private static List<T> Known<T>(DbSet<T> set, string owner)
+        where T : Owned => [.. set.Where(r => r.OwnerId == owner)];
 
     private void Retire(Editable? record)
     {
@@ -126,16 +132,10 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         }
     }
 
-    private void Lay<T>(T record)
+    private void Lay<T>(T record, T? known)
         where T : Editable
     {
-        object[] key = record switch
-        {
-            PinRecord p => [p.OwnerId, p.GroupId, p.Id],
-            Owned o => [o.OwnerId, o.Id],
-            _ => [record.Id],
-        };
-        if (context.Find<T>(key) is not { } known)
+        if (known is null)
         {
             context.Add(record);
             return;

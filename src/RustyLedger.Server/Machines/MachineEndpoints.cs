@@ -1,9 +1,8 @@
-using System.Text.Json;
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.History;
 using RustyLedger.Server.Hosting;
@@ -12,76 +11,104 @@ using RustyLedger.Server.Visits;
 
 namespace RustyLedger.Server.Machines;
 
-public sealed record MachineRow(string Id, string Tag, string Name, string Site, string Maker, string Model, string Serial, int OpenFaults, string? OpenVisitId);
-
-public sealed record MachineList(IReadOnlyList<MachineRow> Machines, int Total);
-
-public sealed record BoardInPosition(string PositionId, string Prefix, string Name, string BoardTypeId, string PartNumber, string Revision, string BoardName, string Serial, string Firmware, DateOnly? From, int Pins);
+public sealed record BoardInPosition(
+    string PositionId, string Prefix, string Name, string BoardTypeId, string PartNumber, string Revision, string BoardName, string? FittedBoardId, string Serial, string Firmware, DateOnly? From, int Pins);
 
 public sealed record PartOffBoard(string Id, string Designator, string Name, PartKind Kind, int Pins);
 
-/// <summary>The ledger page of one machine.</summary>
-/// <param name="ToMend">What does not fit together in the wiring as entered.</param>
-public sealed record MachinePage(
-    string Id, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, int Version, int Checks,
-    IReadOnlyList<BoardInPosition> Boards, IReadOnlyList<PartOffBoard> Parts, IReadOnlyList<OperatingState> States,
-    IReadOnlyList<string> ToMend, IReadOnlyList<FaultView> Faults, IReadOnlyList<VisitView> Visits);
+/// <summary>The first thing the next visit sees while something is open.</summary>
+/// <param name="Evidence">The last readings that were out, and where they put the fault; a line each.</param>
+public sealed record BriefView(string VisitId, DateTimeOffset Since, Ending Ending, IReadOnlyList<string> Left, IReadOnlyList<string> Bring, string Note, IReadOnlyList<string> Evidence);
 
-/// <summary>A machine begun by hand: a model of its own with one position for each board named.</summary>
-/// <param name="Boards">Part numbers of the boards, in any order; at least one.</param>
+/// <summary>The ledger page of one machine.</summary>
+/// <param name="SerialDoubt">Why the serial as read may not be the one on the plate; null where nothing is odd.</param>
+/// <param name="BuiltMayMean">What the build date may mean where it is not plain; empty where it is.</param>
+/// <param name="ToMend">What does not fit together in the wiring as entered.</param>
+/// <param name="Brief">Null where nothing is open from earlier visits.</param>
+public sealed record MachinePage(
+    string Id, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer, int Version, int Checks,
+    PlateDoubt? SerialDoubt, IReadOnlyList<string> BuiltMayMean, IReadOnlyList<BoardInPosition> Boards, IReadOnlyList<PartOffBoard> Parts, IReadOnlyList<OperatingState> States,
+    IReadOnlyList<string> ToMend, IReadOnlyList<FaultView> Faults, IReadOnlyList<VisitView> Visits, BriefView? Brief, int Photographs, int Settings, string? PlateHash);
+
+/// <summary>A machine begun by hand: a model of its own with one position for each board named; boards may come later.</summary>
+/// <param name="Boards">Part numbers of the boards, in any order.</param>
 public sealed record NewMachine(string Id, string Tag, string Name, string Site, string Maker, string Serial, IReadOnlyList<string> Boards);
+
+/// <summary>The plate and the place of a machine.</summary>
+public sealed record PlateEdit(int Version, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer);
+
+/// <summary>A board fitted into a position; what was there before goes out on the same day.</summary>
+/// <param name="PositionId">Null for a new position.</param>
+/// <param name="Name">Name of a new position.</param>
+/// <param name="PartNumber">Of a board type that is known, or a new one.</param>
+/// <param name="Revision">Empty for the newest that is known.</param>
+public sealed record NewFittedBoard(string Id, string? PositionId, string Name, string PartNumber, string Revision, string Serial, string Firmware, DateOnly? From);
 
 internal static class MachineEndpoints
 {
-    private const int PageSize = 200;
+    private const int MostBoards = 24;
+    private const int MostEvidence = 8;
 
     public static void MapMachines(this IEndpointRouteBuilder api)
     {
-        api.MapGet("/machines", List).WithName("listMachines");
         api.MapPost("/machines", Begin).WithName("beginMachine");
         api.MapGet("/machines/{id}", Page).WithName("getMachine");
-        api.MapGet("/machines/{id}/file", Export).WithName("exportMachine");
-        api.MapPost("/machine-files", Import).WithName("importMachine").Accepts<JsonElement>("application/json");
-    }
-
-    private static async Task<MachineList> List(LedgerContext context, string? find, CancellationToken cancel)
-    {
-        var wanted = FindText.Plain(find ?? "");
-        var machines = context.Machines.AsNoTracking().Where(m => m.RetiredAt == null);
-        machines = wanted.Length == 0 ? machines : machines.Where(m => m.Find.Contains(wanted));
-        var rows = await machines.OrderBy(m => m.Tag).Take(PageSize).Select(m => new MachineRow(
-            m.Id, m.Tag, m.Name, m.Site,
-            context.Models.Where(x => x.Id == m.ModelId).Select(x => x.Maker).First(),
-            context.Models.Where(x => x.Id == m.ModelId).Select(x => x.Name).First(),
-            m.Serial,
-            context.Faults.Count(f => f.MachineId == m.Id && f.ClosedAt == null && f.RetiredAt == null),
-            context.Visits.Where(v => v.MachineId == m.Id && v.EndedAt == null).OrderByDescending(v => v.OpenedAt).Select(v => v.Id).FirstOrDefault())).ToListAsync(cancel);
-        return new MachineList(rows, await machines.CountAsync(cancel));
+        api.MapPut("/machines/{id}", EditPlate).WithName("editMachine");
+        api.MapPost("/machines/{id}/boards", Fit).WithName("fitBoard");
     }
 
     /// <summary>By id or by tag, so an address can be typed.</summary>
-    private static async Task<MachinePage> Page(string id, LedgerContext context, MachineLibrary library, VisitBook visits, CancellationToken cancel)
+    private static async Task<MachinePage> Page(string id, LedgerContext context, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
     {
         var record = await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel) ?? throw ProblemException.NotFound($"Machine {id}");
         var machine = await library.Resolve(record.Id, cancel);
         var graph = FeedGraph.Of(machine);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var faults = await context.Faults.AsNoTracking().Where(f => f.MachineId == record.Id && f.RetiredAt == null).OrderByDescending(f => f.OpenedAt).ToListAsync(cancel);
+        var built = PlateDate.Read(record.Built, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        var brief = await Brief(record.Id, context, cancel);
         return new MachinePage(
-            record.Id, record.Tag, record.Name, machine.Model.Maker, machine.Model.Name, record.Serial, record.Built, record.Supply, record.Site, record.Version, machine.Checks.Count,
+            record.Id, record.Tag, record.Name, machine.Model.Maker, machine.Model.Name, record.Serial, record.Built, record.Supply, record.Site, record.Customer, record.Version, machine.Checks.Count,
+            PlateSerial.Doubt(record.Serial), built.Count > 1 ? [.. built.Select(d => d.Words)] : [],
             [.. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p => Board(p, machine))],
             [.. machine.Model.Parts.Select(p => new PartOffBoard(p.Id, p.Designator, p.Name, p.Kind, p.Pins.Count))],
             machine.Model.States,
             [.. machine.Problems, .. graph.ToMend.Select(m => Words(m, machine))],
-            [.. faults.Select(f => FaultView.Of(f, people))],
-            await visits.OfMachine(record.Id, people, machine.Checks.Count, cancel));
+            await FaultEndpoints.Of(record.Id, context, cancel),
+            await visits.OfMachine(record.Id, people, machine.Checks.Count, cancel),
+            brief is null ? null : new BriefView(brief.VisitId, brief.Since, brief.Ending, brief.Left, brief.Bring, brief.Note, await Evidence(record.Id, context, library, cancel)),
+            await context.Photographs.CountAsync(p => p.MachineId == record.Id && p.RetiredAt == null, cancel),
+            await context.Snapshots.CountAsync(s => s.MachineId == record.Id && s.RetiredAt == null, cancel),
+            await context.Photographs.Where(p => p.MachineId == record.Id && p.Kind == PhotographKind.Plate && p.RetiredAt == null).OrderByDescending(p => p.TakenAt).Select(p => p.Hash).FirstOrDefaultAsync(cancel));
+    }
+
+    internal static async Task<ReturnBrief?> Brief(string machineId, LedgerContext context, CancellationToken cancel) =>
+        ReturnBrief.Of((await context.Visits.AsNoTracking().Where(v => v.MachineId == machineId && v.EndedAt != null && v.RetiredAt == null).ToListAsync(cancel)).Select(RegisterLines.Ended).OfType<EndedVisit>());
+
+    /// <summary>What the last round that was measured said: the stretch, then the readings that were out.</summary>
+    private static async Task<IReadOnlyList<string>> Evidence(string machineId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var round = await context.Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null) && context.Readings.Any(x => x.RoundId == r.Id))
+            .OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefaultAsync(cancel);
+        if (round is null)
+        {
+            return [];
+        }
+
+        var (_, _, viewer) = await Measuring.RoundEndpoints.Load(round, context, library, cancel);
+        var stretches = viewer.Stretches().Select(s => s.Sentence);
+        var wrong = viewer.Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(viewer.Sheet.Extras).Where(r => r.Verdict.IsOut || r.CheckKey is null).OrderBy(r => r.Order).Select(e =>
+        {
+            var reading = viewer.Reading(e);
+            return $"{reading.RedPrinted} {reading.Value}{(reading.Limit is null ? "" : $", should read {reading.Limit}")}";
+        });
+        return [.. stretches.Concat(wrong).Take(MostEvidence)];
     }
 
     private static BoardInPosition Board(Position position, ResolvedMachine machine)
     {
         var type = machine.BoardAt[position.Id];
         var fitted = machine.Machine.Boards.Where(b => b.PositionId == position.Id && b.To is null).MaxBy(b => b.From);
-        return new BoardInPosition(position.Id, position.Prefix, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, fitted?.Serial ?? "", fitted?.Firmware ?? "", fitted?.From, type.Elements.Sum(e => e.Pins.Count));
+        return new BoardInPosition(position.Id, position.Prefix, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, fitted?.Id, fitted?.Serial ?? "", fitted?.Firmware ?? "", fitted?.From, type.Elements.Sum(e => e.Pins.Count));
     }
 
     private static string Words(Mend mend, ResolvedMachine machine)
@@ -95,52 +122,126 @@ internal static class MachineEndpoints
         };
     }
 
-    private static async Task<MachinePage> Begin(NewMachine asked, LedgerContext context, BookWriter writer, MachineLibrary library, VisitBook visits, CancellationToken cancel)
+    private static async Task<MachinePage> Begin(NewMachine asked, LedgerContext context, BookWriter writer, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
     {
         Texts.Id("id", asked.Id);
         var tag = Texts.Needed("tag", asked.Tag, 24);
-        var name = Texts.Needed("name", asked.Name, 80);
-        if (asked.Boards.Count is 0 or > 24)
+        if (await context.Machines.FirstOrDefaultAsync(m => m.Tag == tag || m.Id == asked.Id, cancel) is { } known)
         {
-            throw ProblemException.Bad("boards", "Name 1 to 24 boards by their part numbers.");
+            // A phone that lost the answer sends the same machine again.
+            return known.Id == asked.Id ? await Page(known.Id, context, library, visits, clock, cancel) : throw ProblemException.Conflict($"{tag} is in the ledger already.");
         }
 
-        if (await context.Machines.AnyAsync(m => m.Tag == tag, cancel))
+        if (asked.Boards.Count > MostBoards)
         {
-            throw ProblemException.Conflict($"{tag} is in the ledger already.");
+            throw ProblemException.Bad("boards", $"Name at most {MostBoards} boards by their part numbers.");
         }
 
         var types = new List<BoardType>();
         foreach (var number in asked.Boards.Select(b => Texts.Needed("boards", b, 40)))
         {
-            var known = await context.BoardTypes.AsNoTracking().Where(b => b.PartNumber == number && b.RetiredAt == null).OrderByDescending(b => b.Revision).FirstOrDefaultAsync(cancel);
-            types.Add(types.Find(t => t.PartNumber == number) ?? (known is null
-                ? new BoardType(Texts.NewId(), number, "A", number, 120, 80, DefaultTolerance.Usual, [], [], [])
-                : await library.BoardType(known.Id, cancel)));
+            types.Add(types.Find(t => t.PartNumber == number) ?? await KnownOrNew(number, "", context, library, cancel));
         }
 
+        var name = Texts.Optional("name", asked.Name, 80);
         var model = new Model(
             Texts.NewId(), Texts.Optional("maker", asked.Maker, 60), name,
             [.. types.Select((t, i) => new Position(Texts.NewId(), $"B{i + 1}", types.Count == 1 ? "board" : $"board {i + 1}", t.Id))],
             [], OperatingState.Usual, [], []);
-        var machine = new Machine(asked.Id, tag, name, model.Id, Texts.Optional("serial", asked.Serial, 60), "", "", Texts.Optional("site", asked.Site, 80), [], []);
+        var machine = new Machine(asked.Id, tag, name, model.Id, Texts.Optional("serial", asked.Serial, 60), "", "", Texts.Optional("site", asked.Site, 80), "", [], []);
         foreach (var type in types.Distinct())
         {
             writer.Write(type, before: null);
         }
 
         writer.Write(model);
-        writer.Write(machine, model);
+        writer.Write(machine);
         await context.SaveChangesAsync(cancel);
-        return await Page(machine.Id, context, library, visits, cancel);
+        return await Page(machine.Id, context, library, visits, clock, cancel);
     }
 
-    private static async Task<FileContentHttpResult> Export(string id, LedgerContext context, MachineFileExport export, CancellationToken cancel)
+    private static async Task<BoardType> KnownOrNew(string partNumber, string revision, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
-        var machine = await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel) ?? throw ProblemException.NotFound($"Machine {id}");
-        return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(await export.Of(machine.Id, cancel), MachineFile.Json), "application/json", $"{machine.Tag}.json");
+        var known = await context.BoardTypes.AsNoTracking().Where(b => b.PartNumber == partNumber && (revision == "" || b.Revision == revision) && b.RetiredAt == null).OrderByDescending(b => b.Revision).FirstOrDefaultAsync(cancel);
+        return known is null
+            ? new BoardType(Texts.NewId(), partNumber, revision.Length > 0 ? revision : "A", partNumber, 120, 80, DefaultTolerance.Usual, [], [], [])
+            : await library.BoardType(known.Id, cancel);
     }
 
-    private static async Task<MachinePage> Import(HttpRequest request, MachineFileImport import, LedgerContext context, MachineLibrary library, VisitBook visits, CancellationToken cancel) =>
-        await Page(await import.Import(request.Body, cancel), context, library, visits, cancel);
+    private static async Task<MachinePage> EditPlate(string id, PlateEdit edit, LedgerContext context, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    {
+        var machine = await context.Machines.SingleOrDefaultAsync(m => m.Id == id && m.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This machine");
+        var model = await context.Models.SingleAsync(m => m.Id == machine.ModelId, cancel);
+        var (tag, name, site) = (Texts.Needed("tag", edit.Tag, 24), Texts.Optional("name", edit.Name, 80), Texts.Optional("site", edit.Site, 80));
+        var (maker, modelName, serial) = (Texts.Optional("maker", edit.Maker, 60), Texts.Optional("model", edit.Model, 80), Texts.Optional("serial", edit.Serial, 60));
+        var (built, supply, customer) = (Texts.Optional("built", edit.Built, 40), Texts.Optional("supply", edit.Supply, 60), Texts.Optional("customer", edit.Customer, 80));
+        if (machine.Version != edit.Version)
+        {
+            throw ProblemException.Clash(
+                new { tag, name, maker, model = modelName, serial, built, supply, site, customer },
+                new { machine.Tag, machine.Name, model.Maker, Model = model.Name, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer }, machine.Version);
+        }
+
+        if (tag != machine.Tag && await context.Machines.AnyAsync(m => m.Tag == tag, cancel))
+        {
+            throw ProblemException.Bad("tag", $"{tag} is in the ledger already.");
+        }
+
+        if ((maker, modelName) != (model.Maker, model.Name))
+        {
+            var others = await context.Machines.CountAsync(m => m.ModelId == model.Id && m.Id != id, cancel);
+            if (others > 0)
+            {
+                throw ProblemException.Bad("model", $"{others} other machines are of this model; its name is not changed from one of them.");
+            }
+
+            (model.Maker, model.Name) = (maker, modelName);
+        }
+
+        (machine.Tag, machine.Name, machine.Serial, machine.Built) = (tag, name, serial, built);
+        (machine.Supply, machine.Site, machine.Customer) = (supply, site, customer);
+        await context.SaveChangesAsync(cancel);
+        return await Page(id, context, library, visits, clock, cancel);
+    }
+
+    private static async Task<MachinePage> Fit(string id, NewFittedBoard asked, LedgerContext context, BookWriter writer, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    {
+        Texts.Id("id", asked.Id);
+        var machine = await library.Machine(id, cancel);
+        if (machine.Boards.All(b => b.Id != asked.Id))
+        {
+            var model = await library.Model(machine.ModelId, cancel);
+            var type = await KnownOrNew(Texts.Needed("partNumber", asked.PartNumber, 40), Texts.Optional("revision", asked.Revision, 12), context, library, cancel);
+            var position = model.Positions.FirstOrDefault(p => p.Id == asked.PositionId);
+            if (asked.PositionId is not null && position is null)
+            {
+                throw ProblemException.NotFound("This position");
+            }
+
+            var day = asked.From ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+            if (position is not null && machine.Boards.Any(b => b.PositionId == position.Id && b.To is null && b.From > day))
+            {
+                throw ProblemException.Bad("from", "The board in this position came later than that day.");
+            }
+
+            writer.Write(type, before: null);
+            if (position is null)
+            {
+                if (model.Positions.Count >= MostBoards || await context.Machines.AnyAsync(m => m.ModelId == model.Id && m.Id != id, cancel))
+                {
+                    throw ProblemException.Conflict($"Model {model.Name} is shared by other machines or full; a position is not added from one of them.");
+                }
+
+                var name = Texts.Optional("name", asked.Name, 40);
+                position = new Position(Texts.NewId(), Enumerable.Range(1, 99).Select(i => $"B{i}").First(b => model.Positions.All(p => p.Prefix != b)), name.Length > 0 ? name : $"board {model.Positions.Count + 1}", type.Id);
+                writer.Write(model with { Positions = [.. model.Positions, position] });
+            }
+
+            var fitted = new FittedBoard(asked.Id, position.Id, type.Id, Texts.Optional("serial", asked.Serial, 60), Texts.Optional("firmware", asked.Firmware, 24), day, null);
+            writer.Write(machine with { Boards = [.. machine.Boards.Select(b => b.PositionId == position.Id && b.To is null ? b with { To = day } : b), fitted] });
+            await context.SaveChangesAsync(cancel);
+        }
+
+        return await Page(id, context, library, visits, clock, cancel);
+    }
 }

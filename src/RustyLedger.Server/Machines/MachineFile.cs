@@ -4,6 +4,9 @@ using System.Text.Json.Serialization.Metadata;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Settings;
+using RustyLedger.Core.Visits;
+using RustyLedger.Server.History;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -13,14 +16,22 @@ public sealed record MachineFile(
     string Format,
     int Version,
     IReadOnlyList<FilePerson> People,
+    IReadOnlyList<CauseView> Causes,
     IReadOnlyList<BoardType> BoardTypes,
+    IReadOnlyList<FileSetting> Settings,
     Model Model,
     Machine Machine,
     IReadOnlyList<FileVisit> Visits,
-    IReadOnlyList<FileFault> Faults)
+    IReadOnlyList<FileFault> Faults,
+    IReadOnlyList<FileSnapshot> Snapshots,
+    IReadOnlyList<FilePhotograph> Photographs,
+    IReadOnlyList<FileNote> Notes)
 {
     public const string FormatName = "rusty-ledger/machine";
     public const int CurrentVersion = 1;
+
+    /// <summary>With its pictures in it, a file may be far larger than any other request.</summary>
+    public const long MostBytes = 512L * 1024 * 1024;
 
     public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web)
     {
@@ -34,6 +45,9 @@ public sealed record MachineFile(
         TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut } },
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
     };
+
+    /// <summary>The same, a record to a line.</summary>
+    public static JsonSerializerOptions OneLine { get; } = new(Json) { WriteIndented = false };
 
     private static void NullMayBeLeftOut(JsonTypeInfo type)
     {
@@ -102,7 +116,25 @@ public sealed record MachineFile(
 
 public sealed record FilePerson(string Id, string Name);
 
-public sealed record FileVisit(string Id, string Complaint, string PersonId, DateTimeOffset OpenedAt, DateTimeOffset? EndedAt, Ending? Ending, string EndingNote, IReadOnlyList<FileRound> Rounds);
+public sealed record FileVisit(
+    string Id,
+    string Complaint,
+    string PersonId,
+    DateTimeOffset OpenedAt,
+    DateTimeOffset? EndedAt,
+    Ending? Ending,
+    string EndingNote,
+    IReadOnlyList<string> Left,
+    IReadOnlyList<string> Bring,
+    int? TravelMinutes,
+    int? LabourMinutes,
+    string Agreed,
+    DateTimeOffset? AgreedAt,
+    Warranty Warranty,
+    IReadOnlyList<FileCall> Calls,
+    IReadOnlyList<FileRound> Rounds);
+
+public sealed record FileCall(string Id, string PersonId, DateTimeOffset At, string CaseNumber, string Said);
 
 public sealed record FileRound(string Id, DateTimeOffset StartedAt, IReadOnlyList<FileReading> Readings);
 
@@ -133,4 +165,38 @@ public sealed record FileReading(
     string PersonId,
     string Meter);
 
-public sealed record FileFault(string Id, string? VisitId, string? RoundId, string PersonId, DateTimeOffset OpenedAt, string Noticed, string Found, string Evidence, FaultCause? Cause, string Proof, string Done, DateTimeOffset? ClosedAt);
+public sealed record FileFault(
+    string Id,
+    string? VisitId,
+    string? RoundId,
+    string PersonId,
+    DateTimeOffset OpenedAt,
+    string Noticed,
+    string Found,
+    string Evidence,
+    string? Cause,
+    string Proof,
+    string Done,
+    IReadOnlyList<string> Parts,
+    string Deviation,
+    int? Minutes,
+    Warranty Warranty,
+    Held Held,
+    string? PreviousId,
+    DateTimeOffset? ClosedAt);
+
+/// <summary>A setting that a board type defines.</summary>
+public sealed record FileSetting(string BoardTypeId, SettingDefinition Definition);
+
+public sealed record FileSnapshot(
+    string Id, string FittedBoardId, string? VisitId, SnapshotKind Kind, DateTimeOffset TakenAt, string PersonId, string Firmware, string Note, IReadOnlyList<SettingValue> Values);
+
+/// <param name="Hash">SHA-256 of the picture, in hex.</param>
+/// <param name="Data">The picture, in base 64; null where it was left out and must be in the ledger already.</param>
+public sealed record FilePhotograph(
+    string Id, string? VisitId, string? PositionId, string? SnapshotId, PhotographKind Kind, string Caption, DateTimeOffset TakenAt, string PersonId, string Hash, string Format, int Width, int Height, byte[]? Data,
+    IReadOnlyList<FilePlace> Places);
+
+public sealed record FilePlace(string Id, double X, double Y, int Number, string Name, string Note, string? PositionId, string? PinId);
+
+public sealed record FileNote(string Id, string? VisitId, string Text, DateTimeOffset At, string PersonId);

@@ -1,13 +1,18 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Settings;
+using RustyLedger.Server.History;
+using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
 
-public sealed class MachineFileExport(LedgerContext context, MachineLibrary library)
+public sealed class MachineFileExport(LedgerContext context, MachineLibrary library, PictureFiles pictures)
 {
-    public async Task<MachineFile> Of(string machineId, CancellationToken cancel)
+    /// <param name="withPictures">Whether the pictures go into the file, or only their names.</param>
+    public async Task<MachineFile> Of(string machineId, bool withPictures, CancellationToken cancel)
     {
         var machine = await library.Machine(machineId, cancel);
         var model = await library.Model(machine.ModelId, cancel);
@@ -23,16 +28,44 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
         var roundIds = rounds.SelectMany(r => r).Select(r => r.Id).ToList();
         var readings = (await context.Readings.AsNoTracking().Where(r => roundIds.Contains(r.RoundId)).OrderBy(r => r.Order).ThenBy(r => r.Id).ToListAsync(cancel)).ToLookup(r => r.RoundId);
         var faults = await context.Faults.AsNoTracking().Where(f => f.MachineId == machineId && f.RetiredAt == null).OrderBy(f => f.OpenedAt).ToListAsync(cancel);
-        var people = visits.Select(v => v.PersonId).Concat(faults.Select(f => f.PersonId)).Concat(readings.SelectMany(r => r).Select(r => r.PersonId)).ToHashSet();
+        var typeIds = boardTypes.ConvertAll(b => b.Id);
+        var settings = await context.Settings.AsNoTracking().Where(d => typeIds.Contains(d.OwnerId) && d.RetiredAt == null).OrderBy(d => d.OwnerId).ThenBy(d => d.Ordinal).ToListAsync(cancel);
+        var calls = (await context.SupportCalls.AsNoTracking().Where(c => visitIds.Contains(c.VisitId) && c.RetiredAt == null).OrderBy(c => c.At).ToListAsync(cancel)).ToLookup(c => c.VisitId);
+        var snapshots = await context.Snapshots.AsNoTracking().Where(x => x.MachineId == machineId && x.RetiredAt == null).OrderBy(x => x.TakenAt).ToListAsync(cancel);
+        var snapshotIds = snapshots.ConvertAll(x => x.Id);
+        var values = (await context.SettingValues.AsNoTracking().Where(v => snapshotIds.Contains(v.OwnerId) && v.RetiredAt == null).OrderBy(v => v.Ordinal).ToListAsync(cancel)).ToLookup(v => v.OwnerId);
+        var photographs = await context.Photographs.AsNoTracking().Where(p => p.MachineId == machineId && p.RetiredAt == null).OrderBy(p => p.TakenAt).ThenBy(p => p.Id).ToListAsync(cancel);
+        var photographIds = photographs.ConvertAll(p => p.Id);
+        var places = (await context.Places.AsNoTracking().Where(p => photographIds.Contains(p.PhotographId) && p.RetiredAt == null).OrderBy(p => p.Number).ToListAsync(cancel)).ToLookup(p => p.PhotographId);
+        var notes = await context.Notes.AsNoTracking().Where(n => n.MachineId == machineId && n.RetiredAt == null).OrderBy(n => n.At).ToListAsync(cancel);
+        var causes = faults.Select(f => f.Cause).OfType<string>().ToHashSet();
+        var filePhotographs = new List<FilePhotograph>();
+        foreach (var p in photographs)
+        {
+            filePhotographs.Add(new FilePhotograph(
+                p.Id, p.VisitId, p.PositionId, p.SnapshotId, p.Kind, p.Caption, p.TakenAt, p.PersonId, p.Hash, p.Format, p.Width, p.Height,
+                withPictures ? await File.ReadAllBytesAsync(pictures.FileOf(p.Hash, p.Format), cancel) : null,
+                [.. places[p.Id].Select(x => new FilePlace(x.Id, x.X, x.Y, x.Number, x.Name, x.Note, x.PositionId, x.PinId))]));
+        }
+
+        var people = snapshots.Select(x => x.PersonId).Concat(photographs.Select(p => p.PersonId)).Concat(notes.Select(n => n.PersonId)).Concat(calls.SelectMany(c => c).Select(c => c.PersonId)).Concat(visits.Select(v => v.PersonId)).Concat(faults.Select(f => f.PersonId)).Concat(readings.SelectMany(r => r).Select(r => r.PersonId)).ToHashSet();
         return new MachineFile(
             MachineFile.FormatName,
             MachineFile.CurrentVersion,
             [.. await context.People.AsNoTracking().Where(p => people.Contains(p.Id)).OrderBy(p => p.Name).Select(p => new FilePerson(p.Id, p.Name)).ToListAsync(cancel)],
+            await context.Causes.AsNoTracking().Where(c => causes.Contains(c.Id)).OrderBy(c => c.Id).Select(c => new CauseView(c.Id, c.Words)).ToListAsync(cancel),
             boardTypes,
+            [.. settings.Select(d => new FileSetting(d.OwnerId, SettingEndpoints.Definition(d)))],
             model,
             machine,
-            [.. visits.Select(v => new FileVisit(v.Id, v.Complaint, v.PersonId, v.OpenedAt, v.EndedAt, v.Ending, v.EndingNote, [.. rounds[v.Id].Select(r => new FileRound(r.Id, r.StartedAt, [.. readings[r.Id].Select(Reading)]))]))],
-            [.. faults.Select(f => new FileFault(f.Id, f.VisitId, f.RoundId, f.PersonId, f.OpenedAt, f.Noticed, f.Found, f.Evidence, f.Cause, f.Proof, f.Done, f.ClosedAt))]);
+            [.. visits.Select(v => new FileVisit(v.Id, v.Complaint, v.PersonId, v.OpenedAt, v.EndedAt, v.Ending, v.EndingNote,
+                RegisterLines.Lines(v.Left), RegisterLines.Lines(v.Bring), v.TravelMinutes, v.LabourMinutes, v.Agreed, v.AgreedAt, v.Warranty,
+                [.. calls[v.Id].Select(c => new FileCall(c.Id, c.PersonId, c.At, c.CaseNumber, c.Said))], [.. rounds[v.Id].Select(r => new FileRound(r.Id, r.StartedAt, [.. readings[r.Id].Select(Reading)]))]))],
+            [.. faults.Select(f => new FileFault(f.Id, f.VisitId, f.RoundId, f.PersonId, f.OpenedAt, f.Noticed, f.Found, f.Evidence, f.Cause, f.Proof, f.Done,
+                RegisterLines.Lines(f.Parts), f.Deviation, f.Minutes, f.Warranty, f.Held, f.PreviousId, f.ClosedAt))],
+            [.. snapshots.Select(x => new FileSnapshot(x.Id, x.FittedBoardId, x.VisitId, x.Kind, x.TakenAt, x.PersonId, x.Firmware, x.Note, [.. values[x.Id].Select(v => new SettingValue(v.Id, v.Value))]))],
+            filePhotographs,
+            [.. notes.Select(n => new FileNote(n.Id, n.VisitId, n.Text, n.At, n.PersonId))]);
     }
 
     private static FileReading Reading(ReadingRecord r) => new(

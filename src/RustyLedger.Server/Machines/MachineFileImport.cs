@@ -5,21 +5,72 @@ using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Photographs;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
 
+/// <param name="Done">Steps done of <paramref name="Of"/>.</param>
+/// <param name="What">What is being taken in, in words.</param>
+public sealed record ImportProgress(int Done, int Of, string What);
+
 /// <summary>Takes in a machine file as one transaction: all of it or nothing.</summary>
-public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library)
+public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library, PictureFiles pictures)
 {
+    private const int ReadingsAtOnce = 1000;
+
+    /// <param name="progress">Told as it goes on; null where nobody listens.</param>
     /// <returns>The id of the machine taken in.</returns>
     /// <exception cref="ProblemException">Names what is wrong and where; nothing was written.</exception>
-    public async Task<string> Import(Stream stream, CancellationToken cancel)
+    /// <exception cref="OperationCanceledException">Nothing was written.</exception>
+    public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
         var file = await Read(stream, cancel);
         Validate(file);
-        await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-        await RefuseWhatIsHere(file, cancel);
+        var newFiles = new List<string>();
+        try
+        {
+            await using var transaction = await context.Database.BeginTransactionAsync(cancel);
+            await RefuseWhatIsHere(file, cancel);
+            var readings = file.Visits.SelectMany(v => v.Rounds.SelectMany(r => r.Readings.Select(reading => (r.Id, reading)))).ToList();
+            var steps = 2 + readings.Count + file.Photographs.Count;
+            Task Tell(int done, string what) => progress?.Invoke(new ImportProgress(done, steps, what)) ?? Task.CompletedTask;
+            await Tell(0, "boards and wiring");
+            await TakeRecord(file, cancel);
+            await Tell(1, "visits and faults");
+            TakeVisits(file);
+            await context.SaveChangesAsync(cancel);
+            foreach (var (i, chunk) in readings.Chunk(ReadingsAtOnce).Index())
+            {
+                await Tell(2 + (i * ReadingsAtOnce), "readings");
+                context.ChangeTracker.Clear();
+                context.Readings.AddRange(chunk.Select(r => Record(r.Id, r.reading)));
+                await context.SaveChangesAsync(cancel);
+            }
+
+            context.ChangeTracker.Clear();
+            await TakeSettings(file, cancel);
+            foreach (var (i, photograph) in file.Photographs.Index())
+            {
+                await Tell(2 + readings.Count + i, "photographs");
+                await TakePhotograph(file.Machine.Id, photograph, newFiles, cancel);
+            }
+
+            context.Notes.AddRange(file.Notes.Select(n => new NoteRecord { Id = n.Id, MachineId = file.Machine.Id, VisitId = n.VisitId, Text = n.Text, At = n.At, PersonId = n.PersonId }));
+            await context.SaveChangesAsync(cancel);
+            await transaction.CommitAsync(cancel);
+            await Tell(steps, "done");
+            return file.Machine.Id;
+        }
+        catch
+        {
+            newFiles.ForEach(File.Delete);
+            throw;
+        }
+    }
+
+    private async Task TakeRecord(MachineFile file, CancellationToken cancel)
+    {
         foreach (var person in file.People)
         {
             if (await context.People.FindAsync([person.Id], cancel) is null)
@@ -28,25 +79,131 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             }
         }
 
+        foreach (var cause in file.Causes)
+        {
+            if (await context.Causes.FindAsync([cause.Id], cancel) is null)
+            {
+                context.Causes.Add(new CauseRecord { Id = cause.Id, Words = cause.Words, Ordinal = 50 });
+            }
+        }
+
         foreach (var type in file.BoardTypes)
         {
             writer.Write(type, before: null);
         }
 
-        writer.Write(file.Model);
-        writer.Write(file.Machine, file.Model);
-        await context.SaveChangesAsync(cancel);
-        foreach (var visit in file.Visits)
+        foreach (var (ordinal, setting) in file.Settings.Index())
         {
-            context.Visits.Add(new VisitRecord { Id = visit.Id, MachineId = file.Machine.Id, Complaint = visit.Complaint, PersonId = visit.PersonId, OpenedAt = visit.OpenedAt, EndedAt = visit.EndedAt, Ending = visit.Ending, EndingNote = visit.EndingNote });
-            context.Rounds.AddRange(visit.Rounds.Select(r => new RoundRecord { Id = r.Id, VisitId = visit.Id, StartedAt = r.StartedAt }));
-            context.Readings.AddRange(visit.Rounds.SelectMany(r => r.Readings.Select(reading => Record(r.Id, reading))));
+            var d = setting.Definition;
+            if (await context.Settings.FindAsync([setting.BoardTypeId, d.Id], cancel) is null)
+            {
+                context.Settings.Add(new SettingRecord
+                {
+                    OwnerId = setting.BoardTypeId,
+                    Id = d.Id,
+                    Ordinal = ordinal,
+                    Code = d.Code,
+                    Name = d.Name,
+                    Kind = d.Kind,
+                    Unit = d.Unit,
+                    Min = d.Min,
+                    Max = d.Max,
+                    Choices = string.Join('\n', d.Choices),
+                    Default = d.Default,
+                    Firmware = d.Firmware,
+                });
+            }
         }
 
-        context.Faults.AddRange(file.Faults.Select(f => new FaultRecord { Id = f.Id, MachineId = file.Machine.Id, VisitId = f.VisitId, RoundId = f.RoundId, PersonId = f.PersonId, OpenedAt = f.OpenedAt, Noticed = f.Noticed, Found = f.Found, Evidence = f.Evidence, Cause = f.Cause, Proof = f.Proof, Done = f.Done, ClosedAt = f.ClosedAt }));
+        writer.Write(file.Model);
+        writer.Write(file.Machine);
         await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return file.Machine.Id;
+    }
+
+    private void TakeVisits(MachineFile file)
+    {
+        foreach (var visit in file.Visits)
+        {
+            context.Visits.Add(new VisitRecord
+            {
+                Id = visit.Id,
+                MachineId = file.Machine.Id,
+                Complaint = visit.Complaint,
+                PersonId = visit.PersonId,
+                OpenedAt = visit.OpenedAt,
+                EndedAt = visit.EndedAt,
+                Ending = visit.Ending,
+                EndingNote = visit.EndingNote,
+                Left = string.Join('\n', visit.Left),
+                Bring = string.Join('\n', visit.Bring),
+                TravelMinutes = visit.TravelMinutes,
+                LabourMinutes = visit.LabourMinutes,
+                Agreed = visit.Agreed,
+                AgreedAt = visit.AgreedAt,
+                Warranty = visit.Warranty,
+            });
+            context.Rounds.AddRange(visit.Rounds.Select(r => new RoundRecord { Id = r.Id, VisitId = visit.Id, StartedAt = r.StartedAt }));
+            context.SupportCalls.AddRange(visit.Calls.Select(c => new SupportCallRecord { Id = c.Id, VisitId = visit.Id, PersonId = c.PersonId, At = c.At, CaseNumber = c.CaseNumber, Said = c.Said }));
+        }
+
+        context.Faults.AddRange(file.Faults.Select(f => new FaultRecord
+        {
+            Id = f.Id,
+            MachineId = file.Machine.Id,
+            VisitId = f.VisitId,
+            RoundId = f.RoundId,
+            PersonId = f.PersonId,
+            OpenedAt = f.OpenedAt,
+            Noticed = f.Noticed,
+            Found = f.Found,
+            Evidence = f.Evidence,
+            Cause = f.Cause,
+            Proof = f.Proof,
+            Done = f.Done,
+            Parts = string.Join('\n', f.Parts),
+            Deviation = f.Deviation,
+            Minutes = f.Minutes,
+            Warranty = f.Warranty,
+            Held = f.Held,
+            PreviousId = f.PreviousId,
+            ClosedAt = f.ClosedAt,
+        }));
+    }
+
+    private async Task TakeSettings(MachineFile file, CancellationToken cancel)
+    {
+        foreach (var s in file.Snapshots)
+        {
+            context.Snapshots.Add(new SnapshotRecord { Id = s.Id, MachineId = file.Machine.Id, FittedBoardId = s.FittedBoardId, VisitId = s.VisitId, Kind = s.Kind, TakenAt = s.TakenAt, PersonId = s.PersonId, Firmware = s.Firmware, Note = s.Note });
+            context.SettingValues.AddRange(s.Values.Select((v, i) => new SettingValueRecord { OwnerId = s.Id, Id = v.Code, Value = v.Value, Ordinal = i }));
+        }
+
+        await context.SaveChangesAsync(cancel);
+    }
+
+    private async Task TakePhotograph(string machineId, FilePhotograph p, List<string> newFiles, CancellationToken cancel)
+    {
+        var picture = p.Data is { } data
+            ? await pictures.KeepFromFile(data, p.Hash, newFiles, cancel)
+            : pictures.Known(p.Hash, p.Format) ?? throw ProblemException.Bad($"photographs {p.Id}", $"The picture {p.Hash} is neither in the file nor in the ledger.");
+        context.Photographs.Add(new PhotographRecord
+        {
+            Id = p.Id,
+            MachineId = machineId,
+            VisitId = p.VisitId,
+            PositionId = p.PositionId,
+            SnapshotId = p.SnapshotId,
+            Kind = p.Kind,
+            Caption = p.Caption,
+            TakenAt = p.TakenAt,
+            PersonId = p.PersonId,
+            Hash = picture.Hash,
+            Format = picture.Format,
+            Width = picture.Width,
+            Height = picture.Height,
+            Bytes = picture.Bytes,
+        });
+        context.Places.AddRange(p.Places.Select(x => new PlaceRecord { Id = x.Id, PhotographId = p.Id, X = x.X, Y = x.Y, Number = x.Number, Name = x.Name, Note = x.Note, PositionId = x.PositionId, PinId = x.PinId }));
     }
 
     private static async Task<MachineFile> Read(Stream stream, CancellationToken cancel)
@@ -135,6 +292,29 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         Require("faults", file.Faults.Select(f => f.PersonId), people, "person");
         Require("faults", file.Faults.Select(f => f.VisitId).OfType<string>(), visits, "visit");
         Require("faults", file.Faults.Select(f => f.RoundId).OfType<string>(), rounds, "round");
+        var causes = file.Causes.Select(c => c.Id).Concat(Storage.Database.CommonCauses.Select(c => c.Id)).ToHashSet();
+        var snapshots = Unique("snapshots", file.Snapshots.Select(x => x.Id));
+        Unique("photographs", file.Photographs.Select(p => p.Id));
+        Unique("places", file.Photographs.SelectMany(p => p.Places).Select(p => p.Id));
+        Unique("notes", file.Notes.Select(n => n.Id));
+        Unique("settings", file.Settings.Select(d => d.Definition.Id));
+        Require("faults", file.Faults.Select(f => f.Cause).OfType<string>(), causes, "cause");
+        Require("faults", file.Faults.Select(f => f.PreviousId).OfType<string>(), [.. file.Faults.Select(f => f.Id)], "fault");
+        Require("settings", file.Settings.Select(d => d.BoardTypeId), types, "board type");
+        Require("snapshots", file.Snapshots.Select(x => x.FittedBoardId), [.. file.Machine.Boards.Select(b => b.Id)], "fitted board");
+        Require("snapshots", file.Snapshots.Select(x => x.VisitId).Concat(file.Photographs.Select(p => p.VisitId)).Concat(file.Notes.Select(n => n.VisitId)).OfType<string>(), visits, "visit");
+        Require("photographs", file.Photographs.Select(p => p.SnapshotId).OfType<string>(), snapshots, "snapshot");
+        Require("snapshots, photographs, notes, calls", file.Snapshots.Select(x => x.PersonId).Concat(file.Photographs.Select(p => p.PersonId)).Concat(file.Notes.Select(n => n.PersonId)).Concat(file.Visits.SelectMany(v => v.Calls).Select(c => c.PersonId)), people, "person");
+        foreach (var snapshot in file.Snapshots)
+        {
+            Unique($"snapshot {snapshot.Id}", snapshot.Values.Select(v => v.Code));
+        }
+
+        if (file.Photographs.SelectMany(p => p.Places).FirstOrDefault(p => p.X is not (>= 0 and <= 1) || p.Y is not (>= 0 and <= 1)) is { } off)
+        {
+            throw ProblemException.Bad($"place {off.Id}", "A place lies on the picture: from 0 to 1 across and down.");
+        }
+
         foreach (var reading in readings)
         {
             ValidateReading(reading);

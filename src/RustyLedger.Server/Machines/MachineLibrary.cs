@@ -39,7 +39,7 @@ public sealed class MachineLibrary(LedgerContext context)
             o.Limit is null ? null : LimitNotation.ReadOne(o.Limit, o.LimitIsWord ? MeterMode.Word : null).Limit,
             o.Reason));
         return new Machine(
-            machine.Id, machine.Tag, machine.Name, machine.ModelId, machine.Serial, machine.Built, machine.Supply, machine.Site,
+            machine.Id, machine.Tag, machine.Name, machine.ModelId, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer,
             [.. boards.Select(b => new FittedBoard(b.Id, b.PositionId, b.BoardTypeId, b.Serial, b.Firmware, b.From, b.To))],
             [.. said]);
     }

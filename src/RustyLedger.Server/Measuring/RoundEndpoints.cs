@@ -49,12 +49,19 @@ internal static class RoundEndpoints
 
     private static async Task<RoundView> Add(string id, NewLine line, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
     {
-        Texts.Id("id", line.Id);
         if (!await context.Rounds.AnyAsync(r => r.Id == id, cancel))
         {
             throw ProblemException.NotFound("This round");
         }
 
+        await Write(id, line, context, clock, cancel);
+        return await Get(id, context, library, cancel);
+    }
+
+    /// <summary>Writes a line once, however often it is sent.</summary>
+    internal static async Task Write(string id, NewLine line, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    {
+        Texts.Id("id", line.Id);
         var record = await Understand(id, line, context, clock, cancel);
         if (await context.Readings.AsNoTracking().SingleOrDefaultAsync(r => r.Id == line.Id, cancel) is { } known)
         {
@@ -72,8 +79,6 @@ internal static class RoundEndpoints
                 // The same line came twice at the same moment; the other request wrote it.
             }
         }
-
-        return await Get(id, context, library, cancel);
     }
 
     private static void RefuseOther(ReadingRecord known, ReadingRecord sent)

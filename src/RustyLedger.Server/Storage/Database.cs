@@ -14,6 +14,13 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
 {
     private const int CopiesKept = 5;
 
+    /// <summary>The causes every ledger begins with; the shop adds its own.</summary>
+    internal static IReadOnlyList<(string Id, string Words)> CommonCauses { get; } =
+    [
+        ("part", "part"), ("contactOrWire", "contact or wire"), ("supply", "supply"), ("setting", "setting"), ("mechanical", "mechanical"), ("dirt", "dirt"), ("water", "water"), ("surge", "surge"),
+        ("wrongEarlierRepair", "wrong earlier repair"), ("noneFound", "none found"),
+    ];
+
     public async Task StartAsync(CancellationToken cancellationToken)
     {
         Directory.CreateDirectory(options.Value.Data);
@@ -27,13 +34,26 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
 
         await context.Database.MigrateAsync(cancellationToken);
         await context.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL", cancellationToken);
+        if (!await context.Causes.AnyAsync(cancellationToken))
+        {
+            context.Causes.AddRange(CommonCauses.Select((c, i) => new CauseRecord { Id = c.Id, Words = c.Words, Ordinal = c.Id == "noneFound" ? 100 : i }));
+            await context.SaveChangesAsync(cancellationToken);
+        }
+
+        // Machines from before the register had lines of its own.
+        var without = await context.Machines.Where(m => !context.Register.Any(r => r.MachineId == m.Id)).ToListAsync(cancellationToken);
+        if (await RegisterLines.Refresh(context, without, cancellationToken))
+        {
+            await context.SaveChangesAsync(cancellationToken);
+        }
+
         if (options.Value.Demo is { Length: > 0 } demo && !await context.Machines.AnyAsync(cancellationToken))
         {
             var import = scope.ServiceProvider.GetRequiredService<MachineFileImport>();
             foreach (var path in Directory.EnumerateFiles(demo, "*.json").Order(StringComparer.Ordinal))
             {
                 await using var stream = File.OpenRead(path);
-                await import.Import(stream, cancellationToken);
+                await import.Import(stream, null, cancellationToken);
                 LogDemo(log, Path.GetFileName(path));
             }
         }

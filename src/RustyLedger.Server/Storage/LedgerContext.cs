@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
@@ -37,6 +38,15 @@ public sealed class LedgerContext : DbContext
     public DbSet<FaultRecord> Faults => Set<FaultRecord>();
     public DbSet<ReadingRecord> Readings => Set<ReadingRecord>();
     public DbSet<EditRecord> Edits => Set<EditRecord>();
+    public DbSet<RegisterRecord> Register => Set<RegisterRecord>();
+    public DbSet<SettingRecord> Settings => Set<SettingRecord>();
+    public DbSet<SnapshotRecord> Snapshots => Set<SnapshotRecord>();
+    public DbSet<SettingValueRecord> SettingValues => Set<SettingValueRecord>();
+    public DbSet<PhotographRecord> Photographs => Set<PhotographRecord>();
+    public DbSet<PlaceRecord> Places => Set<PlaceRecord>();
+    public DbSet<NoteRecord> Notes => Set<NoteRecord>();
+    public DbSet<CauseRecord> Causes => Set<CauseRecord>();
+    public DbSet<SupportCallRecord> SupportCalls => Set<SupportCallRecord>();
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
@@ -46,7 +56,8 @@ public sealed class LedgerContext : DbContext
             throw new InvalidOperationException($"A {broken.Metadata.ClrType.Name} is written once and never changed.");
         }
 
-        foreach (var entry in ChangeTracker.Entries<Editable>().Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).ToList())
+        var changed = ChangeTracker.Entries<Editable>().Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).ToList();
+        foreach (var entry in changed)
         {
             if (entry.State == EntityState.Deleted)
             {
@@ -70,7 +81,27 @@ public sealed class LedgerContext : DbContext
             });
         }
 
-        return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        var records = changed.ConvertAll(e => e.Entity);
+        if (!records.Exists(RegisterLines.Tells))
+        {
+            return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        }
+
+        // The register's lines are worked out from what was just written, and stand or fall with it.
+        await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
+        var written = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        if (await RegisterLines.Refresh(this, records, cancellationToken))
+        {
+            ChangeTracker.DetectChanges();
+            await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        }
+
+        if (own is not null)
+        {
+            await own.CommitAsync(cancellationToken);
+        }
+
+        return written;
     }
 
     /// <summary>The id under which a record stands in the edit log.</summary>
@@ -119,6 +150,7 @@ public sealed class LedgerContext : DbContext
         modelBuilder.Entity<VisitRecord>(e =>
         {
             e.HasIndex(v => new { v.MachineId, v.OpenedAt });
+            e.HasIndex(v => v.EndedAt);
             e.HasOne<MachineRecord>().WithMany().HasForeignKey(v => v.MachineId);
             e.HasOne<PersonRecord>().WithMany().HasForeignKey(v => v.PersonId);
         });
@@ -126,19 +158,53 @@ public sealed class LedgerContext : DbContext
         modelBuilder.Entity<FaultRecord>(e =>
         {
             e.HasIndex(f => new { f.MachineId, f.OpenedAt });
+            e.HasIndex(f => f.ClosedAt);
             e.HasOne<MachineRecord>().WithMany().HasForeignKey(f => f.MachineId);
         });
         modelBuilder.Entity<ReadingRecord>(e =>
         {
             e.HasIndex(r => new { r.RoundId, r.Order });
+            e.HasIndex(r => new { r.RedHolder, r.RedPin });
             e.HasOne<RoundRecord>().WithMany().HasForeignKey(r => r.RoundId);
             e.HasOne<PersonRecord>().WithMany().HasForeignKey(r => r.PersonId);
+        });
+        modelBuilder.Entity<RegisterRecord>(e =>
+        {
+            e.HasKey(r => r.MachineId);
+            e.HasOne<MachineRecord>().WithOne().HasForeignKey<RegisterRecord>(r => r.MachineId);
+            e.HasIndex(r => r.SortTag);
+            e.HasIndex(r => r.IsWorn);
+            e.HasIndex(r => r.TouchedAt);
+        });
+        modelBuilder.Entity<SupportCallRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(c => c.VisitId);
+        modelBuilder.Entity<SettingRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(s => s.OwnerId);
+        modelBuilder.Entity<SnapshotRecord>(e =>
+        {
+            e.HasIndex(s => new { s.MachineId, s.TakenAt });
+            e.HasOne<FittedBoardRecord>().WithMany().HasForeignKey(s => new { s.MachineId, s.FittedBoardId });
+            e.HasOne<PersonRecord>().WithMany().HasForeignKey(s => s.PersonId);
+        });
+        modelBuilder.Entity<SettingValueRecord>().HasOne<SnapshotRecord>().WithMany().HasForeignKey(v => v.OwnerId);
+        modelBuilder.Entity<PhotographRecord>(e =>
+        {
+            e.HasIndex(p => new { p.MachineId, p.TakenAt });
+            e.HasIndex(p => p.Hash);
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(p => p.MachineId);
+        });
+        modelBuilder.Entity<PlaceRecord>().HasOne<PhotographRecord>().WithMany().HasForeignKey(p => p.PhotographId);
+        modelBuilder.Entity<NoteRecord>(e =>
+        {
+            e.HasIndex(n => new { n.MachineId, n.At });
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
         });
         modelBuilder.Entity<EditRecord>().HasIndex(e => new { e.Kind, e.RecordId });
     }
 
+    /// <summary>How a record stands in the edit log.</summary>
+    public static JsonSerializerOptions LogJson { get; } = new() { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) }, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
     private static string Json(PropertyValues values) =>
-        JsonSerializer.Serialize(values.Properties.ToDictionary(p => p.Name, p => values[p]));
+        JsonSerializer.Serialize(values.Properties.ToDictionary(p => p.Name, p => values[p]), LogJson);
 
     /// <summary>SQLite cannot sort a DateTimeOffset; ticks of UTC sort as they are.</summary>
     private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(t => t.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));

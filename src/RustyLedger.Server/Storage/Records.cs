@@ -1,6 +1,8 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Settings;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Server.Storage;
@@ -128,9 +130,32 @@ public sealed class MachineRecord : Editable
     public required string Built { get; set; }
     public required string Supply { get; set; }
     public required string Site { get; set; }
+    public required string Customer { get; set; }
+}
 
-    /// <summary>All that the find box looks at, normalised.</summary>
-    public required string Find { get; set; }
+/// <summary>
+/// A machine's line in the register, worked out anew whenever something it tells of changes: what the find box looks
+/// at, what is sorted and filtered by.
+/// </summary>
+public sealed class RegisterRecord
+{
+    public required string MachineId { get; set; }
+
+    /// <summary>All that the find box looks at, as <see cref="FindText"/> makes it.</summary>
+    public required string Text { get; set; }
+
+    /// <summary>The text has signs that could not be read.</summary>
+    public bool IsWorn { get; set; }
+
+    /// <summary>The tag with its numbers filled up, so that LY-2 stands before LY-10.</summary>
+    public required string SortTag { get; set; }
+    public int OpenFaults { get; set; }
+    public string? OpenVisitId { get; set; }
+    public bool WaitsForPart { get; set; }
+
+    /// <summary>Left unsafe or with something temporary on it.</summary>
+    public bool NeedsCare { get; set; }
+    public DateTimeOffset? TouchedAt { get; set; }
 }
 
 /// <summary>Owned by a machine.</summary>
@@ -164,14 +189,11 @@ public sealed class PersonRecord : Editable
     public required string Name { get; set; }
 }
 
-/// <summary>How a visit may end; all of them honest.</summary>
-public enum Ending
+public enum Warranty
 {
-    Signed,
-    WaitingForPart,
-    NoFaultFound,
-    TemporaryRepair,
-    LeftSafe,
+    NotAsked,
+    Yes,
+    No,
 }
 
 public sealed class VisitRecord : Editable
@@ -182,7 +204,30 @@ public sealed class VisitRecord : Editable
     public DateTimeOffset OpenedAt { get; set; }
     public DateTimeOffset? EndedAt { get; set; }
     public Ending? Ending { get; set; }
-    public required string EndingNote { get; set; }
+    public string EndingNote { get; set; } = "";
+
+    /// <summary>What was left unplugged or temporary, a line each.</summary>
+    public string Left { get; set; } = "";
+
+    /// <summary>What the next visit has to bring, a line each.</summary>
+    public string Bring { get; set; } = "";
+    public int? TravelMinutes { get; set; }
+    public int? LabourMinutes { get; set; }
+
+    /// <summary>What the customer agreed to spend.</summary>
+    public string Agreed { get; set; } = "";
+    public DateTimeOffset? AgreedAt { get; set; }
+    public Warranty Warranty { get; set; }
+}
+
+/// <summary>A call to the maker's support.</summary>
+public sealed class SupportCallRecord : Editable
+{
+    public required string VisitId { get; set; }
+    public required string PersonId { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string CaseNumber { get; set; }
+    public required string Said { get; set; }
 }
 
 public sealed class RoundRecord : Editable
@@ -191,18 +236,18 @@ public sealed class RoundRecord : Editable
     public DateTimeOffset StartedAt { get; set; }
 }
 
-public enum FaultCause
+/// <summary>A cause the shop may choose for a fault; the list can be extended.</summary>
+public sealed class CauseRecord : Editable
 {
-    Part,
-    ContactOrWire,
-    Supply,
-    Setting,
-    Mechanical,
-    Dirt,
-    Water,
-    Surge,
-    WrongEarlierRepair,
-    NoneFound,
+    public required string Words { get; set; }
+    public int Ordinal { get; set; }
+}
+
+public enum Held
+{
+    NotKnown,
+    Held,
+    CameBack,
 }
 
 public sealed class FaultRecord : Editable
@@ -219,10 +264,126 @@ public sealed class FaultRecord : Editable
 
     /// <summary>The readings it rests on, a line each.</summary>
     public required string Evidence { get; set; }
-    public FaultCause? Cause { get; set; }
+    public string? Cause { get; set; }
     public required string Proof { get; set; }
     public required string Done { get; set; }
+
+    /// <summary>Parts touched, a line each.</summary>
+    public string Parts { get; set; } = "";
+
+    /// <summary>What was left other than it should be, and why.</summary>
+    public string Deviation { get; set; } = "";
+    public int? Minutes { get; set; }
+    public Warranty Warranty { get; set; }
+    public Held Held { get; set; }
+
+    /// <summary>The fault this one is the return of.</summary>
+    public string? PreviousId { get; set; }
     public DateTimeOffset? ClosedAt { get; set; }
+}
+
+/// <summary>Owned by a board type: what a stored value means and may be.</summary>
+public sealed class SettingRecord : Owned
+{
+    public required string Code { get; set; }
+    public required string Name { get; set; }
+    public SettingKind Kind { get; set; }
+    public required string Unit { get; set; }
+    public decimal? Min { get; set; }
+    public decimal? Max { get; set; }
+
+    /// <summary>A line each.</summary>
+    public required string Choices { get; set; }
+    public required string Default { get; set; }
+    public required string Firmware { get; set; }
+}
+
+public enum SnapshotKind
+{
+    AsFound,
+    AsLeft,
+    Other,
+}
+
+/// <summary>All settings of one fitted board at one moment; stays with that board when it leaves.</summary>
+public sealed class SnapshotRecord : Editable
+{
+    public required string MachineId { get; set; }
+    public required string FittedBoardId { get; set; }
+    public string? VisitId { get; set; }
+    public SnapshotKind Kind { get; set; }
+    public DateTimeOffset TakenAt { get; set; }
+    public required string PersonId { get; set; }
+    public required string Firmware { get; set; }
+    public required string Note { get; set; }
+}
+
+/// <summary>Owned by a snapshot; the id is the code.</summary>
+public sealed class SettingValueRecord : Owned
+{
+    public required string Value { get; set; }
+}
+
+public enum PhotographKind
+{
+    Plate,
+    Board,
+    Screen,
+    Other,
+}
+
+/// <summary>A photograph; the picture is a file named by the hash of its content.</summary>
+public sealed class PhotographRecord : Editable
+{
+    public required string MachineId { get; set; }
+    public string? VisitId { get; set; }
+    public string? PositionId { get; set; }
+    public string? SnapshotId { get; set; }
+    public PhotographKind Kind { get; set; }
+    public required string Caption { get; set; }
+    public DateTimeOffset TakenAt { get; set; }
+    public required string PersonId { get; set; }
+
+    /// <summary>SHA-256 of the picture as kept, in hex.</summary>
+    public required string Hash { get; set; }
+
+    /// <summary>File ending: <c>jpg</c>, <c>png</c> or <c>webp</c>.</summary>
+    public required string Format { get; set; }
+    public int Width { get; set; }
+    public int Height { get; set; }
+    public long Bytes { get; set; }
+}
+
+/// <summary>A place tapped on a photograph: named or not, later a pin of a board type.</summary>
+public sealed class PlaceRecord : Editable
+{
+    /// <summary>The holder in the address of a reading taken at a place that is no pin yet.</summary>
+    public const string Holder = "@place";
+
+    public required string PhotographId { get; set; }
+
+    /// <summary>From the left, 0 to 1.</summary>
+    public double X { get; set; }
+
+    /// <summary>From the top, 0 to 1.</summary>
+    public double Y { get; set; }
+    public int Number { get; set; }
+    public required string Name { get; set; }
+    public required string Note { get; set; }
+
+    /// <summary>The position and pin it became; null until then.</summary>
+    public string? PositionId { get; set; }
+    public string? PinId { get; set; }
+}
+
+/// <summary>A line about a machine that belongs nowhere else.</summary>
+public sealed class NoteRecord : Editable
+{
+    public required string MachineId { get; set; }
+    public string? VisitId { get; set; }
+    public required string Text { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string PersonId { get; set; }
 }
 
 /// <summary>A line of a round. Written once, never changed.</summary>

@@ -1,6 +1,9 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Visits;
@@ -9,18 +12,46 @@ namespace RustyLedger.Server.Visits;
 /// <param name="Of">Checks the machine has.</param>
 public sealed record RoundSummary(string Id, DateTimeOffset StartedAt, int Taken, int Of);
 
-public sealed record VisitView(string Id, string MachineId, int Version, string Complaint, string Person, DateTimeOffset OpenedAt, DateTimeOffset? EndedAt, Ending? Ending, string EndingNote, IReadOnlyList<RoundSummary> Rounds);
+public sealed record SupportCallView(string Id, int Version, DateTimeOffset At, string Person, string CaseNumber, string Said);
+
+/// <param name="Left">What was left unplugged or temporary.</param>
+/// <param name="Bring">What the next visit has to bring.</param>
+/// <param name="Agreed">What the customer agreed to spend; empty where nothing is.</param>
+public sealed record VisitView(
+    string Id, string MachineId, int Version, string Complaint, string Person, DateTimeOffset OpenedAt, DateTimeOffset? EndedAt, Ending? Ending, string EndingNote,
+    IReadOnlyList<string> Left, IReadOnlyList<string> Bring, int? TravelMinutes, int? LabourMinutes, string Agreed, DateTimeOffset? AgreedAt, Warranty Warranty,
+    IReadOnlyList<RoundSummary> Rounds, IReadOnlyList<SupportCallView> Calls);
 
 /// <summary>A visit begun on the device, with its first round.</summary>
 public sealed record NewVisit(string Id, string RoundId, string MachineId, string Complaint, string PersonId);
 
 public sealed record NewRound(string Id);
 
-public sealed record ComplaintEdit(int Version, string Complaint);
+/// <summary>Everything of a visit that is written as it goes.</summary>
+public sealed record VisitEdit(
+    int Version, string Complaint, string EndingNote, IReadOnlyList<string> Left, IReadOnlyList<string> Bring, int? TravelMinutes, int? LabourMinutes, string Agreed, Warranty Warranty);
 
-public sealed record VisitEnd(int Version, Ending Ending, string Note);
+/// <param name="Ending">Null opens the visit again.</param>
+public sealed record VisitEnd(int Version, Ending? Ending);
+
+public sealed record NewSupportCall(string Id, string CaseNumber, string Said, string PersonId);
+
+public sealed record SupportCallEdit(int Version, string CaseNumber, string Said);
 
 public sealed record PersonView(string Id, string Name);
+
+/// <summary>A board on the call card.</summary>
+public sealed record CallBoard(string Position, string PartNumber, string Revision, string Serial, string Firmware);
+
+public sealed record CallSetting(string Board, string Code, string Name, string Value);
+
+/// <summary>What support asks for, to be read out.</summary>
+/// <param name="Settings">Of the newest snapshot of each board.</param>
+/// <param name="Readings">Of the last round, those out of limit first; a line each.</param>
+/// <param name="Stretch">Where the readings put the fault, in words; may be empty.</param>
+public sealed record CallCard(
+    string Tag, string MachineName, string Maker, string Model, string Serial, string Built, string Supply, string Site, VisitView Visit,
+    IReadOnlyList<CallBoard> Boards, IReadOnlyList<CallSetting> Settings, IReadOnlyList<ReadingView> Readings, string Stretch);
 
 /// <summary>Reads visits with how far their rounds have come.</summary>
 public sealed class VisitBook(LedgerContext context)
@@ -30,6 +61,19 @@ public sealed class VisitBook(LedgerContext context)
     public async Task<IReadOnlyList<VisitView>> OfMachine(string machineId, IReadOnlyDictionary<string, string> people, int checks, CancellationToken cancel)
     {
         var visits = await context.Visits.AsNoTracking().Where(v => v.MachineId == machineId && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Take(MostShown).ToListAsync(cancel);
+        return await Views(visits, people, checks, cancel);
+    }
+
+    /// <exception cref="ProblemException">No such visit.</exception>
+    public async Task<VisitView> One(string id, CancellationToken cancel)
+    {
+        var visit = await context.Visits.AsNoTracking().Where(v => v.Id == id).ToListAsync(cancel);
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        return (await Views(visit, people, 0, cancel)) is [var found] ? found : throw ProblemException.NotFound("This visit");
+    }
+
+    private async Task<IReadOnlyList<VisitView>> Views(List<VisitRecord> visits, IReadOnlyDictionary<string, string> people, int checks, CancellationToken cancel)
+    {
         var ids = visits.ConvertAll(v => v.Id);
         var rounds = await context.Rounds.AsNoTracking().Where(r => ids.Contains(r.VisitId)).OrderBy(r => r.StartedAt)
             .Select(r => new
@@ -40,20 +84,33 @@ public sealed class VisitBook(LedgerContext context)
                 Taken = context.Readings.Where(x => x.RoundId == r.Id && x.Kind == EntryKind.Taken && x.CheckKey != null && !context.Readings.Any(t => t.RoundId == r.Id && t.Target == x.Id)).Select(x => x.CheckKey).Distinct().Count(),
             }).ToListAsync(cancel);
         var byVisit = rounds.ToLookup(r => r.VisitId, r => new RoundSummary(r.Id, r.StartedAt, r.Taken, checks));
-        return [.. visits.Select(v => new VisitView(v.Id, v.MachineId, v.Version, v.Complaint, people.GetValueOrDefault(v.PersonId, "somebody"), v.OpenedAt, v.EndedAt, v.Ending, v.EndingNote, [.. byVisit[v.Id]]))];
+        var calls = (await context.SupportCalls.AsNoTracking().Where(c => ids.Contains(c.VisitId) && c.RetiredAt == null).OrderBy(c => c.At).ToListAsync(cancel))
+            .ToLookup(c => c.VisitId, c => new SupportCallView(c.Id, c.Version, c.At, people.GetValueOrDefault(c.PersonId, "somebody"), c.CaseNumber, c.Said));
+        return
+        [
+            .. visits.Select(v => new VisitView(
+                v.Id, v.MachineId, v.Version, v.Complaint, people.GetValueOrDefault(v.PersonId, "somebody"), v.OpenedAt, v.EndedAt, v.Ending, v.EndingNote,
+                RegisterLines.Lines(v.Left), RegisterLines.Lines(v.Bring), v.TravelMinutes, v.LabourMinutes, v.Agreed, v.AgreedAt, v.Warranty, [.. byVisit[v.Id]], [.. calls[v.Id]])),
+        ];
     }
 }
 
 internal static class VisitEndpoints
 {
+    private const int MostMinutes = 100_000;
+
     public static void MapVisits(this IEndpointRouteBuilder api)
     {
         api.MapGet("/people", People).WithName("listPeople");
         api.MapPost("/people", AddPerson).WithName("addPerson");
         api.MapPost("/visits", Begin).WithName("beginVisit");
+        api.MapGet("/visits/{id}", (string id, VisitBook visits, CancellationToken cancel) => visits.One(id, cancel)).WithName("getVisit");
+        api.MapPut("/visits/{id}", Edit).WithName("editVisit");
         api.MapPost("/visits/{id}/rounds", AddRound).WithName("addRound");
-        api.MapPut("/visits/{id}/complaint", EditComplaint).WithName("editComplaint");
         api.MapPost("/visits/{id}/end", End).WithName("endVisit");
+        api.MapPost("/visits/{id}/calls", AddCall).WithName("addSupportCall");
+        api.MapPut("/calls/{id}", EditCall).WithName("editSupportCall");
+        api.MapGet("/visits/{id}/call-card", Card).WithName("getCallCard");
     }
 
     private static async Task<IReadOnlyList<PersonView>> People(LedgerContext context, CancellationToken cancel) =>
@@ -73,13 +130,13 @@ internal static class VisitEndpoints
         return person with { Name = name };
     }
 
-    private static async Task<VisitView> Begin(NewVisit asked, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> Begin(NewVisit asked, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
     {
         Texts.Id("id", asked.Id);
         Texts.Id("roundId", asked.RoundId);
         if (await context.Visits.AsNoTracking().AnyAsync(v => v.Id == asked.Id, cancel))
         {
-            return await View(asked.Id, context, cancel);
+            return await visits.One(asked.Id, cancel);
         }
 
         if (!await context.Machines.AnyAsync(m => m.Id == asked.MachineId && m.RetiredAt == null, cancel))
@@ -93,13 +150,13 @@ internal static class VisitEndpoints
         }
 
         var now = clock.GetUtcNow();
-        context.Visits.Add(new VisitRecord { Id = asked.Id, MachineId = asked.MachineId, Complaint = Texts.Optional("complaint", asked.Complaint, 500), PersonId = asked.PersonId, OpenedAt = now, EndingNote = "" });
+        context.Visits.Add(new VisitRecord { Id = asked.Id, MachineId = asked.MachineId, Complaint = Texts.Optional("complaint", asked.Complaint, 500), PersonId = asked.PersonId, OpenedAt = now });
         context.Rounds.Add(new RoundRecord { Id = asked.RoundId, VisitId = asked.Id, StartedAt = now });
         await context.SaveChangesAsync(cancel);
-        return await View(asked.Id, context, cancel);
+        return await visits.One(asked.Id, cancel);
     }
 
-    private static async Task<VisitView> AddRound(string id, NewRound asked, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> AddRound(string id, NewRound asked, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
     {
         Texts.Id("id", asked.Id);
         var visit = await Visit(id, context, cancel);
@@ -114,45 +171,121 @@ internal static class VisitEndpoints
             await context.SaveChangesAsync(cancel);
         }
 
-        return await View(id, context, cancel);
+        return await visits.One(id, cancel);
     }
 
-    private static async Task<VisitView> EditComplaint(string id, ComplaintEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<VisitView> Edit(string id, VisitEdit edit, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
     {
         var visit = await Visit(id, context, cancel);
         var complaint = Texts.Optional("complaint", edit.Complaint, 500);
+        var endingNote = Texts.Optional("endingNote", edit.EndingNote, 1000);
+        var left = Texts.Lines("left", edit.Left, 40, 200);
+        var bring = Texts.Lines("bring", edit.Bring, 40, 200);
+        var travelMinutes = Texts.Within("travelMinutes", edit.TravelMinutes, 0, MostMinutes);
+        var labourMinutes = Texts.Within("labourMinutes", edit.LabourMinutes, 0, MostMinutes);
+        var agreed = Texts.Optional("agreed", edit.Agreed, 120);
         if (visit.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { complaint }, new { complaint = visit.Complaint }, visit.Version);
+            throw ProblemException.Clash(
+                new { complaint, endingNote, left, bring, travelMinutes, labourMinutes, agreed, edit.Warranty },
+                new { visit.Complaint, visit.EndingNote, Left = RegisterLines.Lines(visit.Left), Bring = RegisterLines.Lines(visit.Bring), visit.TravelMinutes, visit.LabourMinutes, visit.Agreed, visit.Warranty },
+                visit.Version);
         }
 
-        visit.Complaint = complaint;
+        if (agreed != visit.Agreed)
+        {
+            visit.AgreedAt = agreed.Length > 0 ? clock.GetUtcNow() : null;
+        }
+
+        (visit.Complaint, visit.EndingNote, visit.Left, visit.Bring) = (complaint, endingNote, string.Join('\n', left), string.Join('\n', bring));
+        (visit.TravelMinutes, visit.LabourMinutes, visit.Agreed, visit.Warranty) = (travelMinutes, labourMinutes, agreed, edit.Warranty);
         await context.SaveChangesAsync(cancel);
-        return await View(id, context, cancel);
+        return await visits.One(id, cancel);
     }
 
-    private static async Task<VisitView> End(string id, VisitEnd end, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> End(string id, VisitEnd end, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
     {
         var visit = await Visit(id, context, cancel);
-        var note = Texts.Optional("note", end.Note, 1000);
         if (visit.Version != end.Version)
         {
-            throw ProblemException.Clash(new { end.Ending, note }, new { visit.Ending, note = visit.EndingNote }, visit.Version);
+            throw ProblemException.Clash(new { end.Ending }, new { visit.Ending }, visit.Version);
         }
 
-        (visit.Ending, visit.EndingNote, visit.EndedAt) = (end.Ending, note, clock.GetUtcNow());
+        (visit.Ending, visit.EndedAt) = (end.Ending, end.Ending is null ? null : visit.EndedAt ?? clock.GetUtcNow());
         await context.SaveChangesAsync(cancel);
-        return await View(id, context, cancel);
+        return await visits.One(id, cancel);
+    }
+
+    private static async Task<VisitView> AddCall(string id, NewSupportCall asked, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    {
+        Texts.Id("id", asked.Id);
+        await Visit(id, context, cancel);
+        if (!await context.SupportCalls.AnyAsync(c => c.Id == asked.Id, cancel))
+        {
+            var (number, said) = Call(asked.CaseNumber, asked.Said);
+            context.SupportCalls.Add(new SupportCallRecord { Id = asked.Id, VisitId = id, PersonId = asked.PersonId, At = clock.GetUtcNow(), CaseNumber = number, Said = said });
+            await context.SaveChangesAsync(cancel);
+        }
+
+        return await visits.One(id, cancel);
+    }
+
+    private static async Task<VisitView> EditCall(string id, SupportCallEdit edit, LedgerContext context, VisitBook visits, CancellationToken cancel)
+    {
+        var call = await context.SupportCalls.SingleOrDefaultAsync(c => c.Id == id, cancel) ?? throw ProblemException.NotFound("This call");
+        var (caseNumber, said) = Call(edit.CaseNumber, edit.Said);
+        if (call.Version != edit.Version)
+        {
+            throw ProblemException.Clash(new { caseNumber, said }, new { call.CaseNumber, call.Said }, call.Version);
+        }
+
+        (call.CaseNumber, call.Said) = (caseNumber, said);
+        await context.SaveChangesAsync(cancel);
+        return await visits.One(call.VisitId, cancel);
+    }
+
+    private static (string Number, string Said) Call(string number, string said) => (Texts.Optional("caseNumber", number, 40), Texts.Needed("said", said, 2000));
+
+    private static async Task<CallCard> Card(string id, LedgerContext context, MachineLibrary library, VisitBook visits, CancellationToken cancel)
+    {
+        var visit = await visits.One(id, cancel);
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var (readings, stretch) = (new List<ReadingView>(), "");
+        if ((visit.Rounds.LastOrDefault(r => r.Taken > 0) ?? (visit.Rounds is [.., var newest] ? newest : null)) is { } last)
+        {
+            var (_, _, viewer) = await RoundEndpoints.Load(last.Id, context, library, cancel);
+            readings.AddRange(viewer.Sheet.Rows.Where(r => r.Reading is not null).Select(r => r.Reading!).Concat(viewer.Sheet.Extras)
+                .OrderByDescending(r => r.Verdict.IsOut).ThenBy(r => r.Order).Select(viewer.Reading));
+            stretch = string.Join(' ', viewer.Stretches().Select(s => s.Sentence));
+        }
+
+        var fitted = machine.Machine.Boards.Where(b => b.To is null).ToList();
+        var snapshots = await context.Snapshots.AsNoTracking().Where(s => s.MachineId == visit.MachineId && s.RetiredAt == null).OrderByDescending(s => s.TakenAt).ToListAsync(cancel);
+        var settings = new List<CallSetting>();
+        foreach (var position in machine.Model.Positions)
+        {
+            var board = fitted.Where(b => b.PositionId == position.Id).MaxBy(b => b.From);
+            if (snapshots.Find(s => s.FittedBoardId == board?.Id) is { } snapshot)
+            {
+                var names = await context.Settings.AsNoTracking().Where(s => s.OwnerId == board!.BoardTypeId && s.RetiredAt == null).ToListAsync(cancel);
+                var values = await context.SettingValues.AsNoTracking().Where(v => v.OwnerId == snapshot.Id && v.RetiredAt == null).OrderBy(v => v.Ordinal).ToListAsync(cancel);
+                settings.AddRange(values.Select(v => new CallSetting(position.Name, v.Id, names.Find(n => n.Code == v.Id)?.Name ?? "", v.Value)));
+            }
+        }
+
+        var unit = machine.Machine;
+        return new CallCard(
+            unit.Tag, unit.Name, machine.Model.Maker, machine.Model.Name, unit.Serial, unit.Built, unit.Supply, unit.Site, visit,
+            [
+                .. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p =>
+                {
+                    var (type, board) = (machine.BoardAt[p.Id], fitted.Where(b => b.PositionId == p.Id).MaxBy(b => b.From));
+                    return new CallBoard($"{p.Prefix} {p.Name}", type.PartNumber, type.Revision, board?.Serial ?? "", board?.Firmware ?? "");
+                }),
+            ],
+            settings, readings, stretch);
     }
 
     private static async Task<VisitRecord> Visit(string id, LedgerContext context, CancellationToken cancel) =>
         await context.Visits.SingleOrDefaultAsync(v => v.Id == id, cancel) ?? throw ProblemException.NotFound("This visit");
-
-    private static async Task<VisitView> View(string id, LedgerContext context, CancellationToken cancel)
-    {
-        var visit = await context.Visits.AsNoTracking().SingleAsync(v => v.Id == id, cancel);
-        var person = await context.People.Where(p => p.Id == visit.PersonId).Select(p => p.Name).SingleAsync(cancel);
-        var rounds = await context.Rounds.AsNoTracking().Where(r => r.VisitId == id).OrderBy(r => r.StartedAt).Select(r => new RoundSummary(r.Id, r.StartedAt, 0, 0)).ToListAsync(cancel);
-        return new VisitView(visit.Id, visit.MachineId, visit.Version, visit.Complaint, person, visit.OpenedAt, visit.EndedAt, visit.Ending, visit.EndingNote, rounds);
-    }
 }

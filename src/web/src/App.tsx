@@ -1,14 +1,23 @@
 import { BrowserRouter, Link, Navigate, Route, Routes, useLocation } from 'react-router';
 import { BoardPage } from './boards/BoardPage';
 import { TerminalImportPage } from './boards/TerminalImportPage';
+import { ComparePage } from './boards/ComparePage';
+import { TablesPage } from './boards/TablesPage';
+import { HomePage } from './home/HomePage';
 import { FaultPage } from './history/FaultPage';
 import { MachinePage } from './machines/MachinePage';
 import { MachinesPage } from './machines/MachinesPage';
 import { NewMachinePage } from './machines/NewMachinePage';
 import { MeasurePage } from './measuring/MeasurePage';
+import { WaitingPage } from './outbox/WaitingPage';
 import { PersonPage } from './people/PersonPage';
 import { usePerson } from './people/person';
+import { PhotographPage } from './photographs/PhotographPage';
+import { PhotographsPage } from './photographs/PhotographsPage';
+import { SettingsPage } from './settings/SettingsPage';
 import { Frame } from './ui/Frame';
+import { CallCardPage } from './visits/CallCardPage';
+import { VisitPage } from './visits/VisitPage';
 
 export function App() {
   return (
@@ -26,12 +35,21 @@ function Book() {
   }
   return (
     <Routes>
-      <Route path="/" element={<MachinesPage />} />
+      <Route path="/" element={<HomePage />} />
+      <Route path="/waiting" element={<WaitingPage />} />
+      <Route path="/machines" element={<MachinesPage />} />
       <Route path="/person" element={<PersonPage />} />
       <Route path="/machines/new" element={<NewMachinePage />} />
       <Route path="/machines/:tag" element={<MachinePage />} />
       <Route path="/machines/:tag/boards/:positionId" element={<BoardPage />} />
       <Route path="/machines/:tag/boards/:positionId/terminals" element={<TerminalImportPage />} />
+      <Route path="/machines/:tag/photographs" element={<PhotographsPage />} />
+      <Route path="/machines/:tag/settings" element={<SettingsPage />} />
+      <Route path="/photographs/:photographId" element={<PhotographPage />} />
+      <Route path="/board-types/:boardTypeId" element={<TablesPage />} />
+      <Route path="/board-types/:boardTypeId/compare/:otherId" element={<ComparePage />} />
+      <Route path="/visits/:visitId" element={<VisitPage />} />
+      <Route path="/visits/:visitId/call" element={<CallCardPage />} />
       <Route path="/rounds/:roundId" element={<MeasurePage />} />
       <Route path="/faults/:faultId" element={<FaultPage />} />
       <Route path="*" element={<Nowhere />} />
@@ -43,7 +61,7 @@ function Nowhere() {
   return (
     <Frame title="No such page">
       <h2 className="title">This page is not in the ledger</h2>
-      <Link to="/" className="link">
+      <Link to="/machines" className="link">
         All machines
       </Link>
     </Frame>

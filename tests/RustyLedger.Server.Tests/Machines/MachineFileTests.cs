@@ -7,11 +7,17 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     [Fact]
     public async Task The_demo_exported_and_taken_in_elsewhere_is_the_same()
     {
-        var file = await demo.Ledger.Http.GetStringAsync("/api/machines/LY-04/file");
         using var empty = await LedgerProcess.Start();
-        var (status, page) = await empty.Post("/api/machine-files", JsonNode.Parse(file)!);
-        Assert.Equal((200, "LY-04"), (status, (string)page["tag"]!));
-        Assert.Equal(file, await empty.Http.GetStringAsync("/api/machines/LY-04/file"));
+        var file = "";
+        foreach (var tag in Enumerable.Range(1, 10).Select(i => $"LY-{i:00}"))
+        {
+            file = await demo.Ledger.Http.GetStringAsync($"/api/machines/{tag}/file");
+            var (status, taken) = await empty.Post("/api/machine-files", JsonNode.Parse(file)!);
+            Assert.Equal((200, tag), (status, (string)taken["tag"]!));
+            Assert.Equal(file, await empty.Http.GetStringAsync($"/api/machines/{tag}/file"));
+        }
+
+        file = await demo.Ledger.Http.GetStringAsync("/api/machines/LY-04/file");
         Assert.Equal((await demo.Ledger.Get("/api/rounds/r3"))["paths"]!.ToJsonString(), (await empty.Get("/api/rounds/r3"))["paths"]!.ToJsonString());
         var (again, problem) = await empty.Post("/api/machine-files", JsonNode.Parse(file)!);
         Assert.Equal((409, "LY-04 is in the ledger already."), (again, (string)problem["detail"]!));

@@ -29,20 +29,20 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
         await _ledger.Post("/api/visits", new { id, roundId = Lines.NewId(), machineId = "ly-04", complaint = "", personId = "bram" });
         var (_, visit) = await _ledger.Post($"/api/visits/{id}/rounds", new { id = Lines.NewId() });
         Assert.Equal(2, visit["rounds"]!.AsArray().Count);
-        (_, visit) = await _ledger.Send(HttpMethod.Put, $"/api/visits/{id}/complaint", new { version = 1, complaint = "belt slips" });
+        (_, visit) = await _ledger.Send(HttpMethod.Put, $"/api/visits/{id}", Edits.Visit(1, complaint: "belt slips"));
         Assert.Equal(2, (int)visit["version"]!);
-        var (clash, both) = await _ledger.Post($"/api/visits/{id}/end", new { version = 1, ending = "signed", note = "done" });
-        Assert.Equal((409, "done"), (clash, (string)both["yours"]!["note"]!));
-        var (ended, now) = await _ledger.Post($"/api/visits/{id}/end", new { version = 2, ending = "leftSafe", note = "tagged out, bring a belt" });
+        var (clash, both) = await _ledger.Post($"/api/visits/{id}/end", new { version = 1, ending = "signed" });
+        Assert.Equal((409, "signed"), (clash, (string)both["yours"]!["ending"]!));
+        var (ended, now) = await _ledger.Post($"/api/visits/{id}/end", new { version = 2, ending = "leftSafe" });
         Assert.Equal((200, "leftSafe"), (ended, (string)now["ending"]!));
         var (refused, problem) = await _ledger.Post($"/api/visits/{id}/rounds", new { id = Lines.NewId() });
         Assert.Equal((409, "The visit has ended; start a new one."), (refused, (string)problem["detail"]!));
-        Assert.Equal(["Modified", "Modified", "Added"], (await _ledger.Get($"/api/edits/Visit/{id}")).AsArray().Select(e => e!["before"] is null ? "Added" : "Modified"));
+        Assert.Equal(["Modified", "Modified", "Added"], (await _ledger.Get($"/api/edits/Visit/{id}")).AsArray().Select(e => (bool)e!["began"]! ? "Added" : "Modified"));
     }
 
     [Fact]
     public async Task An_ending_that_is_not_in_the_list_is_refused() =>
-        Assert.Equal(400, (await _ledger.Post("/api/visits/v3/end", new { version = 1, ending = "gone", note = "" })).Status);
+        Assert.Equal(400, (await _ledger.Post("/api/visits/v3/end", new { version = 1, ending = "gone" })).Status);
 
     [Fact]
     public async Task One_name_is_one_person_on_every_device()
@@ -64,7 +64,7 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [InlineData("trundle")]
     [InlineData("41877")]
     public async Task The_find_box_forgives_case_spaces_dashes_and_lookalikes(string typed) =>
-        Assert.Equal(1, (int)(await _ledger.Get($"/api/machines?find={Uri.EscapeDataString(typed)}"))["total"]!);
+        Assert.Equal("LY-04", (string)(await _ledger.Get($"/api/machines?find={Uri.EscapeDataString(typed)}"))["machines"]![0]!["tag"]!);
 
     [Fact]
     public async Task What_is_so_on_this_machine_only_says_why()

@@ -61,6 +61,30 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("BoardTypes");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.CauseRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Causes");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.CheckRecord", b =>
                 {
                     b.Property<string>("OwnerId")
@@ -231,6 +255,10 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<long?>("ClosedAt")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Deviation")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Done")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -243,9 +271,16 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Held")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("MachineId")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int?>("Minutes")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Noticed")
                         .IsRequired()
@@ -254,8 +289,15 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<long>("OpenedAt")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Parts")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("PersonId")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PreviousId")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Proof")
@@ -275,7 +317,13 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<string>("VisitId")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Warranty")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
+
+                    b.HasIndex("ClosedAt");
 
                     b.HasIndex("MachineId", "OpenedAt");
 
@@ -380,7 +428,7 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Find")
+                    b.Property<string>("Customer")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -448,6 +496,43 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Models");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.NoteRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MachineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "At");
+
+                    b.ToTable("Notes");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.OverrideRecord", b =>
@@ -554,6 +639,72 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("People");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.PhotographRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Caption")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Format")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Height")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MachineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PositionId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SnapshotId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("TakenAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Width")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash");
+
+                    b.HasIndex("MachineId", "TakenAt");
+
+                    b.ToTable("Photographs");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.PinRecord", b =>
                 {
                     b.Property<string>("OwnerId")
@@ -596,6 +747,52 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasKey("OwnerId", "GroupId", "Id");
 
                     b.ToTable("Pins");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.PlaceRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PhotographId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PinId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PositionId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("X")
+                        .HasColumnType("REAL");
+
+                    b.Property<double>("Y")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PhotographId");
+
+                    b.ToTable("Places");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.PositionRecord", b =>
@@ -735,9 +932,53 @@ namespace RustyLedger.Server.Storage.Migrations
 
                     b.HasIndex("PersonId");
 
+                    b.HasIndex("RedHolder", "RedPin");
+
                     b.HasIndex("RoundId", "Order");
 
                     b.ToTable("Readings");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.RegisterRecord", b =>
+                {
+                    b.Property<string>("MachineId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsWorn")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("NeedsCare")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("OpenFaults")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("OpenVisitId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SortTag")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("TouchedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("WaitsForPart")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("MachineId");
+
+                    b.HasIndex("IsWorn");
+
+                    b.HasIndex("SortTag");
+
+                    b.HasIndex("TouchedAt");
+
+                    b.ToTable("Register");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.RoundRecord", b =>
@@ -764,6 +1005,143 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasIndex("VisitId");
 
                     b.ToTable("Rounds");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SettingRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Choices")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Default")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Firmware")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal?>("Max")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal?>("Min")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Unit")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Settings");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SettingValueRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Value")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("SettingValues");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SnapshotRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Firmware")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("FittedBoardId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MachineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("TakenAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PersonId");
+
+                    b.HasIndex("MachineId", "FittedBoardId");
+
+                    b.HasIndex("MachineId", "TakenAt");
+
+                    b.ToTable("Snapshots");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.StateRecord", b =>
@@ -796,9 +1174,58 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("States");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.SupportCallRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CaseNumber")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Said")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("SupportCalls");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.VisitRecord", b =>
                 {
                     b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Agreed")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("AgreedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Bring")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Complaint")
@@ -812,6 +1239,13 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("EndingNote")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LabourMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Left")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -829,11 +1263,20 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<long?>("RetiredAt")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("TravelMinutes")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Warranty")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
+
+                    b.HasIndex("EndedAt");
 
                     b.HasIndex("PersonId");
 
@@ -884,6 +1327,33 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.NoteRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.PhotographRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.PlaceRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.PhotographRecord", null)
+                        .WithMany()
+                        .HasForeignKey("PhotographId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.PositionRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
@@ -908,7 +1378,58 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.RegisterRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                        .WithOne()
+                        .HasForeignKey("RustyLedger.Server.Storage.RegisterRecord", "MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.RoundRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SettingRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SettingValueRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.SnapshotRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SnapshotRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.PersonRecord", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("RustyLedger.Server.Storage.FittedBoardRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId", "FittedBoardId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SupportCallRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
                         .WithMany()

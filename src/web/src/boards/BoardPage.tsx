@@ -1,8 +1,12 @@
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { BoardMap as Map, PinOnMap } from '../api/generated';
+import { listPinReadings, type BoardMap as Map, type PinOnMap } from '../api/generated';
+import { ask } from '../api/ledger';
+import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
+import { dayOf } from '../ui/time';
 import { Wire } from '../ui/Wire';
 import { BoardMap } from './BoardMap';
 import { useFacing } from './facing';
@@ -36,7 +40,7 @@ export function BoardPage() {
       place={`${board.partNumber} rev ${board.revision}`}
       leaf={
         pin ? (
-          <PinLeaf key={pin.id} pin={pin} board={board} />
+          <PinLeaf key={`${pin.id}${pin.version}`} pin={pin} board={board} />
         ) : (
           <p className="text-ink-2">Choose a pin, on the map or in the list, to see its lines.</p>
         )
@@ -90,6 +94,12 @@ function Terminals({ board, chosen, choose, tag }: TerminalsProps) {
           to={`/machines/${encodeURIComponent(tag)}/boards/${board.positionId}/terminals`}
         >
           From a spreadsheet
+        </Link>
+        <Link
+          className="link inline-flex min-h-[32px] items-center"
+          to={`/board-types/${board.boardTypeId}?table=pin&machine=${board.machineId}&position=${board.positionId}`}
+        >
+          In tables
         </Link>
       </div>
       {board.pins.length === 0 ? (
@@ -165,7 +175,42 @@ function PinLeaf({ pin, board }: { pin: PinOnMap; board: Map }) {
           </section>
         ))}
       <p className="mt-3 text-[14px] text-ink-2">From {pin.origin}.</p>
+      <PinReadings pin={pin} board={board} />
       <PinEditor pin={pin} boardTypeId={board.boardTypeId} />
+      <History kind="Pin" recordId={`${board.boardTypeId}/${pin.elementId}/${pin.id}`} />
     </>
+  );
+}
+
+/** All that was ever read here on this machine, those from before the pin had a name included. */
+function PinReadings({ pin, board }: { pin: PinOnMap; board: Map }) {
+  const readings = useQuery({
+    queryKey: ['pinReadings', board.machineId, board.positionId, pin.id],
+    queryFn: () =>
+      ask(
+        listPinReadings({
+          path: { machineId: board.machineId, positionId: board.positionId, pinId: pin.id },
+        }),
+      ),
+  });
+  if (!readings.data || readings.data.length === 0) {
+    return null;
+  }
+  return (
+    <section className="mt-3" aria-label="Read here before">
+      <h3 className="border-b border-rule-2 text-[14px] text-ink-2">Read here before</h3>
+      <ul className="text-[14px]">
+        {readings.data.slice(0, 8).map((r) => (
+          <li key={r.id} className="flex justify-between gap-2 border-b border-rule py-1">
+            <span>
+              <b className="font-mono">{r.value}</b> {r.remark} {r.mode}
+            </span>
+            <span className="text-ink-2">
+              {dayOf(r.at)}, {r.person}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

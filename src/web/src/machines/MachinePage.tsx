@@ -1,15 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import {
-  addRound,
-  beginVisit,
-  getMachine,
-  openFault,
-  type FaultView,
-  type MachinePage as Page,
-  type VisitView,
-} from '../api/generated';
+import { addRound, beginVisit, getMachine, type MachinePage as Page, type VisitView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { usePerson } from '../people/person';
@@ -18,9 +10,11 @@ import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
-import { causeWords } from '../history/cause';
+import { Timeline } from '../history/Timeline';
 import { EndVisit } from '../visits/EndVisit';
 import { endingWords } from '../visits/ending';
+import { FitBoard } from './FitBoard';
+import { PlateEditor } from './PlateEditor';
 
 /** One ledger page: plate, boards, faults newest first, visits. */
 export function MachinePage() {
@@ -45,36 +39,108 @@ function Loaded({ machine }: { machine: Page }) {
   return (
     <Frame
       tag={machine.tag}
-      title={machine.name}
+      title={machine.name || 'not named yet'}
       place={machine.site}
       margin={<Margin machine={machine} />}
+      leafName="Boards and wiring"
       leaf={<Leaf machine={machine} />}
     >
       <Plate machine={machine} />
+      <Brief machine={machine} />
       <VisitBar machine={machine} open={open} />
-      <Faults machine={machine} />
-      <Visits machine={machine} />
+      <Timeline machine={machine} visitId={open?.id} />
     </Frame>
   );
 }
 
 function Plate({ machine }: { machine: Page }) {
+  const [edited, setEdited] = useState(false);
+  if (edited) {
+    return <PlateEditor machine={machine} close={() => setEdited(false)} />;
+  }
   const plate = [
     ['Maker', machine.maker],
     ['Model', machine.model],
     ['Serial', machine.serial],
     ['Built', machine.built],
     ['Supply', machine.supply],
+    ['Customer', machine.customer],
   ];
   return (
-    <dl className="flex flex-wrap gap-x-8 gap-y-2 border-b border-rule-2 pb-3">
-      {plate.map(([name, value]) => (
-        <div key={name}>
-          <dt className="text-[14px] text-ink-2">{name}</dt>
-          <dd className="font-mono text-[17px]">{value === '' ? 'not noted' : value}</dd>
-        </div>
-      ))}
-    </dl>
+    <div className="border-b border-rule-2 pb-2">
+      <div className="flex items-start gap-4">
+        <dl className="flex grow flex-wrap gap-x-7 gap-y-1">
+          {plate
+            .filter(([name, value]) => value !== '' || name === 'Serial')
+            .map(([name, value]) => (
+              <div key={name}>
+                <dt className="text-[14px] text-ink-2">{name}</dt>
+                <dd className="font-mono text-[16px]">{value === '' ? 'not noted' : value}</dd>
+              </div>
+            ))}
+        </dl>
+        {machine.plateHash && (
+          <Link to={`/machines/${encodeURIComponent(machine.tag)}/photographs`}>
+            <img src={`/api/pictures/${machine.plateHash}/small`} alt="the plate" className="h-[52px]" />
+          </Link>
+        )}
+        <button
+          type="button"
+          className="link min-h-[32px] shrink-0 text-[14px] max-[899px]:min-h-[44px]"
+          onClick={() => setEdited(true)}
+        >
+          Change
+        </button>
+      </div>
+      {machine.serialDoubt && (
+        <Doubt words={machine.serialDoubt.doubt} may={machine.serialDoubt.mayMean} about="Serial kept as read" />
+      )}
+      {machine.builtMayMean.length > 0 && (
+        <Doubt words={`${machine.built} may mean`} may={machine.builtMayMean} about="Built" />
+      )}
+    </div>
+  );
+}
+
+function Doubt({ about, words, may }: { about: string; words: string; may: string[] }) {
+  return (
+    <p className="mt-1 flex items-start gap-2 text-[14px] text-marginal">
+      <span className="pt-0.5">
+        <Mark kind="marginal" />
+      </span>
+      <span>
+        <b>{about}.</b> {words} {may.length > 0 && `${may.join('; or ')}.`}
+      </span>
+    </p>
+  );
+}
+
+/** The first thing the next visit shows: what is still open from the last. */
+function Brief({ machine: { brief } }: { machine: Page }) {
+  if (!brief) {
+    return null;
+  }
+  const lines: [string, string[]][] = [
+    ['Left', brief.left],
+    ['Bring', brief.bring],
+    ['Last evidence', brief.evidence],
+  ];
+  return (
+    <section aria-label="From the last visit" className="border-b border-rule-2 bg-rust-wash px-3 py-2">
+      <h2 className="text-[17px]">
+        Since {dayOf(brief.since)}: {endingWords[brief.ending]}
+      </h2>
+      {brief.note && <p>{brief.note}</p>}
+      <ul className="mt-1 list-disc pl-5">
+        {lines.flatMap(([name, texts]) =>
+          texts.map((text) => (
+            <li key={name + text}>
+              <b>{name}:</b> {text}
+            </li>
+          )),
+        )}
+      </ul>
+    </section>
   );
 }
 
@@ -143,10 +209,16 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
         </button>
       </div>
       {open && (
-        <div className="mt-2 flex gap-3">
+        <div className="mt-2 flex flex-wrap gap-3">
           <button type="button" className="quiet" onClick={() => begin.mutate()}>
             New round
           </button>
+          <Link to={`/visits/${open.id}`} className="quiet inline-flex items-center">
+            The visit
+          </Link>
+          <Link to={`/visits/${open.id}/call`} className="quiet inline-flex items-center">
+            Call card
+          </Link>
           <EndVisit visit={open} tag={machine.tag} />
         </div>
       )}
@@ -155,112 +227,33 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
   );
 }
 
-function Faults({ machine }: { machine: Page }) {
-  const person = usePerson();
-  const go = useNavigate();
-  const write = useMutation({
-    mutationFn: () =>
-      ask(
-        openFault({
-          body: { id: newId(), machineId: machine.id, roundId: null, noticed: '', personId: person?.id ?? '' },
-        }),
-      ),
-    onSuccess: (fault) => void go(`/faults/${fault.id}`),
-  });
-  return (
-    <section id="faults" aria-label="Faults" className="pt-4">
-      <div className="flex items-baseline justify-between border-b border-rule-2 pb-1">
-        <h2>Faults</h2>
-        <button type="button" className="link min-h-[32px]" onClick={() => write.mutate()}>
-          Write down a fault
-        </button>
-      </div>
-      <Problem error={write.error} />
-      {machine.faults.length === 0 && <p className="py-3 text-ink-2">No fault has been written down yet.</p>}
-      <ul>
-        {machine.faults.map((fault) => (
-          <FaultLine key={fault.id} fault={fault} />
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-function FaultLine({ fault }: { fault: FaultView }) {
-  return (
-    <li className="grid grid-cols-[108px_1fr] border-b border-rule py-2">
-      <span className="pt-0.5 font-mono text-[14px] text-ink-2">{dayOf(fault.openedAt)}</span>
-      <div className="border-l border-ink-2 pl-3">
-        <Link to={`/faults/${fault.id}`} className="link font-bold">
-          {fault.noticed || 'Fault without words yet'}
-        </Link>
-        <span
-          className={`ml-3 inline-flex items-center gap-1.5 text-[14px] ${fault.closedAt ? 'text-within' : 'text-out'}`}
-        >
-          <Mark kind={fault.closedAt ? 'within' : 'low'} />
-          {fault.closedAt ? `closed${fault.cause ? `, ${causeWords[fault.cause]}` : ''}` : 'open'}
-        </span>
-        <p className="text-[14px] text-ink-2">{fault.closedAt ? `Proved: ${fault.proof}` : fault.found}</p>
-      </div>
-    </li>
-  );
-}
-
-function Visits({ machine }: { machine: Page }) {
-  return (
-    <section id="visits" aria-label="Visits" className="pt-4">
-      <h2 className="border-b border-rule-2 pb-1">Visits</h2>
-      {machine.visits.length === 0 && <p className="py-3 text-ink-2">Nobody has been here yet.</p>}
-      <ul>
-        {machine.visits.map((visit) => (
-          <li key={visit.id} className="grid grid-cols-[108px_1fr] border-b border-rule py-2">
-            <span className="pt-0.5 font-mono text-[14px] text-ink-2">{dayOf(visit.openedAt)}</span>
-            <div className="border-l border-ink-2 pl-3">
-              <b className="font-semibold">{visit.complaint || 'no complaint noted'}</b>
-              <span className="ml-3 text-[14px] text-ink-2">
-                {visit.person}, {visit.ending ? endingWords[visit.ending] : 'open'}
-              </span>
-              <p className="text-[14px] text-ink-2">
-                {visit.endingNote}{' '}
-                {visit.rounds.map((round, i) => (
-                  <Link key={round.id} to={`/rounds/${round.id}`} className="link mr-3">
-                    round {i + 1}, {round.taken} measured
-                  </Link>
-                ))}
-              </p>
-            </div>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
 function Margin({ machine }: { machine: Page }) {
+  const at = `/machines/${encodeURIComponent(machine.tag)}`;
+  const lines: [string, string, number][] = [
+    ['Settings', `${at}/settings`, machine.settings],
+    ['Photographs', `${at}/photographs`, machine.photographs],
+  ];
   return (
     <>
-      <ul className="space-y-2">
-        <li>
-          <a href="#faults" className="flex min-h-[30px] justify-between">
-            Faults <span className="font-mono font-bold">{machine.faults.length}</span>
-          </a>
-        </li>
-        <li>
-          <a href="#visits" className="flex min-h-[30px] justify-between">
-            Visits <span className="font-mono font-bold">{machine.visits.length}</span>
-          </a>
-        </li>
-        <li className="flex min-h-[30px] justify-between">
+      <ul className="space-y-1">
+        {lines.map(([name, to, count]) => (
+          <li key={name}>
+            <Link to={to} className="flex min-h-[32px] items-center justify-between max-[899px]:min-h-[44px]">
+              {name} <span className="font-mono font-bold">{count}</span>
+            </Link>
+          </li>
+        ))}
+        <li className="flex min-h-[32px] items-center justify-between">
           Checks <span className="font-mono font-bold">{machine.checks}</span>
         </li>
       </ul>
-      <h2 className="mt-4 text-[15px] text-ink-2">Fitted boards</h2>
+      <h2 className="mt-3 text-[15px] text-ink-2">Fitted boards</h2>
       <ul>
         {machine.boards.map((board) => (
           <li key={board.positionId}>
             <Link
-              to={`/machines/${encodeURIComponent(machine.tag)}/boards/${board.positionId}`}
-              className="link flex min-h-[34px] items-center justify-between"
+              to={`${at}/boards/${board.positionId}`}
+              className="flex min-h-[32px] items-center justify-between max-[899px]:min-h-[44px]"
             >
               {board.name} <span className="font-mono text-[14px]">rev {board.revision}</span>
             </Link>
@@ -268,7 +261,7 @@ function Margin({ machine }: { machine: Page }) {
         ))}
       </ul>
       <a
-        className="link mt-6 inline-flex min-h-[34px] items-center"
+        className="link mt-4 inline-flex min-h-[34px] items-center"
         href={`/api/machines/${encodeURIComponent(machine.id)}/file`}
         download
       >
@@ -304,6 +297,10 @@ function Leaf({ machine }: { machine: Page }) {
           </li>
         ))}
       </ul>
+      {machine.boards.length === 0 && (
+        <p className="py-2 text-ink-2">No board is named yet. Photograph one, or add it here.</p>
+      )}
+      <FitBoard machine={machine} />
       {machine.parts.length > 0 && (
         <>
           <h2 className="mt-4 border-b border-rule-2 pb-1">Off the boards</h2>

@@ -1,174 +1,298 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { importMachine, listMachines, type MachineRow } from '../api/generated';
+import { listMachines, listRegisterChoices, type MachineRow } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { TakeIn } from './TakeIn';
+
+const pageSize = 100;
+const rowHeight = 45;
+
+const orders: [string, string][] = [
+  ['best', 'best answer, then tag'],
+  ['tag', 'tag'],
+  ['name', 'machine'],
+  ['site', 'site'],
+  ['model', 'model'],
+  ['touched', 'touched last'],
+];
+
+interface Wanted {
+  find: string;
+  site: string;
+  model: string;
+  openFault: boolean;
+  waitsForPart: boolean;
+  order: string;
+}
 
 /** The register: every machine, found as one types. */
 export function MachinesPage() {
   const [params, setParams] = useSearchParams();
-  const find = params.get('find') ?? '';
   const go = useNavigate();
-  const machines = useQuery({
-    queryKey: ['machines', find],
-    queryFn: () => ask(listMachines({ query: { find } })),
-    placeholderData: keepPreviousData,
-  });
-  const rows = machines.data?.machines ?? [];
-  const openFirst = () => {
-    if (rows[0]) {
-      void go(`/machines/${encodeURIComponent(rows[0].tag)}`);
-    }
+  const wanted: Wanted = {
+    find: params.get('find') ?? '',
+    site: params.get('site') ?? '',
+    model: params.get('model') ?? '',
+    openFault: params.has('openFault'),
+    waitsForPart: params.has('waitsForPart'),
+    order: params.get('order') ?? 'best',
   };
+  const choices = useQuery({ queryKey: ['registerChoices'], queryFn: () => ask(listRegisterChoices()) });
+  const first = useQuery({ ...pageOf(wanted, 0), placeholderData: keepPreviousData });
+  const set = (name: keyof Wanted, value: string) => {
+    setParams(
+      (was) => {
+        if (value) {
+          was.set(name, value);
+        } else {
+          was.delete(name);
+        }
+        return was;
+      },
+      { replace: true },
+    );
+  };
+  const top = first.data?.machines[0];
+  const open = top ? () => void go(`/machines/${encodeURIComponent(top.tag)}`) : undefined;
   return (
     <Frame title="Machines">
-      <div className="mx-auto max-w-[1080px] py-4">
-        <div className="flex flex-wrap items-end gap-4">
+      <div className="mx-auto max-w-[1180px] py-2">
+        <div className="flex flex-wrap items-end gap-3">
           <form
-            className="min-w-[260px] grow"
+            className="min-w-[260px] grow basis-[520px]"
             onSubmit={(event) => {
               event.preventDefault();
-              openFirst();
+              open?.();
             }}
           >
             <label>
-              <span className="text-ink-2">Tag, name, model, serial or site. Enter opens the first.</span>
+              <span className="text-ink-2">
+                Anything on it or said of it: tag, serial, site, part number, complaint. Enter opens the first.
+              </span>
               <input
                 autoFocus
                 className="field mt-1 font-mono text-[19px]"
-                value={find}
-                onChange={(event) =>
-                  setParams(event.target.value ? { find: event.target.value } : {}, { replace: true })
-                }
+                value={wanted.find}
+                onChange={(event) => set('find', event.target.value)}
               />
             </label>
           </form>
-          <Link to="/machines/new" className="quiet inline-flex items-center">
+          <Link to="/machines/new" className="action inline-flex items-center">
             New machine
           </Link>
           <TakeIn />
         </div>
-        <Problem error={machines.error} retry={() => void machines.refetch()} />
-        {machines.isPending ? (
-          <p className="mt-6 h-[240px] text-ink-2">Opening the register…</p>
-        ) : (
-          <Register rows={rows} total={machines.data?.total ?? 0} find={find} />
+        <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2 border-b border-rule-2 pb-3 text-[14px]">
+          <Chooser label="Site" value={wanted.site} set={(v) => set('site', v)}>
+            <option value="">all sites</option>
+            {choices.data?.sites.map((site) => (
+              <option key={site}>{site}</option>
+            ))}
+          </Chooser>
+          <Chooser label="Model" value={wanted.model} set={(v) => set('model', v)}>
+            <option value="">all models</option>
+            {choices.data?.models.map((model) => (
+              <option key={model.id} value={model.id}>
+                {model.words}
+              </option>
+            ))}
+          </Chooser>
+          <Chooser label="Sorted by" value={wanted.order} set={(v) => set('order', v === 'best' ? '' : v)}>
+            {orders.map(([order, words]) => (
+              <option key={order} value={order}>
+                {words}
+              </option>
+            ))}
+          </Chooser>
+          <Tick label="a fault open" on={wanted.openFault} set={(on) => set('openFault', on ? 'yes' : '')} />
+          <Tick
+            label="waiting for a part"
+            on={wanted.waitsForPart}
+            set={(on) => set('waitsForPart', on ? 'yes' : '')}
+          />
+          <span className="ml-auto font-mono" role="status">
+            {first.data ? `${first.data.total} ${first.data.total === 1 ? 'machine' : 'machines'}` : ''}
+          </span>
+        </div>
+        <Problem error={first.error} retry={() => void first.refetch()} />
+        {first.isPending && <p className="mt-4 h-[240px] text-ink-2">Opening the register…</p>}
+        {first.data?.total === 0 && <Nothing wanted={wanted} clear={() => setParams({}, { replace: true })} />}
+        {first.data && first.data.total > 0 && (
+          <Register key={JSON.stringify(wanted)} wanted={wanted} total={first.data.total} />
         )}
       </div>
     </Frame>
   );
 }
 
-function Register({ rows, total, find }: { rows: MachineRow[]; total: number; find: string }) {
-  if (rows.length === 0) {
-    return (
-      <p className="mt-6">
-        {find
-          ? `No machine answers to “${find}”.`
-          : 'No machine is in the ledger yet. Begin one, or take in a machine file.'}
-      </p>
-    );
-  }
+const pageOf = (wanted: Wanted, page: number) => ({
+  queryKey: ['machines', wanted, page],
+  queryFn: () => ask(listMachines({ query: { ...wanted, from: page * pageSize, take: pageSize } })),
+});
+
+function Nothing({ wanted, clear }: { wanted: Wanted; clear: () => void }) {
+  const isNarrowed = wanted.find || wanted.site || wanted.model || wanted.openFault || wanted.waitsForPart;
+  return isNarrowed ? (
+    <p className="mt-4">
+      {wanted.find ? `No machine answers to “${wanted.find}” here.` : 'No machine is left with these.'}{' '}
+      <button type="button" className="link min-h-[44px]" onClick={clear}>
+        Show all
+      </button>
+    </p>
+  ) : (
+    <p className="mt-4">No machine is in the ledger yet. Begin one, or take in a machine file.</p>
+  );
+}
+
+/** As long as the register is, only what is in sight is fetched and drawn; the bar beside it never jumps. */
+function Register({ wanted, total }: { wanted: Wanted; total: number }) {
+  const box = useRef<HTMLDivElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised, so nothing goes stale
+  const virtual = useVirtualizer({
+    count: total,
+    getScrollElement: () => box.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+  });
+  const items = virtual.getVirtualItems();
+  const pages = [...new Set(items.map((i) => Math.floor(i.index / pageSize)))];
+  const answers = useQueries({ queries: pages.map((page) => pageOf(wanted, page)) });
+  const rowAt = (index: number): MachineRow | undefined =>
+    answers[pages.indexOf(Math.floor(index / pageSize))]?.data?.machines[index % pageSize];
+  const above = items[0]?.start ?? 0;
+  const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   return (
-    <div className="mt-5 overflow-x-auto" role="region" aria-label="Machines" tabIndex={0}>
-      <table className="w-full min-w-[640px] border-collapse">
+    <div
+      ref={box}
+      className="h-[calc(100dvh-236px)] min-h-[320px] overflow-auto"
+      role="region"
+      aria-label="Machines"
+      tabIndex={0}
+    >
+      <table className="w-full min-w-[760px] table-fixed border-collapse" aria-rowcount={total + 1}>
         <caption className="sr-only">Machines</caption>
-        <thead>
+        <thead className="sticky top-0 bg-sheet">
           <tr className="border-b border-rule-2 text-left text-ink-2 [&>th]:py-1.5 [&>th]:pr-4 [&>th]:font-medium">
-            <th scope="col">Tag</th>
+            <th scope="col" className="w-[110px]">
+              Tag
+            </th>
             <th scope="col">Machine</th>
             <th scope="col">Model</th>
-            <th scope="col">Serial</th>
+            <th scope="col" className="w-[140px]">
+              Serial
+            </th>
             <th scope="col">Site</th>
-            <th scope="col">Now</th>
+            <th scope="col" className="w-[190px]">
+              Now
+            </th>
           </tr>
         </thead>
         <tbody>
-          {rows.map((m) => (
-            <tr key={m.id} className="border-b border-rule [&>td]:pr-4">
-              <td>
-                <Link
-                  className="link inline-flex min-h-[44px] items-center font-mono text-[17px] font-bold"
-                  to={`/machines/${encodeURIComponent(m.tag)}`}
-                >
-                  {m.tag}
-                </Link>
-              </td>
-              <td>{m.name}</td>
-              <td className="text-ink-2">{[m.maker, m.model].filter(Boolean).join(' ')}</td>
-              <td className="font-mono">{m.serial}</td>
-              <td className="text-ink-2">{m.site}</td>
-              <td>
-                {m.openVisitId && (
-                  <span className="inline-flex items-center gap-1.5">
-                    <Mark kind="here" /> visit open
-                  </span>
-                )}
-                {m.openFaults > 0 && (
-                  <span className="ml-3 inline-flex items-center gap-1.5 text-out">
-                    <Mark kind="low" /> {m.openFaults === 1 ? '1 fault open' : `${m.openFaults} faults open`}
-                  </span>
-                )}
-              </td>
-            </tr>
+          {above > 0 && <Gap height={above} />}
+          {items.map((item) => (
+            <Row key={item.key} row={rowAt(item.index)} index={item.index} />
           ))}
+          {below > 0 && <Gap height={below} />}
         </tbody>
       </table>
-      {total > rows.length && (
-        <p className="mt-2 text-ink-2">
-          {rows.length} of {total} shown. Type more to narrow it down.
-        </p>
-      )}
     </div>
   );
 }
 
-function TakeIn() {
-  const picker = useRef<HTMLInputElement>(null);
-  const queries = useQueryClient();
-  const go = useNavigate();
-  const takeIn = useMutation({
-    mutationFn: async (file: File) => {
-      const body: unknown = await file
-        .text()
-        .then((text) => JSON.parse(text) as unknown)
-        .catch(() => {
-          throw new Error(`${file.name} is not a machine file: it is not JSON.`);
-        });
-      return ask(importMachine({ body: body }));
-    },
-    onSuccess: (page) => {
-      void queries.invalidateQueries({ queryKey: ['machines'] });
-      void go(`/machines/${encodeURIComponent(page.tag)}`);
-    },
-  });
+function Gap({ height }: { height: number }) {
+  return (
+    <tr aria-hidden="true">
+      <td colSpan={6} style={{ height }} />
+    </tr>
+  );
+}
+
+function Row({ row, index }: { row: MachineRow | undefined; index: number }) {
+  return (
+    <tr className="h-[45px] border-b border-rule [&>td]:truncate [&>td]:pr-4" aria-rowindex={index + 2}>
+      {row ? (
+        <>
+          <td>
+            <Link
+              className="link inline-flex min-h-[44px] items-center font-mono text-[17px] font-bold"
+              to={`/machines/${encodeURIComponent(row.tag)}`}
+            >
+              {row.tag}
+            </Link>
+          </td>
+          <td>{row.name || <span className="text-ink-2">not named yet</span>}</td>
+          <td className="text-ink-2">{[row.maker, row.model].filter(Boolean).join(' ')}</td>
+          <td className="font-mono">{row.serial}</td>
+          <td className="text-ink-2">{row.site}</td>
+          <td className="text-[14px]">
+            <Now row={row} />
+          </td>
+        </>
+      ) : (
+        <td colSpan={6} className="text-ink-2">
+          …
+        </td>
+      )}
+    </tr>
+  );
+}
+
+function Now({ row }: { row: MachineRow }) {
+  const said: [boolean, 'here' | 'low' | 'dead' | 'untouched', string, string][] = [
+    [row.openVisitId !== null, 'here', 'visit open', ''],
+    [row.openFaults > 0, 'low', row.openFaults === 1 ? 'fault open' : `${row.openFaults} faults open`, 'text-out'],
+    [row.needsCare, 'dead', 'needs care', 'text-out'],
+    [row.waitsForPart, 'untouched', 'waits for part', ''],
+  ];
   return (
     <>
-      <input
-        ref={picker}
-        type="file"
-        accept="application/json,.json"
-        className="hidden"
-        aria-label="Machine file"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = '';
-          if (file) {
-            takeIn.mutate(file);
-          }
-        }}
-      />
-      <button type="button" className="quiet" disabled={takeIn.isPending} onClick={() => picker.current?.click()}>
-        {takeIn.isPending ? 'Taking in…' : 'Take in a machine file'}
-      </button>
-      {takeIn.error && (
-        <div className="w-full">
-          <Problem error={takeIn.error} />
-        </div>
-      )}
+      {said
+        .filter(([is]) => is)
+        .map(([, mark, words, colour]) => (
+          <span key={words} className={`mr-3 inline-flex items-center gap-1.5 ${colour}`}>
+            <Mark kind={mark} /> {words}
+          </span>
+        ))}
     </>
+  );
+}
+
+function Chooser({
+  label,
+  value,
+  set,
+  children,
+}: {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <label>
+      <span className="text-ink-2">{label}</span>
+      <select className="field mt-0.5" value={value} onChange={(event) => set(event.target.value)}>
+        {children}
+      </select>
+    </label>
+  );
+}
+
+function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {
+  return (
+    <label className="flex min-h-[38px] cursor-pointer items-center gap-2 max-[899px]:min-h-[44px]">
+      <input
+        type="checkbox"
+        className="size-[18px] accent-rust"
+        checked={on}
+        onChange={(event) => set(event.target.checked)}
+      />
+      {label}
+    </label>
   );
 }

@@ -1,78 +1,146 @@
-import { useMutation } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
-import { beginMachine } from '../api/generated';
-import { ask, Refusal } from '../api/ledger';
+import { Link, useNavigate } from 'react-router';
+import { listRegisterChoices } from '../api/generated';
+import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { Preview } from '../outbox/WaitingPage';
+import { leaveOut, post } from '../outbox/outbox';
+import { usePerson } from '../people/person';
+import { take } from '../photographs/take';
+import { TakeButton } from '../photographs/TakeButton';
 import { Frame } from '../ui/Frame';
-import { Problem } from '../ui/Problem';
 
-const fields = [
-  { name: 'tag', label: 'Tag', hint: 'as on your sticker' },
+const later = [
   { name: 'name', label: 'What it is', hint: 'for example luggage belt controller' },
-  { name: 'site', label: 'Site', hint: '' },
   { name: 'maker', label: 'Maker', hint: '' },
-  { name: 'serial', label: 'Serial', hint: 'from the plate' },
+  { name: 'serial', label: 'Serial', hint: 'as on the plate; ? for a sign that cannot be read' },
   { name: 'boards', label: 'Boards', hint: 'part numbers, separated by commas' },
 ] as const;
 
-type Plate = Record<(typeof fields)[number]['name'], string>;
-
-/** A machine begun from its plate; terminals come from a spreadsheet afterwards. */
+/** A machine begun on site: plate photographed, tag, site. The rest can come later. */
 export function NewMachinePage() {
-  const [plate, setPlate] = useState<Plate>({ tag: '', name: '', site: '', maker: '', serial: '', boards: '' });
+  const person = usePerson();
   const go = useNavigate();
-  const begin = useMutation({
-    mutationFn: () =>
-      ask(
-        beginMachine({
-          body: {
-            ...plate,
-            id: newId(),
-            boards: plate.boards
-              .split(',')
-              .map((b) => b.trim())
-              .filter(Boolean),
-          },
-        }),
-      ),
-    onSuccess: (page) => {
-      const board = page.boards[0];
-      void go(
-        board
-          ? `/machines/${encodeURIComponent(page.tag)}/boards/${board.positionId}/terminals`
-          : `/machines/${encodeURIComponent(page.tag)}`,
-      );
-    },
-  });
-  const wrong = begin.error instanceof Refusal ? begin.error.problem.field : undefined;
+  const choices = useQuery({ queryKey: ['registerChoices'], queryFn: () => ask(listRegisterChoices()) });
+  const [text, setText] = useState({ tag: '', site: '', name: '', maker: '', serial: '', boards: '' });
+  const [pictures, setPictures] = useState<File[]>([]);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [isBusy, setIsBusy] = useState(false);
+
+  const begin = async () => {
+    if (!text.tag.trim()) {
+      setProblem('Type the tag first: what your sticker says.');
+      return;
+    }
+    setIsBusy(true);
+    setProblem(null);
+    const [machineId, tag] = [newId(), text.tag.trim()];
+    const sent = post({
+      id: machineId,
+      machineId,
+      path: '/api/machines',
+      words: `new machine ${tag}`,
+      json: {
+        ...text,
+        id: machineId,
+        boards: text.boards
+          .split(',')
+          .map((b) => b.trim())
+          .filter(Boolean),
+      },
+    });
+    const outcome = await sent;
+    if (outcome.kind === 'refused') {
+      await leaveOut(machineId);
+      setProblem(outcome.why);
+      setIsBusy(false);
+      return;
+    }
+    if (person) {
+      take(pictures, { machineId, tag, kind: 'plate', personId: person.id });
+    }
+    // With the ledger out of reach the machine waits on this device, and so do its photographs.
+    await go(outcome.kind === 'taken' ? `/machines/${encodeURIComponent(tag)}/photographs` : '/waiting');
+  };
+
   return (
     <Frame title="New machine">
       <form
-        className="mx-auto max-w-[560px] py-6"
+        className="mx-auto max-w-[560px] py-2"
         onSubmit={(event) => {
           event.preventDefault();
-          begin.mutate();
+          void begin();
         }}
       >
         <h2 className="title">New machine</h2>
-        <p className="mt-1 text-ink-2">Its terminals come next, from a spreadsheet or by hand.</p>
-        {fields.map((field, i) => (
-          <label key={field.name} className="mt-4 block">
+        <div className="mt-3 flex items-center gap-3">
+          <TakeButton
+            className="action grow"
+            label="Plate"
+            onTake={(files) => setPictures((was) => [...was, ...Array.from(files)])}
+          >
+            Photograph the plate
+          </TakeButton>
+          {pictures.map((picture) => (
+            <Preview
+              key={`${picture.name}${picture.lastModified}`}
+              picture={picture}
+              words="plate"
+              className="h-[64px] border border-rule-2"
+            />
+          ))}
+        </div>
+        <label className="mt-4 block">
+          Tag <span className="text-ink-2">as on your sticker</span>
+          <input
+            autoFocus
+            autoCapitalize="characters"
+            className="field mt-1 font-mono text-[24px]"
+            aria-invalid={problem !== null}
+            value={text.tag}
+            onChange={(event) => setText({ ...text, tag: event.target.value })}
+          />
+        </label>
+        <label className="mt-3 block">
+          Site
+          <input
+            className="field mt-1"
+            list="sites"
+            value={text.site}
+            onChange={(event) => setText({ ...text, site: event.target.value })}
+          />
+          <datalist id="sites">
+            {choices.data?.sites.map((site) => (
+              <option key={site} value={site} />
+            ))}
+          </datalist>
+        </label>
+        {problem && (
+          <div role="alert" className="my-3 border-l-4 border-out bg-out-wash px-4 py-2">
+            {problem}
+          </div>
+        )}
+        <button type="submit" className="action mt-4 w-full" disabled={isBusy}>
+          Begin
+        </button>
+        <h3 className="mt-6 border-b border-rule-2 pb-1 text-ink-2">If there is time; otherwise later</h3>
+        {later.map((field) => (
+          <label key={field.name} className="mt-3 block">
             {field.label} {field.hint && <span className="text-ink-2">{field.hint}</span>}
             <input
-              autoFocus={i === 0}
               className="field mt-1 font-mono"
-              aria-invalid={wrong === field.name}
-              value={plate[field.name]}
-              onChange={(event) => setPlate({ ...plate, [field.name]: event.target.value })}
+              value={text[field.name]}
+              onChange={(event) => setText({ ...text, [field.name]: event.target.value })}
             />
           </label>
         ))}
-        <Problem error={begin.error} />
-        <button type="submit" className="action mt-5" disabled={begin.isPending}>
-          Begin
-        </button>
+        <p className="mt-4 text-ink-2">
+          Boards and places come next, from photographs.{' '}
+          <Link to="/machines" className="link">
+            All machines
+          </Link>
+        </p>
       </form>
     </Frame>
   );

@@ -5,23 +5,8 @@ import { newId } from '../api/newId';
 import { meterName } from '../people/person';
 import { Problem } from '../ui/Problem';
 import { nextOrder, type Outcome, store, discard } from './lines';
+import { meterModes } from './modes';
 import { probed } from './sheet';
-
-const modes: [MeterMode, string][] = [
-  ['dcVolts', 'DC volts'],
-  ['acVolts', 'AC volts'],
-  ['ohms', 'ohms'],
-  ['continuity', 'continuity'],
-  ['diode', 'diode drop'],
-  ['dcAmps', 'DC amps'],
-  ['acAmps', 'AC amps'],
-  ['frequency', 'frequency'],
-  ['time', 'seconds'],
-  ['temperature', 'temperature'],
-  ['contact', 'contact'],
-  ['lamp', 'lamp'],
-  ['word', 'displayed word'],
-];
 
 interface ExtraReadingProps {
   view: RoundView;
@@ -100,7 +85,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
         <label>
           Meter
           <select className="field mt-1" value={mode} onChange={(event) => setMode(event.target.value as MeterMode)}>
-            {modes.map(([m, words]) => (
+            {meterModes.map(([m, words]) => (
               <option key={m} value={m}>
                 {words}
               </option>

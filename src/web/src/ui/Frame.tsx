@@ -1,9 +1,14 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { listMachines } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Waiting } from '../outbox/Waiting';
 import { usePerson } from '../people/person';
 import { Key } from './Key';
+
+const mostFound = 7;
 
 interface FrameProps {
   tag?: string;
@@ -11,6 +16,8 @@ interface FrameProps {
   place?: string;
   margin?: ReactNode;
   leaf?: ReactNode;
+  /** What the side leaf holds, for those who hear the page. */
+  leafName?: string;
   /** Leaves the iron bar at one line on a phone and the margin out of sight. */
   probing?: boolean;
   aside?: ReactNode;
@@ -18,7 +25,17 @@ interface FrameProps {
 }
 
 /** Every view: iron bar, margin ruled off in rust, page, side leaf. */
-export function Frame({ tag, title, place, margin, leaf, probing, aside, children }: FrameProps) {
+export function Frame({
+  tag,
+  title,
+  place,
+  margin,
+  leaf,
+  leafName = 'The board',
+  probing,
+  aside,
+  children,
+}: FrameProps) {
   useEffect(() => {
     document.title = `${tag ? `${tag} ` : ''}${title} · Rusty Ledger`;
   }, [tag, title]);
@@ -38,6 +55,7 @@ export function Frame({ tag, title, place, margin, leaf, probing, aside, childre
           <PersonName />
         </div>
       </header>
+      <Waiting />
       <div className="flex grow flex-col min-[900px]:flex-row">
         {margin && (
           <nav
@@ -54,7 +72,7 @@ export function Frame({ tag, title, place, margin, leaf, probing, aside, childre
         </main>
         {leaf && (
           <aside
-            aria-label="The board"
+            aria-label={leafName}
             className="shrink-0 border-rule-2 bg-paper px-4 py-3 max-[899px]:border-t min-[900px]:w-[372px] min-[900px]:border-l"
           >
             {leaf}
@@ -65,10 +83,17 @@ export function Frame({ tag, title, place, margin, leaf, probing, aside, childre
   );
 }
 
+/** Finds a machine as one types; Enter opens the one pointed at, or the register with what was typed. */
 function Find() {
   const box = useRef<HTMLInputElement>(null);
   const [text, setText] = useState('');
   const go = useNavigate();
+  const found = useQuery({
+    queryKey: ['find', text],
+    queryFn: () => ask(listMachines({ query: { find: text, take: mostFound } })),
+    enabled: text.trim() !== '',
+    placeholderData: keepPreviousData,
+  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === 'F2' || (event.key.toLowerCase() === 'k' && event.ctrlKey)) {
@@ -80,33 +105,58 @@ function Find() {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, []);
-  const find = async () => {
-    const found = await ask(listMachines({ query: { find: text } })).catch(() => null);
-    const only = found?.machines.length === 1 ? found.machines[0] : undefined;
+  const open = (to: string) => {
     setText('');
-    await go(only ? `/machines/${encodeURIComponent(only.tag)}` : `/?find=${encodeURIComponent(text)}`);
+    box.current?.blur();
+    void go(to);
   };
+  const rows = text.trim() ? (found.data?.machines ?? []) : [];
   return (
-    <form
-      role="search"
-      className="flex grow items-center gap-2 border-b border-on-iron-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void find();
-      }}
-    >
-      <input
-        ref={box}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        aria-label="Find a machine"
-        placeholder="Find a machine"
-        className="min-h-[36px] w-full min-w-0 bg-transparent text-on-iron placeholder:text-on-iron-2 max-[899px]:min-h-[44px] min-[900px]:w-[180px]"
-      />
-      <span className="text-on-iron-2 max-[899px]:hidden">
-        <Key>F2</Key>
-      </span>
-    </form>
+    <search className="relative grow">
+      <Combobox<string | null>
+        value={null}
+        onChange={(tag) => {
+          if (tag) {
+            open(`/machines/${encodeURIComponent(tag)}`);
+          }
+        }}
+      >
+        <div className="flex items-center gap-2 border-b border-on-iron-2">
+          <ComboboxInput
+            ref={box}
+            autoComplete="off"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter' && rows.length === 0) {
+                open(`/machines?find=${encodeURIComponent(text)}`);
+              }
+            }}
+            aria-label="Find a machine"
+            placeholder="Find a machine"
+            className="min-h-[36px] w-full min-w-0 bg-transparent text-on-iron placeholder:text-on-iron-2 max-[899px]:min-h-[44px] min-[900px]:w-[180px]"
+          />
+          <span className="text-on-iron-2 max-[899px]:hidden">
+            <Key>F2</Key>
+          </span>
+        </div>
+        <ComboboxOptions
+          modal={false}
+          className="absolute top-full right-0 z-30 w-[min(420px,calc(100vw-24px))] border border-rule-2 bg-sheet text-ink"
+        >
+          {rows.map((m) => (
+            <ComboboxOption
+              key={m.id}
+              value={m.tag}
+              className="flex min-h-[38px] cursor-pointer items-center gap-3 px-3 data-focus:bg-rust-wash max-[899px]:min-h-[44px]"
+            >
+              <b className="font-mono whitespace-nowrap">{m.tag}</b>
+              <span className="min-w-0 truncate">{[m.name, m.site].filter(Boolean).join(', ')}</span>
+            </ComboboxOption>
+          ))}
+        </ComboboxOptions>
+      </Combobox>
+    </search>
   );
 }
 

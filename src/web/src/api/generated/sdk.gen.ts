@@ -2,7 +2,7 @@
 
 import type { Client, Options as Options2, TDataShape } from './client';
 import { client } from './client.gen';
-import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddLineData, AddLineErrors, AddLineResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddRoundData, AddRoundErrors, AddRoundResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, EditComplaintData, EditComplaintErrors, EditComplaintResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditPinData, EditPinErrors, EditPinResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportTerminalsData, ExportTerminalsErrors, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetMachineData, GetMachineErrors, GetMachineResponses, GetRoundData, GetRoundErrors, GetRoundResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses } from './types.gen';
+import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddCauseData, AddCauseErrors, AddCauseResponses, AddLineData, AddLineErrors, AddLineResponses, AddNoteData, AddNoteErrors, AddNoteResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddPhotographData, AddPhotographErrors, AddPhotographResponses, AddPlaceData, AddPlaceErrors, AddPlaceReadingData, AddPlaceReadingErrors, AddPlaceReadingResponses, AddPlaceResponses, AddRevisionData, AddRevisionErrors, AddRevisionResponses, AddRoundData, AddRoundErrors, AddRoundResponses, AddSupportCallData, AddSupportCallErrors, AddSupportCallResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginSnapshotData, BeginSnapshotErrors, BeginSnapshotResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, ChangeTablesData, ChangeTablesErrors, ChangeTablesResponses, CompareRevisionsData, CompareRevisionsErrors, CompareRevisionsResponses, CompareSettingsData, CompareSettingsErrors, CompareSettingsResponses, DefineSettingData, DefineSettingErrors, DefineSettingResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditMachineData, EditMachineErrors, EditMachineResponses, EditNoteData, EditNoteErrors, EditNoteResponses, EditPhotographData, EditPhotographErrors, EditPhotographResponses, EditPinData, EditPinErrors, EditPinResponses, EditPlaceData, EditPlaceErrors, EditPlaceResponses, EditSnapshotData, EditSnapshotErrors, EditSnapshotResponses, EditSupportCallData, EditSupportCallErrors, EditSupportCallResponses, EditVisitData, EditVisitErrors, EditVisitResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportSettingsData, ExportSettingsErrors, ExportTerminalsData, ExportTerminalsErrors, FitBoardData, FitBoardErrors, FitBoardResponses, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetCallCardData, GetCallCardErrors, GetCallCardResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetHomeData, GetHomeErrors, GetHomeResponses, GetMachineData, GetMachineErrors, GetMachineResponses, GetNoteData, GetNoteErrors, GetNoteResponses, GetPhotographData, GetPhotographErrors, GetPhotographResponses, GetPictureData, GetPictureErrors, GetRoundData, GetRoundErrors, GetRoundResponses, GetSettingsData, GetSettingsErrors, GetSettingsResponses, GetSmallPictureData, GetSmallPictureErrors, GetTablesData, GetTablesErrors, GetTablesResponses, GetTimelineData, GetTimelineErrors, GetTimelineResponses, GetVisitData, GetVisitErrors, GetVisitResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ImportMachineWatchedData, ImportMachineWatchedErrors, ListCausesData, ListCausesErrors, ListCausesResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, ListPhotographsData, ListPhotographsErrors, ListPhotographsResponses, ListPinReadingsData, ListPinReadingsErrors, ListPinReadingsResponses, ListRegisterChoicesData, ListRegisterChoicesErrors, ListRegisterChoicesResponses, MakePlacePinData, MakePlacePinErrors, MakePlacePinResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses, PutBackData, PutBackErrors, PutBackResponses, RetirePhotographData, RetirePhotographErrors, RetirePhotographResponses, RetirePlaceData, RetirePlaceErrors, RetirePlaceResponses, RetireSettingData, RetireSettingErrors, RetireSettingResponses, RetireValueData, RetireValueErrors, RetireValueResponses, SetValueData, SetValueErrors, SetValueResponses, TakeSettingsData, TakeSettingsErrors, TakeSettingsResponses } from './types.gen';
 
 export type Options<TData extends TDataShape = TDataShape, ThrowOnError extends boolean = boolean, TResponse = unknown> = Options2<TData, ThrowOnError, TResponse> & {
     /**
@@ -29,12 +29,43 @@ export const beginMachine = <ThrowOnError extends boolean = false>(options: Opti
     }
 });
 
+export const listRegisterChoices = <ThrowOnError extends boolean = false>(options?: Options<ListRegisterChoicesData, ThrowOnError>) => (options?.client ?? client).get<ListRegisterChoicesResponses, ListRegisterChoicesErrors, ThrowOnError>({ url: '/api/register/choices', ...options });
+
+export const getHome = <ThrowOnError extends boolean = false>(options?: Options<GetHomeData, ThrowOnError>) => (options?.client ?? client).get<GetHomeResponses, GetHomeErrors, ThrowOnError>({ url: '/api/home', ...options });
+
 export const getMachine = <ThrowOnError extends boolean = false>(options: Options<GetMachineData, ThrowOnError>) => (options.client ?? client).get<GetMachineResponses, GetMachineErrors, ThrowOnError>({ url: '/api/machines/{id}', ...options });
+
+export const editMachine = <ThrowOnError extends boolean = false>(options: Options<EditMachineData, ThrowOnError>) => (options.client ?? client).put<EditMachineResponses, EditMachineErrors, ThrowOnError>({
+    url: '/api/machines/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const fitBoard = <ThrowOnError extends boolean = false>(options: Options<FitBoardData, ThrowOnError>) => (options.client ?? client).post<FitBoardResponses, FitBoardErrors, ThrowOnError>({
+    url: '/api/machines/{id}/boards',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
 export const exportMachine = <ThrowOnError extends boolean = false>(options: Options<ExportMachineData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportMachineErrors, ThrowOnError>({ url: '/api/machines/{id}/file', ...options });
 
 export const importMachine = <ThrowOnError extends boolean = false>(options: Options<ImportMachineData, ThrowOnError>) => (options.client ?? client).post<ImportMachineResponses, ImportMachineErrors, ThrowOnError>({
     url: '/api/machine-files',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const importMachineWatched = <ThrowOnError extends boolean = false>(options: Options<ImportMachineWatchedData, ThrowOnError>) => (options.client ?? client).post<unknown, ImportMachineWatchedErrors, ThrowOnError>({
+    url: '/api/machine-files/watched',
     ...options,
     headers: {
         'Content-Type': 'application/json',
@@ -75,6 +106,152 @@ export const acceptTerminals = <ThrowOnError extends boolean = false>(options: O
     }
 });
 
+export const getTables = <ThrowOnError extends boolean = false>(options: Options<GetTablesData, ThrowOnError>) => (options.client ?? client).get<GetTablesResponses, GetTablesErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/tables', ...options });
+
+export const changeTables = <ThrowOnError extends boolean = false>(options: Options<ChangeTablesData, ThrowOnError>) => (options.client ?? client).post<ChangeTablesResponses, ChangeTablesErrors, ThrowOnError>({
+    url: '/api/board-types/{boardTypeId}/tables',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const addRevision = <ThrowOnError extends boolean = false>(options: Options<AddRevisionData, ThrowOnError>) => (options.client ?? client).post<AddRevisionResponses, AddRevisionErrors, ThrowOnError>({
+    url: '/api/board-types/{boardTypeId}/revisions',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const compareRevisions = <ThrowOnError extends boolean = false>(options: Options<CompareRevisionsData, ThrowOnError>) => (options.client ?? client).get<CompareRevisionsResponses, CompareRevisionsErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/compare/{otherId}', ...options });
+
+export const listPinReadings = <ThrowOnError extends boolean = false>(options: Options<ListPinReadingsData, ThrowOnError>) => (options.client ?? client).get<ListPinReadingsResponses, ListPinReadingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings', ...options });
+
+export const addPhotograph = <ThrowOnError extends boolean = false>(options: Options<AddPhotographData, ThrowOnError>) => (options.client ?? client).post<AddPhotographResponses, AddPhotographErrors, ThrowOnError>({
+    url: '/api/photographs',
+    ...options,
+    headers: {
+        'Content-Type': 'image/jpeg',
+        ...options.headers
+    }
+});
+
+export const listPhotographs = <ThrowOnError extends boolean = false>(options: Options<ListPhotographsData, ThrowOnError>) => (options.client ?? client).get<ListPhotographsResponses, ListPhotographsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/photographs', ...options });
+
+export const getPhotograph = <ThrowOnError extends boolean = false>(options: Options<GetPhotographData, ThrowOnError>) => (options.client ?? client).get<GetPhotographResponses, GetPhotographErrors, ThrowOnError>({ url: '/api/photographs/{id}', ...options });
+
+export const editPhotograph = <ThrowOnError extends boolean = false>(options: Options<EditPhotographData, ThrowOnError>) => (options.client ?? client).put<EditPhotographResponses, EditPhotographErrors, ThrowOnError>({
+    url: '/api/photographs/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const retirePhotograph = <ThrowOnError extends boolean = false>(options: Options<RetirePhotographData, ThrowOnError>) => (options.client ?? client).post<RetirePhotographResponses, RetirePhotographErrors, ThrowOnError>({ url: '/api/photographs/{id}/retire', ...options });
+
+export const getPicture = <ThrowOnError extends boolean = false>(options: Options<GetPictureData, ThrowOnError>) => (options.client ?? client).get<unknown, GetPictureErrors, ThrowOnError>({ url: '/api/pictures/{hash}', ...options });
+
+export const getSmallPicture = <ThrowOnError extends boolean = false>(options: Options<GetSmallPictureData, ThrowOnError>) => (options.client ?? client).get<unknown, GetSmallPictureErrors, ThrowOnError>({ url: '/api/pictures/{hash}/small', ...options });
+
+export const addPlace = <ThrowOnError extends boolean = false>(options: Options<AddPlaceData, ThrowOnError>) => (options.client ?? client).post<AddPlaceResponses, AddPlaceErrors, ThrowOnError>({
+    url: '/api/photographs/{photographId}/places',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editPlace = <ThrowOnError extends boolean = false>(options: Options<EditPlaceData, ThrowOnError>) => (options.client ?? client).put<EditPlaceResponses, EditPlaceErrors, ThrowOnError>({
+    url: '/api/places/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const retirePlace = <ThrowOnError extends boolean = false>(options: Options<RetirePlaceData, ThrowOnError>) => (options.client ?? client).post<RetirePlaceResponses, RetirePlaceErrors, ThrowOnError>({ url: '/api/places/{id}/retire', ...options });
+
+export const addPlaceReading = <ThrowOnError extends boolean = false>(options: Options<AddPlaceReadingData, ThrowOnError>) => (options.client ?? client).post<AddPlaceReadingResponses, AddPlaceReadingErrors, ThrowOnError>({
+    url: '/api/places/{id}/readings',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const makePlacePin = <ThrowOnError extends boolean = false>(options: Options<MakePlacePinData, ThrowOnError>) => (options.client ?? client).post<MakePlacePinResponses, MakePlacePinErrors, ThrowOnError>({
+    url: '/api/places/{id}/pin',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getSettings = <ThrowOnError extends boolean = false>(options: Options<GetSettingsData, ThrowOnError>) => (options.client ?? client).get<GetSettingsResponses, GetSettingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/settings', ...options });
+
+export const defineSetting = <ThrowOnError extends boolean = false>(options: Options<DefineSettingData, ThrowOnError>) => (options.client ?? client).put<DefineSettingResponses, DefineSettingErrors, ThrowOnError>({
+    url: '/api/board-types/{boardTypeId}/settings/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const retireSetting = <ThrowOnError extends boolean = false>(options: Options<RetireSettingData, ThrowOnError>) => (options.client ?? client).post<RetireSettingResponses, RetireSettingErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/settings/{id}/retire', ...options });
+
+export const beginSnapshot = <ThrowOnError extends boolean = false>(options: Options<BeginSnapshotData, ThrowOnError>) => (options.client ?? client).post<BeginSnapshotResponses, BeginSnapshotErrors, ThrowOnError>({
+    url: '/api/snapshots',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editSnapshot = <ThrowOnError extends boolean = false>(options: Options<EditSnapshotData, ThrowOnError>) => (options.client ?? client).put<EditSnapshotResponses, EditSnapshotErrors, ThrowOnError>({
+    url: '/api/snapshots/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const setValue = <ThrowOnError extends boolean = false>(options: Options<SetValueData, ThrowOnError>) => (options.client ?? client).put<SetValueResponses, SetValueErrors, ThrowOnError>({
+    url: '/api/snapshots/{id}/values/{code}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const retireValue = <ThrowOnError extends boolean = false>(options: Options<RetireValueData, ThrowOnError>) => (options.client ?? client).post<RetireValueResponses, RetireValueErrors, ThrowOnError>({ url: '/api/snapshots/{id}/values/{code}/retire', ...options });
+
+export const takeSettings = <ThrowOnError extends boolean = false>(options: Options<TakeSettingsData, ThrowOnError>) => (options.client ?? client).post<TakeSettingsResponses, TakeSettingsErrors, ThrowOnError>({
+    bodySerializer: null,
+    url: '/api/snapshots/{id}/list',
+    ...options,
+    headers: {
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
+
+export const exportSettings = <ThrowOnError extends boolean = false>(options: Options<ExportSettingsData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportSettingsErrors, ThrowOnError>({ url: '/api/snapshots/{id}/settings.csv', ...options });
+
+export const compareSettings = <ThrowOnError extends boolean = false>(options: Options<CompareSettingsData, ThrowOnError>) => (options.client ?? client).get<CompareSettingsResponses, CompareSettingsErrors, ThrowOnError>({ url: '/api/settings/compare', ...options });
+
 export const getRound = <ThrowOnError extends boolean = false>(options: Options<GetRoundData, ThrowOnError>) => (options.client ?? client).get<GetRoundResponses, GetRoundErrors, ThrowOnError>({ url: '/api/rounds/{id}', ...options });
 
 export const addLine = <ThrowOnError extends boolean = false>(options: Options<AddLineData, ThrowOnError>) => (options.client ?? client).post<AddLineResponses, AddLineErrors, ThrowOnError>({
@@ -106,8 +283,10 @@ export const beginVisit = <ThrowOnError extends boolean = false>(options: Option
     }
 });
 
-export const addRound = <ThrowOnError extends boolean = false>(options: Options<AddRoundData, ThrowOnError>) => (options.client ?? client).post<AddRoundResponses, AddRoundErrors, ThrowOnError>({
-    url: '/api/visits/{id}/rounds',
+export const getVisit = <ThrowOnError extends boolean = false>(options: Options<GetVisitData, ThrowOnError>) => (options.client ?? client).get<GetVisitResponses, GetVisitErrors, ThrowOnError>({ url: '/api/visits/{id}', ...options });
+
+export const editVisit = <ThrowOnError extends boolean = false>(options: Options<EditVisitData, ThrowOnError>) => (options.client ?? client).put<EditVisitResponses, EditVisitErrors, ThrowOnError>({
+    url: '/api/visits/{id}',
     ...options,
     headers: {
         'Content-Type': 'application/json',
@@ -115,8 +294,8 @@ export const addRound = <ThrowOnError extends boolean = false>(options: Options<
     }
 });
 
-export const editComplaint = <ThrowOnError extends boolean = false>(options: Options<EditComplaintData, ThrowOnError>) => (options.client ?? client).put<EditComplaintResponses, EditComplaintErrors, ThrowOnError>({
-    url: '/api/visits/{id}/complaint',
+export const addRound = <ThrowOnError extends boolean = false>(options: Options<AddRoundData, ThrowOnError>) => (options.client ?? client).post<AddRoundResponses, AddRoundErrors, ThrowOnError>({
+    url: '/api/visits/{id}/rounds',
     ...options,
     headers: {
         'Content-Type': 'application/json',
@@ -132,6 +311,26 @@ export const endVisit = <ThrowOnError extends boolean = false>(options: Options<
         ...options.headers
     }
 });
+
+export const addSupportCall = <ThrowOnError extends boolean = false>(options: Options<AddSupportCallData, ThrowOnError>) => (options.client ?? client).post<AddSupportCallResponses, AddSupportCallErrors, ThrowOnError>({
+    url: '/api/visits/{id}/calls',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editSupportCall = <ThrowOnError extends boolean = false>(options: Options<EditSupportCallData, ThrowOnError>) => (options.client ?? client).put<EditSupportCallResponses, EditSupportCallErrors, ThrowOnError>({
+    url: '/api/calls/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getCallCard = <ThrowOnError extends boolean = false>(options: Options<GetCallCardData, ThrowOnError>) => (options.client ?? client).get<GetCallCardResponses, GetCallCardErrors, ThrowOnError>({ url: '/api/visits/{id}/call-card', ...options });
 
 export const openFault = <ThrowOnError extends boolean = false>(options: Options<OpenFaultData, ThrowOnError>) => (options.client ?? client).post<OpenFaultResponses, OpenFaultErrors, ThrowOnError>({
     url: '/api/faults',
@@ -153,4 +352,39 @@ export const editFault = <ThrowOnError extends boolean = false>(options: Options
     }
 });
 
+export const listCauses = <ThrowOnError extends boolean = false>(options?: Options<ListCausesData, ThrowOnError>) => (options?.client ?? client).get<ListCausesResponses, ListCausesErrors, ThrowOnError>({ url: '/api/causes', ...options });
+
+export const addCause = <ThrowOnError extends boolean = false>(options: Options<AddCauseData, ThrowOnError>) => (options.client ?? client).post<AddCauseResponses, AddCauseErrors, ThrowOnError>({
+    url: '/api/causes',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getTimeline = <ThrowOnError extends boolean = false>(options: Options<GetTimelineData, ThrowOnError>) => (options.client ?? client).get<GetTimelineResponses, GetTimelineErrors, ThrowOnError>({ url: '/api/machines/{machineId}/timeline', ...options });
+
+export const addNote = <ThrowOnError extends boolean = false>(options: Options<AddNoteData, ThrowOnError>) => (options.client ?? client).post<AddNoteResponses, AddNoteErrors, ThrowOnError>({
+    url: '/api/notes',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getNote = <ThrowOnError extends boolean = false>(options: Options<GetNoteData, ThrowOnError>) => (options.client ?? client).get<GetNoteResponses, GetNoteErrors, ThrowOnError>({ url: '/api/notes/{id}', ...options });
+
+export const editNote = <ThrowOnError extends boolean = false>(options: Options<EditNoteData, ThrowOnError>) => (options.client ?? client).put<EditNoteResponses, EditNoteErrors, ThrowOnError>({
+    url: '/api/notes/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
 export const listEdits = <ThrowOnError extends boolean = false>(options: Options<ListEditsData, ThrowOnError>) => (options.client ?? client).get<ListEditsResponses, ListEditsErrors, ThrowOnError>({ url: '/api/edits/{kind}/{recordId}', ...options });
+
+export const putBack = <ThrowOnError extends boolean = false>(options: Options<PutBackData, ThrowOnError>) => (options.client ?? client).post<PutBackResponses, PutBackErrors, ThrowOnError>({ url: '/api/edits/{id}/put-back', ...options });

@@ -4,6 +4,29 @@ export type ClientOptions = {
     baseUrl: `${string}://${string}` | (string & {});
 };
 
+/**
+ * One thing in which two revisions of a board type differ.
+ */
+export type BoardDifference = {
+    kind: DifferenceKind;
+    /**
+     * The element, pin or check, by its printed name.
+     */
+    where: string;
+    /**
+     * Which of its properties, in words.
+     */
+    what: string;
+    /**
+     * Empty where only the later one has it.
+     */
+    before: string;
+    /**
+     * Empty where only the earlier one has it.
+     */
+    after: string;
+};
+
 export type BoardInPosition = {
     positionId: string;
     prefix: string;
@@ -12,6 +35,7 @@ export type BoardInPosition = {
     partNumber: string;
     revision: string;
     boardName: string;
+    fittedBoardId: null | string;
     serial: string;
     firmware: string;
     from: null | string;
@@ -22,6 +46,7 @@ export type BoardInPosition = {
  * A board in its position, to scale, as the technician faces it.
  */
 export type BoardMap = {
+    machineId: string;
     positionId: string;
     positionName: string;
     boardTypeId: string;
@@ -38,24 +63,146 @@ export type BoardMap = {
     pins: Array<PinOnMap>;
 };
 
+/**
+ * A fitted board, in the machine or gone from it, with its settings.
+ */
+export type BoardSettings = {
+    fittedBoardId: string;
+    positionId: string;
+    positionName: string;
+    boardTypeId: string;
+    partNumber: string;
+    revision: string;
+    serial: string;
+    firmware: string;
+    from: null | string;
+    to: null | string;
+    definitions: Array<DefinitionView>;
+    snapshots: Array<SnapshotView>;
+};
+
+/**
+ * The first thing the next visit sees while something is open.
+ */
+export type BriefView = {
+    visitId: string;
+    since: string;
+    ending: Ending;
+    left: Array<string>;
+    bring: Array<string>;
+    note: string;
+    /**
+     * The last readings that were out, and where they put the fault; a line each.
+     */
+    evidence: Array<string>;
+};
+
+/**
+ * A board on the call card.
+ */
+export type CallBoard = {
+    position: string;
+    partNumber: string;
+    revision: string;
+    serial: string;
+    firmware: string;
+};
+
+/**
+ * What support asks for, to be read out.
+ */
+export type CallCard = {
+    tag: string;
+    machineName: string;
+    maker: string;
+    model: string;
+    serial: string;
+    built: string;
+    supply: string;
+    site: string;
+    visit: VisitView;
+    boards: Array<CallBoard>;
+    /**
+     * Of the newest snapshot of each board.
+     */
+    settings: Array<CallSetting>;
+    /**
+     * Of the last round, those out of limit first; a line each.
+     */
+    readings: Array<ReadingView>;
+    /**
+     * Where the readings put the fault, in words; may be empty.
+     */
+    stretch: string;
+};
+
+export type CallSetting = {
+    board: string;
+    code: string;
+    name: string;
+    value: string;
+};
+
+export type CauseView = {
+    id: string;
+    words: string;
+};
+
 export type ColourView = {
     code: string;
     words: string;
 };
 
-export type ComplaintEdit = {
+export type DefinitionEdit = {
     version: number;
-    complaint: string;
+    code: string;
+    name: string;
+    kind: SettingKind;
+    unit: string;
+    min: null | number;
+    max: null | number;
+    choices: Array<string>;
+    default: string;
+    firmware: string;
 };
 
+export type DefinitionView = {
+    id: string;
+    version: number;
+    code: string;
+    name: string;
+    kind: SettingKind;
+    unit: string;
+    min: null | number;
+    max: null | number;
+    choices: Array<string>;
+    default: string;
+    firmware: string;
+    /**
+     * What it may be, in words.
+     */
+    range: string;
+};
+
+export type DifferenceKind = 'board' | 'element' | 'pin' | 'colour' | 'limit' | 'check' | 'path';
+
 /**
- * One change: who, when, before and after as JSON of the record.
+ * One change of one record: who, when, what.
  */
 export type EditView = {
+    id: number;
+    kind: string;
+    recordId: string;
+    /**
+     * Null where it came from a file.
+     */
     person: null | string;
     at: string;
-    before: null | string;
-    after: string;
+    /**
+     * The record was made by it.
+     */
+    began: boolean;
+    changes: Array<FieldChange>;
 };
 
 export type ElementKind = 'connector' | 'fuse';
@@ -79,8 +226,6 @@ export type Ending = 'signed' | 'waitingForPart' | 'noFaultFound' | 'temporaryRe
 
 export type EntryKind = 'taken' | 'retracted' | 'skipped';
 
-export type FaultCause = 'part' | 'contactOrWire' | 'supply' | 'setting' | 'mechanical' | 'dirt' | 'water' | 'surge' | 'wrongEarlierRepair' | 'noneFound';
-
 /**
  * A fault completed. Closing it asks for its proof.
  */
@@ -88,9 +233,18 @@ export type FaultEdit = {
     version: number;
     noticed: string;
     found: string;
-    cause: null | FaultCause;
+    cause: null | string;
     proof: string;
     done: string;
+    /**
+     * Parts touched.
+     */
+    parts: Array<string>;
+    deviation: string;
+    minutes: null | number;
+    warranty: Warranty;
+    held: Held;
+    previousId: null | string;
     close: boolean;
 };
 
@@ -105,16 +259,183 @@ export type FaultView = {
     noticed: string;
     found: string;
     evidence: Array<string>;
-    cause: null | FaultCause;
+    /**
+     * Code of a cause from the shop's list.
+     */
+    cause: null | string;
+    /**
+     * The cause in words; empty while none is given.
+     */
+    causeWords: string;
     proof: string;
     done: string;
+    parts: Array<string>;
+    deviation: string;
+    minutes: null | number;
+    warranty: Warranty;
+    held: Held;
+    /**
+     * The fault this one is the return of.
+     */
+    previousId: null | string;
+    /**
+     * A later fault that is the return of this one.
+     */
+    cameBackAs: null | string;
     closedAt: null | string;
+};
+
+/**
+ * One field of a change; texts as they stood.
+ */
+export type FieldChange = {
+    field: string;
+    before: string;
+    after: string;
+};
+
+export type Held = 'notKnown' | 'held' | 'cameBack';
+
+export type HomeFault = {
+    id: string;
+    tag: string;
+    machineName: string;
+    noticed: string;
+    openedAt: string;
+};
+
+export type HomeMachine = {
+    tag: string;
+    machineName: string;
+    site: string;
+    /**
+     * What is awaited, or what was left.
+     */
+    words: Array<string>;
+    since: string;
+    visitId: string;
+};
+
+/**
+ * The day at one look.
+ */
+export type HomePage = {
+    machines: number;
+    visits: Array<HomeVisit>;
+    faults: Array<HomeFault>;
+    parts: Array<HomeMachine>;
+    care: Array<HomeMachine>;
+    touched: Array<MachineRow>;
+};
+
+export type HomeVisit = {
+    id: string;
+    tag: string;
+    machineName: string;
+    site: string;
+    complaint: string;
+    person: string;
+    openedAt: string;
+    lastRoundId: null | string;
 };
 
 export type JsonElement = unknown;
 
+export type LayoutChanged = {
+    tables: LayoutTables;
+    /**
+     * What stands against it; then nothing was written.
+     */
+    problems: Array<LayoutProblem>;
+};
+
+export type LayoutColumn = 'designator' | 'kind' | 'purpose' | 'rating' | 'x' | 'y' | 'rows' | 'pitch' | 'direction' | 'pin1' | 'numbering' | 'place' | 'label' | 'colours' | 'signal' | 'source' | 'target' | 'red' | 'black' | 'mode' | 'state' | 'plugged' | 'limit' | 'remark';
+
+/**
+ * One change in a table.
+ */
+export type LayoutEdit = {
+    kind: LayoutEditKind;
+    row: LayoutRowKind;
+    parent: string;
+    id: string;
+    column: null | LayoutColumn;
+    /**
+     * The text that stood in the cell when it was changed; another text there now is a clash.
+     */
+    before: string;
+    text: string;
+    /**
+     * For a row added, texts of its cells; for a row removed, what they held, so that the step can be taken back.
+     */
+    cells?: null | {
+        [key: string]: string;
+    };
+};
+
+export type LayoutEditKind = 'set' | 'add' | 'remove';
+
+/**
+ * Why a change cannot be made.
+ */
+export type LayoutProblem = {
+    /**
+     * Place in the list of changes, from 0.
+     */
+    edit: number;
+    message: string;
+    /**
+     * What somebody else wrote into the cell in between; null where that is not the reason.
+     */
+    theirs: null | string;
+};
+
+/**
+ * A line of one of the tables.
+ */
+export type LayoutRow = {
+    kind: LayoutRowKind;
+    /**
+     * The element of a pin; empty for an element or a check.
+     */
+    parent: string;
+    id: string;
+    cells: {
+        [key: string]: string;
+    };
+};
+
+export type LayoutRowKind = 'element' | 'pin' | 'check';
+
+/**
+ * A board type as tables.
+ */
+export type LayoutTables = {
+    boardTypeId: string;
+    partNumber: string;
+    revision: string;
+    name: string;
+    widthMm: number;
+    heightMm: number;
+    version: number;
+    rows: Array<LayoutRow>;
+    states: Array<OperatingState>;
+    /**
+     * Tags of the machines it is fitted in.
+     */
+    machines: Array<string>;
+    /**
+     * All revisions of the part number, this one included.
+     */
+    revisions: Array<RevisionName>;
+};
+
 export type MachineList = {
     machines: Array<MachineRow>;
+    from: number;
+    /**
+     * How many answer, whatever part of them is here.
+     */
     total: number;
 };
 
@@ -131,8 +452,14 @@ export type MachinePage = {
     built: string;
     supply: string;
     site: string;
+    customer: string;
     version: number;
     checks: number;
+    serialDoubt: null | PlateDoubt;
+    /**
+     * What the build date may mean where it is not plain; empty where it is.
+     */
+    builtMayMean: Array<string>;
     boards: Array<BoardInPosition>;
     parts: Array<PartOffBoard>;
     states: Array<OperatingState>;
@@ -142,6 +469,10 @@ export type MachinePage = {
     toMend: Array<string>;
     faults: Array<FaultView>;
     visits: Array<VisitView>;
+    brief: null | BriefView;
+    photographs: number;
+    settings: number;
+    plateHash: null | string;
 };
 
 export type MachineRow = {
@@ -154,12 +485,50 @@ export type MachineRow = {
     serial: string;
     openFaults: number;
     openVisitId: null | string;
+    /**
+     * The last visit left something to bring.
+     */
+    waitsForPart: boolean;
+    /**
+     * Left unsafe or with something temporary on it.
+     */
+    needsCare: boolean;
+    touchedAt: null | string;
+};
+
+export type MachineSettings = {
+    machineId: string;
+    tag: string;
+    machineName: string;
+    boards: Array<BoardSettings>;
+    /**
+     * Snapshots of the same board types in other machines, newest first.
+     */
+    twins: Array<TwinSnapshot>;
+};
+
+/**
+ * A machine taken in from a file.
+ */
+export type MachineTaken = {
+    id: string;
+    tag: string;
 };
 
 /**
  * How the meter, or the eye, is set for a check.
  */
 export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word';
+
+export type ModelChoice = {
+    id: string;
+    words: string;
+};
+
+export type NewCause = {
+    id: string;
+    words: string;
+};
 
 /**
  * A fault opened by hand or from a round, which then gives machine, readings, stretch and times.
@@ -170,6 +539,32 @@ export type NewFault = {
     roundId: null | string;
     noticed: string;
     personId: string;
+};
+
+/**
+ * A board fitted into a position; what was there before goes out on the same day.
+ */
+export type NewFittedBoard = {
+    id: string;
+    /**
+     * Null for a new position.
+     */
+    positionId: null | string;
+    /**
+     * Name of a new position.
+     */
+    name: string;
+    /**
+     * Of a board type that is known, or a new one.
+     */
+    partNumber: string;
+    /**
+     * Empty for the newest that is known.
+     */
+    revision: string;
+    serial: string;
+    firmware: string;
+    from: null | string;
 };
 
 /**
@@ -213,7 +608,7 @@ export type NewLine = {
 };
 
 /**
- * A machine begun by hand: a model of its own with one position for each board named.
+ * A machine begun by hand: a model of its own with one position for each board named; boards may come later.
  */
 export type NewMachine = {
     id: string;
@@ -223,13 +618,76 @@ export type NewMachine = {
     maker: string;
     serial: string;
     /**
-     * Part numbers of the boards, in any order; at least one.
+     * Part numbers of the boards, in any order.
      */
     boards: Array<string>;
 };
 
+export type NewNote = {
+    id: string;
+    machineId: string;
+    visitId: null | string;
+    text: string;
+    personId: string;
+};
+
+export type NewPlace = {
+    id: string;
+    x: number;
+    y: number;
+    name: string;
+    note: string;
+};
+
+/**
+ * A reading at a place. Where no visit is open, one is begun under the ids given.
+ */
+export type NewPlaceReading = {
+    id: string;
+    order: number;
+    visitId: string;
+    roundId: string;
+    mode: MeterMode;
+    typed: string;
+    choice: null | number;
+    deviceTime: string;
+    personId: string;
+    meter: string;
+};
+
+export type NewRevision = {
+    id: string;
+    revision: string;
+    /**
+     * A machine whose board turned out to be of the new revision; null for none.
+     */
+    machineId: null | string;
+    /**
+     * Which of its positions.
+     */
+    positionId: null | string;
+};
+
 export type NewRound = {
     id: string;
+};
+
+export type NewSnapshot = {
+    id: string;
+    machineId: string;
+    fittedBoardId: string;
+    visitId: null | string;
+    kind: SnapshotKind;
+    takenAt: string;
+    personId: string;
+    note: string;
+};
+
+export type NewSupportCall = {
+    id: string;
+    caseNumber: string;
+    said: string;
+    personId: string;
 };
 
 /**
@@ -241,6 +699,19 @@ export type NewVisit = {
     machineId: string;
     complaint: string;
     personId: string;
+};
+
+export type NoteEdit = {
+    version: number;
+    text: string;
+};
+
+export type NoteView = {
+    id: string;
+    machineId: string;
+    version: number;
+    text: string;
+    at: string;
 };
 
 /**
@@ -284,6 +755,44 @@ export type PathView = {
 export type PersonView = {
     id: string;
     name: string;
+};
+
+export type PhotographEdit = {
+    version: number;
+    kind: PhotographKind;
+    caption: string;
+    positionId: null | string;
+};
+
+export type PhotographKind = 'plate' | 'board' | 'screen' | 'other';
+
+/**
+ * A photograph with what was tapped on it.
+ */
+export type PhotographPage = {
+    photograph: PhotographView;
+    tag: string;
+    machineName: string;
+    places: Array<PlaceView>;
+    positions: Array<PositionName>;
+};
+
+export type PhotographView = {
+    id: string;
+    machineId: string;
+    version: number;
+    visitId: null | string;
+    positionId: null | string;
+    snapshotId: null | string;
+    kind: PhotographKind;
+    caption: string;
+    takenAt: string;
+    person: string;
+    hash: string;
+    width: number;
+    height: number;
+    bytes: number;
+    places: number;
 };
 
 export type PinEdit = {
@@ -336,6 +845,93 @@ export type PinText = {
     colours: string;
     signal: string;
     version: number;
+};
+
+/**
+ * The place named as a pin: of a connector that is there, or of a new one.
+ */
+export type PlaceAsPin = {
+    version: number;
+    positionId: string;
+    designator: string;
+    label: string;
+    colours: string;
+    signal: string;
+};
+
+export type PlaceEdit = {
+    version: number;
+    x: number;
+    y: number;
+    name: string;
+    note: string;
+};
+
+export type PlaceReading = {
+    id: string;
+    value: string;
+    remark: string;
+    mode: string;
+    state: string;
+    at: string;
+    person: string;
+};
+
+export type PlaceView = {
+    id: string;
+    version: number;
+    x: number;
+    y: number;
+    number: number;
+    name: string;
+    note: string;
+    positionId: null | string;
+    pinId: null | string;
+    /**
+     * The pin it became, in the name printed on this machine; null while it is none.
+     */
+    printed: null | string;
+    /**
+     * Taken here, newest first.
+     */
+    readings: Array<PlaceReading>;
+};
+
+/**
+ * Why a serial number as read may not be the one on the plate.
+ */
+export type PlateDoubt = {
+    /**
+     * What is odd about it.
+     */
+    doubt: string;
+    /**
+     * What may stand on the plate instead, in words.
+     */
+    mayMean: Array<string>;
+};
+
+/**
+ * The plate and the place of a machine.
+ */
+export type PlateEdit = {
+    version: number;
+    tag: string;
+    name: string;
+    maker: string;
+    model: string;
+    serial: string;
+    built: string;
+    supply: string;
+    site: string;
+    customer: string;
+};
+
+export type PositionName = {
+    id: string;
+    prefix: string;
+    name: string;
+    boardTypeId: string;
 };
 
 /**
@@ -393,6 +989,25 @@ export type ReadingView = {
     state: string;
     deviceTime: string;
     person: string;
+};
+
+/**
+ * What the register can be narrowed by.
+ */
+export type RegisterChoices = {
+    sites: Array<string>;
+    models: Array<ModelChoice>;
+};
+
+export type RevisionName = {
+    boardTypeId: string;
+    revision: string;
+};
+
+export type RevisionsCompared = {
+    before: string;
+    after: string;
+    differences: Array<BoardDifference>;
 };
 
 export type RoundSummary = {
@@ -495,6 +1110,90 @@ export type RowView = {
     takes: number;
 };
 
+export type SettingChange = 'same' | 'changed' | 'onlyFirst' | 'onlySecond';
+
+export type SettingFit = {
+    kind: SettingFitKind;
+    /**
+     * What is wrong with it; empty when it fits.
+     */
+    words: string;
+};
+
+export type SettingFitKind = 'fits' | 'outside' | 'notDefined';
+
+export type SettingKind = 'number' | 'choice' | 'text';
+
+/**
+ * One line of a list of settings.
+ */
+export type SettingLine = {
+    line: number;
+    code: string;
+    value: string;
+    /**
+     * Why it was not understood; empty when it was.
+     */
+    problem: string;
+};
+
+/**
+ * One code in two snapshots side by side.
+ */
+export type SettingPair = {
+    code: string;
+    name: string;
+    unit: string;
+    /**
+     * Null where the first has none.
+     */
+    first: null | string;
+    /**
+     * Null where the second has none.
+     */
+    second: null | string;
+    change: SettingChange;
+    firstFit: SettingFit;
+    secondFit: SettingFit;
+};
+
+export type SettingsCompared = {
+    first: string;
+    second: string;
+    pairs: Array<SettingPair>;
+    changed: number;
+};
+
+export type SettingsTaken = {
+    lines: Array<SettingLine>;
+    refused: number;
+    snapshot: null | SnapshotView;
+};
+
+export type SnapshotEdit = {
+    version: number;
+    kind: SnapshotKind;
+    note: string;
+};
+
+export type SnapshotKind = 'asFound' | 'asLeft' | 'other';
+
+export type SnapshotView = {
+    id: string;
+    version: number;
+    machineId: string;
+    tag: string;
+    fittedBoardId: string;
+    positionId: string;
+    kind: SnapshotKind;
+    takenAt: string;
+    person: string;
+    firmware: string;
+    note: string;
+    photographHash: null | string;
+    values: Array<ValueView>;
+};
+
 export type StretchView = {
     sentence: string;
     next: string;
@@ -526,6 +1225,21 @@ export type StripPoint = {
      * A check that measures it in this state; null where there is none.
      */
     checkKey: null | string;
+};
+
+export type SupportCallEdit = {
+    version: number;
+    caseNumber: string;
+    said: string;
+};
+
+export type SupportCallView = {
+    id: string;
+    version: number;
+    at: string;
+    person: string;
+    caseNumber: string;
+    said: string;
 };
 
 /**
@@ -560,18 +1274,108 @@ export type TerminalPreviewView = {
     doubtful: number;
 };
 
+export type Timeline = {
+    entries: Array<TimelineEntry>;
+    /**
+     * How many of each kind there are, whatever is shown.
+     */
+    counts: {
+        [key: string]: number;
+    };
+    /**
+     * There are older ones.
+     */
+    more: boolean;
+};
+
+export type TimelineEntry = {
+    /**
+     * Sorting moment, UTC.
+     */
+    at: string;
+    kind: TimelineKind;
+    /**
+     * Of the record it leads to.
+     */
+    id: string;
+    /**
+     * Still open: a visit, a fault.
+     */
+    open: boolean;
+    title: string;
+    /**
+     * Second line; may be empty.
+     */
+    detail: string;
+    /**
+     * At the end of the line, such as minutes; may be empty.
+     */
+    tail: string;
+    person: string;
+    /**
+     * Of a photograph's picture.
+     */
+    hash: null | string;
+};
+
+export type TimelineKind = 'visit' | 'fault' | 'board' | 'snapshot' | 'reading' | 'note' | 'photograph';
+
 export type ToleranceView = {
     percent: number;
     volts: number;
     ohms: number;
 };
 
+export type TwinSnapshot = {
+    id: string;
+    tag: string;
+    boardTypeId: string;
+    serial: string;
+    kind: SnapshotKind;
+    takenAt: string;
+};
+
+export type ValueEdit = {
+    /**
+     * Of the value as it was seen; 0 for a new code.
+     */
+    version: number;
+    value: string;
+};
+
+export type ValueView = {
+    code: string;
+    name: string;
+    unit: string;
+    value: string;
+    version: number;
+    /**
+     * Why the value is not one the board can have; empty when it is. It is kept either way.
+     */
+    doubt: string;
+    isDefined: boolean;
+};
+
 export type VerdictKind = 'within' | 'marginal' | 'low' | 'high' | 'dead' | 'reversed' | 'differs' | 'notJudged';
+
+/**
+ * Everything of a visit that is written as it goes.
+ */
+export type VisitEdit = {
+    version: number;
+    complaint: string;
+    endingNote: string;
+    left: Array<string>;
+    bring: Array<string>;
+    travelMinutes: null | number;
+    labourMinutes: null | number;
+    agreed: string;
+    warranty: Warranty;
+};
 
 export type VisitEnd = {
     version: number;
-    ending: Ending;
-    note: string;
+    ending: null | Ending;
 };
 
 export type VisitView = {
@@ -584,14 +1388,40 @@ export type VisitView = {
     endedAt: null | string;
     ending: null | Ending;
     endingNote: string;
+    /**
+     * What was left unplugged or temporary.
+     */
+    left: Array<string>;
+    /**
+     * What the next visit has to bring.
+     */
+    bring: Array<string>;
+    travelMinutes: null | number;
+    labourMinutes: null | number;
+    /**
+     * What the customer agreed to spend; empty where nothing is.
+     */
+    agreed: string;
+    agreedAt: null | string;
+    warranty: Warranty;
     rounds: Array<RoundSummary>;
+    calls: Array<SupportCallView>;
 };
+
+export type Warranty = 'notAsked' | 'yes' | 'no';
 
 export type ListMachinesData = {
     body?: never;
     path?: never;
     query?: {
         find?: string;
+        site?: string;
+        model?: string;
+        openFault?: boolean;
+        waitsForPart?: boolean;
+        order?: string;
+        from?: number;
+        take?: number;
     };
     url: '/api/machines';
 };
@@ -655,6 +1485,72 @@ export type BeginMachineResponses = {
 
 export type BeginMachineResponse = BeginMachineResponses[keyof BeginMachineResponses];
 
+export type ListRegisterChoicesData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/register/choices';
+};
+
+export type ListRegisterChoicesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListRegisterChoicesError = ListRegisterChoicesErrors[keyof ListRegisterChoicesErrors];
+
+export type ListRegisterChoicesResponses = {
+    /**
+     * OK
+     */
+    200: RegisterChoices;
+};
+
+export type ListRegisterChoicesResponse = ListRegisterChoicesResponses[keyof ListRegisterChoicesResponses];
+
+export type GetHomeData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/home';
+};
+
+export type GetHomeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetHomeError = GetHomeErrors[keyof GetHomeErrors];
+
+export type GetHomeResponses = {
+    /**
+     * OK
+     */
+    200: HomePage;
+};
+
+export type GetHomeResponse = GetHomeResponses[keyof GetHomeResponses];
+
 export type GetMachineData = {
     body?: never;
     path: {
@@ -690,12 +1586,84 @@ export type GetMachineResponses = {
 
 export type GetMachineResponse = GetMachineResponses[keyof GetMachineResponses];
 
+export type EditMachineData = {
+    body: PlateEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}';
+};
+
+export type EditMachineErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditMachineError = EditMachineErrors[keyof EditMachineErrors];
+
+export type EditMachineResponses = {
+    /**
+     * OK
+     */
+    200: MachinePage;
+};
+
+export type EditMachineResponse = EditMachineResponses[keyof EditMachineResponses];
+
+export type FitBoardData = {
+    body: NewFittedBoard;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/boards';
+};
+
+export type FitBoardErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type FitBoardError = FitBoardErrors[keyof FitBoardErrors];
+
+export type FitBoardResponses = {
+    /**
+     * OK
+     */
+    200: MachinePage;
+};
+
+export type FitBoardResponse = FitBoardResponses[keyof FitBoardResponses];
+
 export type ExportMachineData = {
     body?: never;
     path: {
         id: string;
     };
-    query?: never;
+    query?: {
+        pictures?: boolean;
+    };
     url: '/api/machines/{id}/file';
 };
 
@@ -744,10 +1712,34 @@ export type ImportMachineResponses = {
     /**
      * OK
      */
-    200: MachinePage;
+    200: MachineTaken;
 };
 
 export type ImportMachineResponse = ImportMachineResponses[keyof ImportMachineResponses];
+
+export type ImportMachineWatchedData = {
+    body: JsonElement;
+    path?: never;
+    query?: never;
+    url: '/api/machine-files/watched';
+};
+
+export type ImportMachineWatchedErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ImportMachineWatchedError = ImportMachineWatchedErrors[keyof ImportMachineWatchedErrors];
 
 export type GetBoardMapData = {
     body?: never;
@@ -925,6 +1917,938 @@ export type AcceptTerminalsResponses = {
 
 export type AcceptTerminalsResponse = AcceptTerminalsResponses[keyof AcceptTerminalsResponses];
 
+export type GetTablesData = {
+    body?: never;
+    path: {
+        boardTypeId: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/tables';
+};
+
+export type GetTablesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetTablesError = GetTablesErrors[keyof GetTablesErrors];
+
+export type GetTablesResponses = {
+    /**
+     * OK
+     */
+    200: LayoutTables;
+};
+
+export type GetTablesResponse = GetTablesResponses[keyof GetTablesResponses];
+
+export type ChangeTablesData = {
+    body: Array<LayoutEdit>;
+    path: {
+        boardTypeId: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/tables';
+};
+
+export type ChangeTablesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ChangeTablesError = ChangeTablesErrors[keyof ChangeTablesErrors];
+
+export type ChangeTablesResponses = {
+    /**
+     * OK
+     */
+    200: LayoutChanged;
+};
+
+export type ChangeTablesResponse = ChangeTablesResponses[keyof ChangeTablesResponses];
+
+export type AddRevisionData = {
+    body: NewRevision;
+    path: {
+        boardTypeId: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/revisions';
+};
+
+export type AddRevisionErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddRevisionError = AddRevisionErrors[keyof AddRevisionErrors];
+
+export type AddRevisionResponses = {
+    /**
+     * OK
+     */
+    200: LayoutTables;
+};
+
+export type AddRevisionResponse = AddRevisionResponses[keyof AddRevisionResponses];
+
+export type CompareRevisionsData = {
+    body?: never;
+    path: {
+        boardTypeId: string;
+        otherId: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/compare/{otherId}';
+};
+
+export type CompareRevisionsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type CompareRevisionsError = CompareRevisionsErrors[keyof CompareRevisionsErrors];
+
+export type CompareRevisionsResponses = {
+    /**
+     * OK
+     */
+    200: RevisionsCompared;
+};
+
+export type CompareRevisionsResponse = CompareRevisionsResponses[keyof CompareRevisionsResponses];
+
+export type ListPinReadingsData = {
+    body?: never;
+    path: {
+        machineId: string;
+        positionId: string;
+        pinId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings';
+};
+
+export type ListPinReadingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListPinReadingsError = ListPinReadingsErrors[keyof ListPinReadingsErrors];
+
+export type ListPinReadingsResponses = {
+    /**
+     * OK
+     */
+    200: Array<PlaceReading>;
+};
+
+export type ListPinReadingsResponse = ListPinReadingsResponses[keyof ListPinReadingsResponses];
+
+export type AddPhotographData = {
+    body: string;
+    path?: never;
+    query: {
+        id: string;
+        machineId: string;
+        kind: string;
+        personId: string;
+        takenAt: string;
+        visitId?: string;
+        positionId?: string;
+        snapshotId?: string;
+        caption?: string;
+    };
+    url: '/api/photographs';
+};
+
+export type AddPhotographErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddPhotographError = AddPhotographErrors[keyof AddPhotographErrors];
+
+export type AddPhotographResponses = {
+    /**
+     * OK
+     */
+    200: PhotographView;
+};
+
+export type AddPhotographResponse = AddPhotographResponses[keyof AddPhotographResponses];
+
+export type ListPhotographsData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/photographs';
+};
+
+export type ListPhotographsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListPhotographsError = ListPhotographsErrors[keyof ListPhotographsErrors];
+
+export type ListPhotographsResponses = {
+    /**
+     * OK
+     */
+    200: Array<PhotographView>;
+};
+
+export type ListPhotographsResponse = ListPhotographsResponses[keyof ListPhotographsResponses];
+
+export type GetPhotographData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/photographs/{id}';
+};
+
+export type GetPhotographErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetPhotographError = GetPhotographErrors[keyof GetPhotographErrors];
+
+export type GetPhotographResponses = {
+    /**
+     * OK
+     */
+    200: PhotographPage;
+};
+
+export type GetPhotographResponse = GetPhotographResponses[keyof GetPhotographResponses];
+
+export type EditPhotographData = {
+    body: PhotographEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/photographs/{id}';
+};
+
+export type EditPhotographErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditPhotographError = EditPhotographErrors[keyof EditPhotographErrors];
+
+export type EditPhotographResponses = {
+    /**
+     * OK
+     */
+    200: PhotographView;
+};
+
+export type EditPhotographResponse = EditPhotographResponses[keyof EditPhotographResponses];
+
+export type RetirePhotographData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/photographs/{id}/retire';
+};
+
+export type RetirePhotographErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RetirePhotographError = RetirePhotographErrors[keyof RetirePhotographErrors];
+
+export type RetirePhotographResponses = {
+    /**
+     * No Content
+     */
+    204: void;
+};
+
+export type RetirePhotographResponse = RetirePhotographResponses[keyof RetirePhotographResponses];
+
+export type GetPictureData = {
+    body?: never;
+    path: {
+        hash: string;
+    };
+    query?: never;
+    url: '/api/pictures/{hash}';
+};
+
+export type GetPictureErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetPictureError = GetPictureErrors[keyof GetPictureErrors];
+
+export type GetSmallPictureData = {
+    body?: never;
+    path: {
+        hash: string;
+    };
+    query?: never;
+    url: '/api/pictures/{hash}/small';
+};
+
+export type GetSmallPictureErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetSmallPictureError = GetSmallPictureErrors[keyof GetSmallPictureErrors];
+
+export type AddPlaceData = {
+    body: NewPlace;
+    path: {
+        photographId: string;
+    };
+    query?: never;
+    url: '/api/photographs/{photographId}/places';
+};
+
+export type AddPlaceErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddPlaceError = AddPlaceErrors[keyof AddPlaceErrors];
+
+export type AddPlaceResponses = {
+    /**
+     * OK
+     */
+    200: PlaceView;
+};
+
+export type AddPlaceResponse = AddPlaceResponses[keyof AddPlaceResponses];
+
+export type EditPlaceData = {
+    body: PlaceEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/places/{id}';
+};
+
+export type EditPlaceErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditPlaceError = EditPlaceErrors[keyof EditPlaceErrors];
+
+export type EditPlaceResponses = {
+    /**
+     * OK
+     */
+    200: PlaceView;
+};
+
+export type EditPlaceResponse = EditPlaceResponses[keyof EditPlaceResponses];
+
+export type RetirePlaceData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/places/{id}/retire';
+};
+
+export type RetirePlaceErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RetirePlaceError = RetirePlaceErrors[keyof RetirePlaceErrors];
+
+export type RetirePlaceResponses = {
+    /**
+     * No Content
+     */
+    204: void;
+};
+
+export type RetirePlaceResponse = RetirePlaceResponses[keyof RetirePlaceResponses];
+
+export type AddPlaceReadingData = {
+    body: NewPlaceReading;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/places/{id}/readings';
+};
+
+export type AddPlaceReadingErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddPlaceReadingError = AddPlaceReadingErrors[keyof AddPlaceReadingErrors];
+
+export type AddPlaceReadingResponses = {
+    /**
+     * OK
+     */
+    200: PlaceView;
+};
+
+export type AddPlaceReadingResponse = AddPlaceReadingResponses[keyof AddPlaceReadingResponses];
+
+export type MakePlacePinData = {
+    body: PlaceAsPin;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/places/{id}/pin';
+};
+
+export type MakePlacePinErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MakePlacePinError = MakePlacePinErrors[keyof MakePlacePinErrors];
+
+export type MakePlacePinResponses = {
+    /**
+     * OK
+     */
+    200: PlaceView;
+};
+
+export type MakePlacePinResponse = MakePlacePinResponses[keyof MakePlacePinResponses];
+
+export type GetSettingsData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/settings';
+};
+
+export type GetSettingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetSettingsError = GetSettingsErrors[keyof GetSettingsErrors];
+
+export type GetSettingsResponses = {
+    /**
+     * OK
+     */
+    200: MachineSettings;
+};
+
+export type GetSettingsResponse = GetSettingsResponses[keyof GetSettingsResponses];
+
+export type DefineSettingData = {
+    body: DefinitionEdit;
+    path: {
+        boardTypeId: string;
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/settings/{id}';
+};
+
+export type DefineSettingErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type DefineSettingError = DefineSettingErrors[keyof DefineSettingErrors];
+
+export type DefineSettingResponses = {
+    /**
+     * OK
+     */
+    200: DefinitionView;
+};
+
+export type DefineSettingResponse = DefineSettingResponses[keyof DefineSettingResponses];
+
+export type RetireSettingData = {
+    body?: never;
+    path: {
+        boardTypeId: string;
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/settings/{id}/retire';
+};
+
+export type RetireSettingErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RetireSettingError = RetireSettingErrors[keyof RetireSettingErrors];
+
+export type RetireSettingResponses = {
+    /**
+     * No Content
+     */
+    204: void;
+};
+
+export type RetireSettingResponse = RetireSettingResponses[keyof RetireSettingResponses];
+
+export type BeginSnapshotData = {
+    body: NewSnapshot;
+    path?: never;
+    query?: never;
+    url: '/api/snapshots';
+};
+
+export type BeginSnapshotErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type BeginSnapshotError = BeginSnapshotErrors[keyof BeginSnapshotErrors];
+
+export type BeginSnapshotResponses = {
+    /**
+     * OK
+     */
+    200: SnapshotView;
+};
+
+export type BeginSnapshotResponse = BeginSnapshotResponses[keyof BeginSnapshotResponses];
+
+export type EditSnapshotData = {
+    body: SnapshotEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/snapshots/{id}';
+};
+
+export type EditSnapshotErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditSnapshotError = EditSnapshotErrors[keyof EditSnapshotErrors];
+
+export type EditSnapshotResponses = {
+    /**
+     * OK
+     */
+    200: SnapshotView;
+};
+
+export type EditSnapshotResponse = EditSnapshotResponses[keyof EditSnapshotResponses];
+
+export type SetValueData = {
+    body: ValueEdit;
+    path: {
+        id: string;
+        code: string;
+    };
+    query?: never;
+    url: '/api/snapshots/{id}/values/{code}';
+};
+
+export type SetValueErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type SetValueError = SetValueErrors[keyof SetValueErrors];
+
+export type SetValueResponses = {
+    /**
+     * OK
+     */
+    200: SnapshotView;
+};
+
+export type SetValueResponse = SetValueResponses[keyof SetValueResponses];
+
+export type RetireValueData = {
+    body?: never;
+    path: {
+        id: string;
+        code: string;
+    };
+    query?: never;
+    url: '/api/snapshots/{id}/values/{code}/retire';
+};
+
+export type RetireValueErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RetireValueError = RetireValueErrors[keyof RetireValueErrors];
+
+export type RetireValueResponses = {
+    /**
+     * OK
+     */
+    200: SnapshotView;
+};
+
+export type RetireValueResponse = RetireValueResponses[keyof RetireValueResponses];
+
+export type TakeSettingsData = {
+    body: string;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/snapshots/{id}/list';
+};
+
+export type TakeSettingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TakeSettingsError = TakeSettingsErrors[keyof TakeSettingsErrors];
+
+export type TakeSettingsResponses = {
+    /**
+     * OK
+     */
+    200: SettingsTaken;
+};
+
+export type TakeSettingsResponse = TakeSettingsResponses[keyof TakeSettingsResponses];
+
+export type ExportSettingsData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/snapshots/{id}/settings.csv';
+};
+
+export type ExportSettingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ExportSettingsError = ExportSettingsErrors[keyof ExportSettingsErrors];
+
+export type CompareSettingsData = {
+    body?: never;
+    path?: never;
+    query: {
+        first: string;
+        second: string;
+    };
+    url: '/api/settings/compare';
+};
+
+export type CompareSettingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type CompareSettingsError = CompareSettingsErrors[keyof CompareSettingsErrors];
+
+export type CompareSettingsResponses = {
+    /**
+     * OK
+     */
+    200: SettingsCompared;
+};
+
+export type CompareSettingsResponse = CompareSettingsResponses[keyof CompareSettingsResponses];
+
 export type GetRoundData = {
     body?: never;
     path: {
@@ -1094,6 +3018,76 @@ export type BeginVisitResponses = {
 
 export type BeginVisitResponse = BeginVisitResponses[keyof BeginVisitResponses];
 
+export type GetVisitData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}';
+};
+
+export type GetVisitErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetVisitError = GetVisitErrors[keyof GetVisitErrors];
+
+export type GetVisitResponses = {
+    /**
+     * OK
+     */
+    200: VisitView;
+};
+
+export type GetVisitResponse = GetVisitResponses[keyof GetVisitResponses];
+
+export type EditVisitData = {
+    body: VisitEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}';
+};
+
+export type EditVisitErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditVisitError = EditVisitErrors[keyof EditVisitErrors];
+
+export type EditVisitResponses = {
+    /**
+     * OK
+     */
+    200: VisitView;
+};
+
+export type EditVisitResponse = EditVisitResponses[keyof EditVisitResponses];
+
 export type AddRoundData = {
     body: NewRound;
     path: {
@@ -1129,41 +3123,6 @@ export type AddRoundResponses = {
 
 export type AddRoundResponse = AddRoundResponses[keyof AddRoundResponses];
 
-export type EditComplaintData = {
-    body: ComplaintEdit;
-    path: {
-        id: string;
-    };
-    query?: never;
-    url: '/api/visits/{id}/complaint';
-};
-
-export type EditComplaintErrors = {
-    /**
-     * Bad Request
-     */
-    400: ProblemDetails;
-    /**
-     * Not Found
-     */
-    404: ProblemDetails;
-    /**
-     * Conflict
-     */
-    409: ProblemDetails;
-};
-
-export type EditComplaintError = EditComplaintErrors[keyof EditComplaintErrors];
-
-export type EditComplaintResponses = {
-    /**
-     * OK
-     */
-    200: VisitView;
-};
-
-export type EditComplaintResponse = EditComplaintResponses[keyof EditComplaintResponses];
-
 export type EndVisitData = {
     body: VisitEnd;
     path: {
@@ -1198,6 +3157,111 @@ export type EndVisitResponses = {
 };
 
 export type EndVisitResponse = EndVisitResponses[keyof EndVisitResponses];
+
+export type AddSupportCallData = {
+    body: NewSupportCall;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/calls';
+};
+
+export type AddSupportCallErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddSupportCallError = AddSupportCallErrors[keyof AddSupportCallErrors];
+
+export type AddSupportCallResponses = {
+    /**
+     * OK
+     */
+    200: VisitView;
+};
+
+export type AddSupportCallResponse = AddSupportCallResponses[keyof AddSupportCallResponses];
+
+export type EditSupportCallData = {
+    body: SupportCallEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/calls/{id}';
+};
+
+export type EditSupportCallErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditSupportCallError = EditSupportCallErrors[keyof EditSupportCallErrors];
+
+export type EditSupportCallResponses = {
+    /**
+     * OK
+     */
+    200: VisitView;
+};
+
+export type EditSupportCallResponse = EditSupportCallResponses[keyof EditSupportCallResponses];
+
+export type GetCallCardData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/call-card';
+};
+
+export type GetCallCardErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCallCardError = GetCallCardErrors[keyof GetCallCardErrors];
+
+export type GetCallCardResponses = {
+    /**
+     * OK
+     */
+    200: CallCard;
+};
+
+export type GetCallCardResponse = GetCallCardResponses[keyof GetCallCardResponses];
 
 export type OpenFaultData = {
     body: NewFault;
@@ -1302,6 +3366,213 @@ export type EditFaultResponses = {
 
 export type EditFaultResponse = EditFaultResponses[keyof EditFaultResponses];
 
+export type ListCausesData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/causes';
+};
+
+export type ListCausesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListCausesError = ListCausesErrors[keyof ListCausesErrors];
+
+export type ListCausesResponses = {
+    /**
+     * OK
+     */
+    200: Array<CauseView>;
+};
+
+export type ListCausesResponse = ListCausesResponses[keyof ListCausesResponses];
+
+export type AddCauseData = {
+    body: NewCause;
+    path?: never;
+    query?: never;
+    url: '/api/causes';
+};
+
+export type AddCauseErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddCauseError = AddCauseErrors[keyof AddCauseErrors];
+
+export type AddCauseResponses = {
+    /**
+     * OK
+     */
+    200: CauseView;
+};
+
+export type AddCauseResponse = AddCauseResponses[keyof AddCauseResponses];
+
+export type GetTimelineData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: {
+        kind?: string;
+        before?: string;
+    };
+    url: '/api/machines/{machineId}/timeline';
+};
+
+export type GetTimelineErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetTimelineError = GetTimelineErrors[keyof GetTimelineErrors];
+
+export type GetTimelineResponses = {
+    /**
+     * OK
+     */
+    200: Timeline;
+};
+
+export type GetTimelineResponse = GetTimelineResponses[keyof GetTimelineResponses];
+
+export type AddNoteData = {
+    body: NewNote;
+    path?: never;
+    query?: never;
+    url: '/api/notes';
+};
+
+export type AddNoteErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddNoteError = AddNoteErrors[keyof AddNoteErrors];
+
+export type AddNoteResponses = {
+    /**
+     * OK
+     */
+    200: NoteView;
+};
+
+export type AddNoteResponse = AddNoteResponses[keyof AddNoteResponses];
+
+export type GetNoteData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/notes/{id}';
+};
+
+export type GetNoteErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetNoteError = GetNoteErrors[keyof GetNoteErrors];
+
+export type GetNoteResponses = {
+    /**
+     * OK
+     */
+    200: NoteView;
+};
+
+export type GetNoteResponse = GetNoteResponses[keyof GetNoteResponses];
+
+export type EditNoteData = {
+    body: NoteEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/notes/{id}';
+};
+
+export type EditNoteErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditNoteError = EditNoteErrors[keyof EditNoteErrors];
+
+export type EditNoteResponses = {
+    /**
+     * OK
+     */
+    200: NoteView;
+};
+
+export type EditNoteResponse = EditNoteResponses[keyof EditNoteResponses];
+
 export type ListEditsData = {
     body?: never;
     path: {
@@ -1337,3 +3608,38 @@ export type ListEditsResponses = {
 };
 
 export type ListEditsResponse = ListEditsResponses[keyof ListEditsResponses];
+
+export type PutBackData = {
+    body?: never;
+    path: {
+        id: number;
+    };
+    query?: never;
+    url: '/api/edits/{id}/put-back';
+};
+
+export type PutBackErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PutBackError = PutBackErrors[keyof PutBackErrors];
+
+export type PutBackResponses = {
+    /**
+     * OK
+     */
+    200: EditView;
+};
+
+export type PutBackResponse = PutBackResponses[keyof PutBackResponses];

@@ -1,0 +1,100 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.History;
+
+/// <summary>One field of a change; texts as they stood.</summary>
+public sealed record FieldChange(string Field, string Before, string After);
+
+/// <summary>One change of one record: who, when, what.</summary>
+/// <param name="Person">Null where it came from a file.</param>
+/// <param name="Began">The record was made by it.</param>
+public sealed record EditView(long Id, string Kind, string RecordId, string? Person, DateTimeOffset At, bool Began, IReadOnlyList<FieldChange> Changes);
+
+/// <summary>The edit log: what each record was, and back to it.</summary>
+internal static class EditEndpoints
+{
+    private const int MostShown = 200;
+
+    // Kept for order and identity, of no interest to a reader.
+    private static readonly HashSet<string> Silent = ["Version", "Id", "OwnerId", "GroupId", "Ordinal", "MachineId", "PersonId", "PhotographId", "VisitId"];
+
+    public static void MapEdits(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/edits/{kind}/{*recordId}", List).WithName("listEdits");
+        api.MapPost("/edits/{id:long}/put-back", PutBack).WithName("putBack");
+    }
+
+    private static async Task<IReadOnlyList<EditView>> List(string kind, string recordId, LedgerContext context, CancellationToken cancel)
+    {
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        var edits = await context.Edits.AsNoTracking().Where(e => e.Kind == kind && e.RecordId == recordId).OrderByDescending(e => e.Id).Take(MostShown).ToListAsync(cancel);
+        return [.. edits.Select(e => View(e, people))];
+    }
+
+    private static EditView View(EditRecord e, Dictionary<string, string> people)
+    {
+        var (before, after) = (Fields(e.Before), Fields(e.After));
+        return new EditView(
+            e.Id, e.Kind, e.RecordId, e.PersonId is null ? null : people.GetValueOrDefault(e.PersonId), e.At, e.Before is null,
+            [.. after.Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, "")).Select(f => new FieldChange(f.Key, before.GetValueOrDefault(f.Key, ""), f.Value))]);
+    }
+
+    private static Dictionary<string, string> Fields(string? json)
+    {
+        if (json is null)
+        {
+            return [];
+        }
+
+        using var text = JsonDocument.Parse(json);
+        return text.RootElement.EnumerateObject().ToDictionary(f => f.Name, f => f.Value.ValueKind switch { JsonValueKind.Null => "", JsonValueKind.String => f.Value.GetString()!, _ => f.Value.GetRawText() });
+    }
+
+    /// <summary>Undoes one change: the fields it changed get back what they held before, whatever else came after. That is a change like any other, so it can itself be undone.</summary>
+    private static async Task<EditView> PutBack(long id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    {
+        var edit = await context.Edits.AsNoTracking().SingleOrDefaultAsync(e => e.Id == id, cancel) ?? throw ProblemException.NotFound("This change");
+        var type = context.Model.GetEntityTypes().FirstOrDefault(t => t.ClrType.Name == $"{edit.Kind}Record") ?? throw ProblemException.NotFound("This kind of record");
+        var record = await context.FindAsync(type.ClrType, Key(type, edit.After), cancel) as Editable ?? throw ProblemException.NotFound("This record");
+        var entry = context.Entry(record);
+        using var after = JsonDocument.Parse(edit.After);
+        if (edit.Before is null)
+        {
+            // A record's beginning is undone by retiring it; its texts stay for whoever puts it back.
+            record.RetiredAt ??= clock.GetUtcNow();
+        }
+        else
+        {
+            using var before = JsonDocument.Parse(edit.Before);
+            foreach (var property in type.GetProperties().Where(p => !p.IsPrimaryKey() && p.Name != nameof(Editable.Version)))
+            {
+                if (before.RootElement.TryGetProperty(property.Name, out var was) && after.RootElement.TryGetProperty(property.Name, out var became) && was.GetRawText() != became.GetRawText())
+                {
+                    entry.Property(property.Name).CurrentValue = was.Deserialize(property.ClrType, LedgerContext.LogJson);
+                }
+            }
+        }
+
+        try
+        {
+            await context.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException broken) when (broken is not DbUpdateConcurrencyException)
+        {
+            throw ProblemException.Conflict("It cannot be put back: something else has taken its place since.");
+        }
+
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        return View(await context.Edits.AsNoTracking().Where(e => e.Kind == edit.Kind && e.RecordId == edit.RecordId).OrderByDescending(e => e.Id).FirstAsync(cancel), people);
+    }
+
+    private static object?[] Key(IEntityType type, string json)
+    {
+        using var text = JsonDocument.Parse(json);
+        return [.. type.FindPrimaryKey()!.Properties.Select(p => text.RootElement.GetProperty(p.Name).Deserialize(p.ClrType, LedgerContext.LogJson))];
+    }
+}

@@ -1,0 +1,185 @@
+using System.Security.Cryptography;
+using Microsoft.Extensions.Options;
+using RustyLedger.Server.Hosting;
+using SkiaSharp;
+
+namespace RustyLedger.Server.Photographs;
+
+/// <summary>A picture as kept.</summary>
+/// <param name="Hash">SHA-256 of the content, in hex; the file is named by it.</param>
+/// <param name="Format">File ending: <c>jpg</c>, <c>png</c> or <c>webp</c>.</param>
+public sealed record Picture(string Hash, string Format, int Width, int Height, long Bytes);
+
+/// <summary>
+/// The picture files, each named by the hash of its content. What comes in is looked at before it is decoded, decoded
+/// in full, turned upright and written anew, so that nothing but the picture is kept: no position, no camera.
+/// </summary>
+public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
+{
+    public const int MostBytes = 20 * 1024 * 1024;
+    private const long MostPixels = 60_000_000;
+    private const int ThumbnailSide = 360;
+    private const int Quality = 90;
+
+    // A picture of 60 megapixels takes 240 MB while it is open; one at a time is enough for a van.
+    private readonly SemaphoreSlim _oneAtATime = new(1);
+
+    private string Folder => Path.Combine(options.Value.Data, "photographs");
+
+    public string FileOf(string hash, string format) => Path.Combine(Folder, hash[..2], $"{hash}.{format}");
+
+    public string ThumbnailOf(string hash) => Path.Combine(Folder, hash[..2], $"{hash}.small.jpg");
+
+    /// <exception cref="ProblemException">Not a picture, too large, or cut; nothing was kept.</exception>
+    public async Task<Picture> Keep(byte[] sent, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(sent);
+        if (sent.Length > MostBytes)
+        {
+            throw Refused($"The picture has {sent.Length / 1024 / 1024} MB; at most {MostBytes / 1024 / 1024} are taken.");
+        }
+
+        await _oneAtATime.WaitAsync(cancel);
+        try
+        {
+            using var bitmap = Decode(sent, out var format);
+            var content = Encode(bitmap, format);
+            var picture = new Picture(Convert.ToHexStringLower(SHA256.HashData(content)), EndingOf(format), bitmap.Width, bitmap.Height, content.Length);
+            await Write(picture, content, bitmap, cancel);
+            return picture;
+        }
+        finally
+        {
+            _oneAtATime.Release();
+        }
+    }
+
+    /// <summary>Keeps a picture that this ledger or another one wrote, as it is; one from elsewhere is written anew like any other.</summary>
+    /// <param name="newFiles">Told of each file that was not there before.</param>
+    /// <exception cref="ProblemException">Not what its hash says, or no picture.</exception>
+    public async Task<Picture> KeepFromFile(byte[] content, string hash, List<string> newFiles, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(content);
+        ArgumentNullException.ThrowIfNull(newFiles);
+        if (Convert.ToHexStringLower(SHA256.HashData(content)) != hash)
+        {
+            throw Refused($"The picture {hash} is damaged: its content has another hash.");
+        }
+
+        await _oneAtATime.WaitAsync(cancel);
+        try
+        {
+            using var bitmap = Decode(content, out var format);
+            var kept = content.AsSpan().IndexOf("Exif"u8) >= 0 || content.AsSpan().IndexOf("http://ns.adobe.com/xap"u8) >= 0 ? Encode(bitmap, format) : content;
+            var picture = new Picture(Convert.ToHexStringLower(SHA256.HashData(kept)), EndingOf(format), bitmap.Width, bitmap.Height, kept.Length);
+            newFiles.AddRange(new[] { FileOf(picture.Hash, picture.Format), ThumbnailOf(picture.Hash) }.Where(f => !File.Exists(f)));
+            await Write(picture, kept, bitmap, cancel);
+            return picture;
+        }
+        finally
+        {
+            _oneAtATime.Release();
+        }
+    }
+
+    /// <summary>A picture that is here already; null where it is not.</summary>
+    public Picture? Known(string hash, string format)
+    {
+        if (hash is not { Length: 64 } || !hash.All(char.IsAsciiHexDigitLower) || format is not ("jpg" or "png" or "webp") || !File.Exists(FileOf(hash, format)))
+        {
+            return null;
+        }
+
+        using var codec = SKCodec.Create(FileOf(hash, format));
+        return codec is null ? null : new Picture(hash, format, codec.Info.Width, codec.Info.Height, new FileInfo(FileOf(hash, format)).Length);
+    }
+
+    public void Dispose() => _oneAtATime.Dispose();
+
+    private static SKBitmap Decode(byte[] sent, out SKEncodedImageFormat format)
+    {
+        using var data = SKData.CreateCopy(sent);
+        using var codec = SKCodec.Create(data);
+        if (codec is null || codec.EncodedFormat is not (SKEncodedImageFormat.Jpeg or SKEncodedImageFormat.Png or SKEncodedImageFormat.Webp))
+        {
+            throw Refused("This is not a picture the ledger reads; it takes JPEG, PNG and WebP.");
+        }
+
+        format = codec.EncodedFormat;
+        var (width, height) = (codec.Info.Width, codec.Info.Height);
+        if ((long)width * height > MostPixels)
+        {
+            throw Refused($"The picture has {width} × {height} points; at most {MostPixels / 1_000_000} million are taken.");
+        }
+
+        using var raw = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Premul));
+        return codec.GetPixels(raw.Info, raw.GetPixels()) == SKCodecResult.Success
+            ? Upright(raw, codec.EncodedOrigin)
+            : throw Refused("The picture is cut short or damaged; send it again.");
+    }
+
+    private static SKBitmap Upright(SKBitmap raw, SKEncodedOrigin origin)
+    {
+        var onItsSide = origin is SKEncodedOrigin.LeftTop or SKEncodedOrigin.RightTop or SKEncodedOrigin.RightBottom or SKEncodedOrigin.LeftBottom;
+        var (width, height) = onItsSide ? (raw.Height, raw.Width) : (raw.Width, raw.Height);
+        var upright = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Premul));
+        using var canvas = new SKCanvas(upright);
+        // Where the camera's axes come to lie, by the orientation tag of Exif (CIPA DC-008).
+        canvas.SetMatrix(origin switch
+        {
+            SKEncodedOrigin.TopRight => new SKMatrix(-1, 0, width, 0, 1, 0, 0, 0, 1),
+            SKEncodedOrigin.BottomRight => new SKMatrix(-1, 0, width, 0, -1, height, 0, 0, 1),
+            SKEncodedOrigin.BottomLeft => new SKMatrix(1, 0, 0, 0, -1, height, 0, 0, 1),
+            SKEncodedOrigin.LeftTop => new SKMatrix(0, 1, 0, 1, 0, 0, 0, 0, 1),
+            SKEncodedOrigin.RightTop => new SKMatrix(0, -1, width, 1, 0, 0, 0, 0, 1),
+            SKEncodedOrigin.RightBottom => new SKMatrix(0, -1, width, -1, 0, height, 0, 0, 1),
+            SKEncodedOrigin.LeftBottom => new SKMatrix(0, 1, 0, -1, 0, height, 0, 0, 1),
+            _ => SKMatrix.Identity,
+        });
+        canvas.DrawBitmap(raw, 0, 0, new SKSamplingOptions(SKFilterMode.Nearest));
+        return upright;
+    }
+
+    private static byte[] Encode(SKBitmap bitmap, SKEncodedImageFormat format)
+    {
+        using var image = SKImage.FromBitmap(bitmap);
+        using var encoded = image.Encode(format, Quality);
+        return encoded.ToArray();
+    }
+
+    private static byte[] Thumbnail(SKBitmap bitmap)
+    {
+        var scale = Math.Min(1, (double)ThumbnailSide / Math.Max(bitmap.Width, bitmap.Height));
+        using var small = bitmap.Resize(new SKImageInfo(Math.Max(1, (int)(bitmap.Width * scale)), Math.Max(1, (int)(bitmap.Height * scale))), new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear));
+        return Encode(small, SKEncodedImageFormat.Jpeg);
+    }
+
+    private static string EndingOf(SKEncodedImageFormat format) => format switch { SKEncodedImageFormat.Jpeg => "jpg", SKEncodedImageFormat.Png => "png", _ => "webp" };
+
+    private async Task Write(Picture picture, byte[] content, SKBitmap bitmap, CancellationToken cancel)
+    {
+        Directory.CreateDirectory(Path.GetDirectoryName(FileOf(picture.Hash, picture.Format))!);
+        await Write(ThumbnailOf(picture.Hash), Thumbnail(bitmap), cancel);
+        await Write(FileOf(picture.Hash, picture.Format), content, cancel);
+    }
+
+    /// <summary>Under another name first, so that a file of that name is always whole.</summary>
+    private static async Task Write(string file, byte[] content, CancellationToken cancel)
+    {
+        if (File.Exists(file))
+        {
+            return;
+        }
+
+        var half = $"{file}.{Guid.CreateVersion7():N}";
+        await using (var stream = new FileStream(half, FileMode.CreateNew, FileAccess.Write))
+        {
+            await stream.WriteAsync(content, cancel);
+            stream.Flush(flushToDisk: true);
+        }
+
+        File.Move(half, file, overwrite: true);
+    }
+
+    private static ProblemException Refused(string detail) => ProblemException.Bad("picture", detail);
+}

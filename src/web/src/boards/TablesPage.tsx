@@ -1,0 +1,354 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import {
+  addRevision,
+  getTables,
+  type LayoutColumn,
+  type LayoutEdit,
+  type LayoutRow,
+  type LayoutRowKind,
+  type LayoutTables,
+} from '../api/generated';
+import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { Frame } from '../ui/Frame';
+import { Grid, type GridColumn } from '../ui/Grid';
+import { Key } from '../ui/Key';
+import { Problem } from '../ui/Problem';
+import { useTables } from './useTables';
+
+const columnsOf: Record<LayoutRowKind, GridColumn[]> = {
+  pin: [
+    { id: 'connector', label: 'Connector', isFixed: true, className: 'font-mono' },
+    { id: 'place', label: 'Place', className: 'font-mono text-right' },
+    { id: 'label', label: 'Pin', className: 'font-mono font-bold' },
+    { id: 'colours', label: 'Wire', className: 'font-mono' },
+    { id: 'signal', label: 'What it does', className: 'w-[55%]' },
+    { id: 'source', label: 'Source', choices: ['yes'] },
+  ],
+  element: [
+    { id: 'designator', label: 'Element', className: 'font-mono font-bold' },
+    { id: 'kind', label: 'Kind', choices: ['connector', 'fuse'] },
+    { id: 'purpose', label: 'What it is for', className: 'w-[28%]' },
+    { id: 'rating', label: 'Rating', className: 'font-mono' },
+    { id: 'x', label: 'x, mm', className: 'font-mono text-right' },
+    { id: 'y', label: 'y, mm', className: 'font-mono text-right' },
+    { id: 'rows', label: 'Rows', className: 'font-mono text-right' },
+    { id: 'pitch', label: 'Pitch, mm', className: 'font-mono text-right' },
+    { id: 'direction', label: 'Runs', choices: ['across', 'down'] },
+    { id: 'pin1', label: 'Pin 1', choices: ['top left', 'top right', 'bottom left', 'bottom right'] },
+    { id: 'numbering', label: 'Counted', choices: ['row by row', 'zigzag'] },
+  ],
+  check: [
+    { id: 'target', label: 'Aimed at', choices: ['pin and common', 'pair', 'part', 'nothing'] },
+    { id: 'red', label: 'Pin', className: 'font-mono font-bold' },
+    { id: 'black', label: 'Common', className: 'font-mono' },
+    { id: 'mode', label: 'Meter', choices: ['DC volts', 'AC volts', 'ohms', 'continuity', 'diode drop'] },
+    { id: 'state', label: 'State' },
+    { id: 'plugged', label: 'Plugged', choices: ['plugged', 'unplugged'] },
+    { id: 'limit', label: 'Should read', className: 'font-mono font-bold' },
+    { id: 'remark', label: 'Remark', className: 'w-[26%]' },
+  ],
+};
+
+const kinds: [LayoutRowKind, string][] = [
+  ['pin', 'Terminals'],
+  ['element', 'Layout'],
+  ['check', 'Checks'],
+];
+
+/** A board type in tables: terminals, layout, checks; every machine that has it gets what is written here. */
+export function TablesPage() {
+  const { boardTypeId = '' } = useParams();
+  const tables = useQuery({
+    queryKey: ['tables', boardTypeId],
+    queryFn: () => ask(getTables({ path: { boardTypeId } })),
+    staleTime: 5000,
+  });
+  if (!tables.data) {
+    return (
+      <Frame title="Board type">
+        {tables.isPending ? (
+          <p className="py-6 text-ink-2">Laying out the tables…</p>
+        ) : (
+          <Problem error={tables.error} retry={() => void tables.refetch()} />
+        )}
+      </Frame>
+    );
+  }
+  return <Tables key={boardTypeId} tables={tables.data} />;
+}
+
+function Tables({ tables }: { tables: LayoutTables }) {
+  const [params, setParams] = useSearchParams();
+  const kind = (params.get('table') ?? 'pin') as LayoutRowKind;
+  const { change, undo, redo, refused, problems, error, isKeeping, steps } = useTables(tables.boardTypeId);
+  const designators = new Map(tables.rows.filter((r) => r.kind === 'element').map((r) => [r.id, r.cells.designator]));
+  const rows = tables.rows.filter((r) => r.kind === kind);
+  const byKey = new Map(rows.map((r) => [rowKey(r), r]));
+  const ofKey = (row: string): Pick<LayoutEdit, 'row' | 'parent' | 'id'> => {
+    const found = byKey.get(row);
+    return { row: kind, parent: found?.parent ?? '', id: found?.id ?? '' };
+  };
+  return (
+    <Frame
+      title={`${tables.partNumber} rev ${tables.revision}, ${tables.name}`}
+      place={tables.machines.length > 0 ? `in ${tables.machines.join(', ')}` : 'fitted nowhere'}
+    >
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-rule-2 pb-1">
+        <div role="group" aria-label="Table" className="flex grow gap-x-5">
+          {kinds.map(([k, words]) => (
+            <button
+              key={k}
+              type="button"
+              aria-pressed={k === kind}
+              className={`min-h-[36px] cursor-pointer border-b-[3px] max-[899px]:min-h-[44px] ${k === kind ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
+              onClick={() => setParams({ table: k }, { replace: true })}
+            >
+              {words} <span className="font-mono">{tables.rows.filter((r) => r.kind === k).length}</span>
+            </button>
+          ))}
+        </div>
+        <span role="status" className="text-[14px] text-ink-2">
+          {isKeeping ? 'keeping…' : refused.size > 0 ? 'not kept: mend the marked cells' : 'kept'}
+        </span>
+        <button type="button" className="quiet" disabled={steps.undo === 0 && refused.size === 0} onClick={undo}>
+          Undo <Key>Ctrl Z</Key>
+        </button>
+        <button type="button" className="quiet" disabled={steps.redo === 0} onClick={redo}>
+          Redo <Key>Ctrl Y</Key>
+        </button>
+      </div>
+      <Adder kind={kind} tables={tables} add={change} />
+      <Problem error={error} />
+      {[...problems].map(([key, message]) => (
+        <p key={key} role="alert" className="border-l-4 border-out bg-out-wash px-3 py-1 text-[14px]">
+          {message}
+        </p>
+      ))}
+      {rows.length === 0 ? (
+        <p className="py-3 text-ink-2">Nothing here yet; add a row, or take the terminals in from a spreadsheet.</p>
+      ) : (
+        <div className="max-h-[calc(100dvh-230px)] overflow-auto">
+          <Grid
+            key={kind}
+            label={kinds.find(([k]) => k === kind)?.[1] ?? ''}
+            columns={columnsOf[kind].map((c) =>
+              c.id === 'state' ? { ...c, choices: tables.states.map((s) => s.name) } : c,
+            )}
+            rows={rows.map((r) => ({
+              id: rowKey(r),
+              cells: { ...r.cells, ...(r.kind === 'pin' ? { connector: designators.get(r.parent) ?? '' } : {}) },
+            }))}
+            problems={problems}
+            refused={refused}
+            onChange={(changes) =>
+              change(
+                changes.map((c) => ({
+                  kind: 'set',
+                  ...ofKey(c.row),
+                  column: c.column as LayoutColumn,
+                  before: c.before,
+                  text: c.text,
+                })),
+              )
+            }
+            onUndo={undo}
+            onRedo={redo}
+            onRemove={(ids) => change(ids.flatMap((id) => removal(byKey.get(id), tables)))}
+          />
+        </div>
+      )}
+      <p className="mt-2 text-[14px] text-ink-2">
+        Type to replace, <Key>Enter</Key> to change, <Key>Ctrl D</Key> fills a block down, blocks copy to and from a
+        spreadsheet, <Key>Shift Delete</Key> takes rows away.
+      </p>
+      <Revisions tables={tables} />
+    </Frame>
+  );
+}
+
+const rowKey = (row: LayoutRow): string => `${row.kind}:${row.parent}:${row.id}`;
+
+/** A row taken away, with what its cells held, so that the step can be taken back. */
+function removal(row: LayoutRow | undefined, tables: LayoutTables): LayoutEdit[] {
+  if (!row) {
+    return [];
+  }
+  const pins = row.kind === 'element' ? tables.rows.filter((r) => r.kind === 'pin' && r.parent === row.id) : [];
+  return [
+    ...pins.flatMap((pin) => removal(pin, tables)),
+    {
+      kind: 'remove',
+      row: row.kind,
+      parent: row.parent,
+      id: row.id,
+      column: null,
+      before: '',
+      text: '',
+      cells: row.cells,
+    },
+  ];
+}
+
+interface AdderProps {
+  kind: LayoutRowKind;
+  tables: LayoutTables;
+  add: (edits: LayoutEdit[]) => void;
+}
+
+/** A new row: an element, a pin of an element, a check of a pin. */
+function Adder({ kind, tables, add }: AdderProps) {
+  const elements = tables.rows.filter((r) => r.kind === 'element');
+  const pins = tables.rows.filter((r) => r.kind === 'pin');
+  const names = new Map(elements.map((e) => [e.id, e.cells.designator]));
+  const [parent, setParent] = useState('');
+  const [pin, setPin] = useState('');
+  const [limit, setLimit] = useState('');
+  const owner = elements.some((e) => e.id === parent) ? parent : (elements.at(-1)?.id ?? '');
+  const row = (what: Partial<LayoutEdit>): LayoutEdit => ({
+    kind: 'add',
+    row: kind,
+    parent: '',
+    id: newId(),
+    column: null,
+    before: '',
+    text: '',
+    ...what,
+  });
+  return (
+    <div className="flex flex-wrap items-center gap-3 py-2 text-[14px]">
+      {kind === 'element' && (
+        <button type="button" className="quiet" onClick={() => add([row({})])}>
+          Add a connector or fuse
+        </button>
+      )}
+      {kind === 'pin' && elements.length > 0 && (
+        <>
+          <label className="flex items-center gap-2">
+            Add to
+            <select className="field w-auto" value={owner} onChange={(event) => setParent(event.target.value)}>
+              {elements.map((e) => (
+                <option key={e.id} value={e.id}>
+                  {e.cells.designator}
+                </option>
+              ))}
+            </select>
+          </label>
+          {[1, 8].map((count) => (
+            <button
+              key={count}
+              type="button"
+              className="quiet"
+              onClick={() => add(Array.from({ length: count }, () => row({ parent: owner })))}
+            >
+              {count === 1 ? 'a pin' : `${count} pins`}
+            </button>
+          ))}
+        </>
+      )}
+      {kind === 'check' && pins.length > 0 && (
+        <>
+          <label className="flex items-center gap-2">
+            Add a check at
+            <select className="field w-auto" value={pin} onChange={(event) => setPin(event.target.value)}>
+              {pins.map((p) => {
+                const name = `${names.get(p.parent) ?? ''}·${p.cells.label ?? ''}`;
+                return (
+                  <option key={p.id} value={name}>
+                    {name}
+                  </option>
+                );
+              })}
+            </select>
+          </label>
+          <label className="flex items-center gap-2">
+            should read
+            <input
+              className="field w-[150px] font-mono"
+              placeholder="24 V ±5 %"
+              value={limit}
+              onChange={(event) => setLimit(event.target.value)}
+            />
+          </label>
+          <button
+            type="button"
+            className="quiet"
+            onClick={() => {
+              const first = pins[0];
+              const red = pin || (first ? `${names.get(first.parent) ?? ''}·${first.cells.label ?? ''}` : '');
+              add([row({ cells: { red, limit } })]);
+            }}
+          >
+            Add it
+          </button>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The other revisions: compared with this one, or a new one begun as its copy. */
+function Revisions({ tables }: { tables: LayoutTables }) {
+  const [params] = useSearchParams();
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const [revision, setRevision] = useState('');
+  const [machineId, positionId] = [params.get('machine'), params.get('position')];
+  const add = useMutation({
+    mutationFn: () =>
+      ask(
+        addRevision({
+          path: { boardTypeId: tables.boardTypeId },
+          body: { id: newId(), revision, machineId, positionId },
+        }),
+      ),
+    onSuccess: async (made) => {
+      await queries.invalidateQueries();
+      await go(`/board-types/${made.boardTypeId}`);
+    },
+  });
+  const others = tables.revisions.filter((r) => r.boardTypeId !== tables.boardTypeId);
+  return (
+    <section
+      aria-label="Revisions"
+      className="mt-4 flex flex-wrap items-end gap-x-6 gap-y-2 border-t border-rule-2 pt-2"
+    >
+      <h2 className="self-center">Revisions</h2>
+      {others.map((other) => (
+        <span key={other.boardTypeId} className="flex items-center gap-3 text-[14px]">
+          <Link className="link inline-flex min-h-[36px] items-center" to={`/board-types/${other.boardTypeId}`}>
+            rev {other.revision}
+          </Link>
+          <Link
+            className="link inline-flex min-h-[36px] items-center"
+            to={`/board-types/${other.boardTypeId}/compare/${tables.boardTypeId}`}
+          >
+            compare {other.revision} with {tables.revision}
+          </Link>
+        </span>
+      ))}
+      <form
+        className="flex items-end gap-2 text-[14px]"
+        onSubmit={(event) => {
+          event.preventDefault();
+          add.mutate();
+        }}
+      >
+        <label>
+          New revision, as a copy of {tables.revision}
+          <input
+            className="field mt-0.5 font-mono"
+            value={revision}
+            onChange={(event) => setRevision(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="quiet" disabled={add.isPending}>
+          Begin it
+        </button>
+      </form>
+      <Problem error={add.error} />
+    </section>
+  );
+}

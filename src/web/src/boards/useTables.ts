@@ -1,0 +1,118 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { changeTables, type LayoutEdit, type LayoutTables } from '../api/generated';
+import { ask } from '../api/ledger';
+
+/** What was done at once is undone at once. */
+type Batch = LayoutEdit[];
+
+export const keyOf = (edit: LayoutEdit): string => `${edit.row}:${edit.parent}:${edit.id}/${edit.column ?? ''}`;
+
+function reverse(edit: LayoutEdit): LayoutEdit {
+  return edit.kind === 'set'
+    ? { ...edit, before: edit.text, text: edit.before }
+    : { ...edit, kind: edit.kind === 'add' ? 'remove' : 'add' }; // With the cells it held or got.
+}
+
+/** Cells whose last text is the one they began with have not changed. */
+const merged = (edits: Batch): Batch => {
+  const cells = new Map<string, LayoutEdit>();
+  for (const edit of edits) {
+    const was = cells.get(keyOf(edit));
+    cells.set(keyOf(edit), was && edit.kind === 'set' ? { ...edit, before: was.before } : edit);
+  }
+  return [...cells.values()].filter((e) => e.kind !== 'set' || e.before !== e.text);
+};
+
+/**
+ * The tables of a board type being edited: each change is sent as it is made, all its cells or none. What is refused
+ * stays in its cells, marked, and goes with the next change.
+ */
+export function useTables(boardTypeId: string) {
+  const queries = useQueryClient();
+  const [refused, setRefused] = useState<Batch>([]);
+  const [problems, setProblems] = useState<ReadonlyMap<string, string>>(new Map());
+  const [error, setError] = useState<Error | null>(null);
+  const [isKeeping, setIsKeeping] = useState(false);
+  const done = useRef<Batch[]>([]);
+  const undone = useRef<Batch[]>([]);
+  const [steps, setSteps] = useState({ undo: 0, redo: 0 });
+  const last = useRef<Promise<unknown>>(Promise.resolve());
+
+  const send = async (edits: Batch): Promise<boolean> => {
+    setIsKeeping(true);
+    try {
+      const answer = await ask(changeTables({ path: { boardTypeId }, body: edits }));
+      queries.setQueryData(['tables', boardTypeId], answer.tables satisfies LayoutTables);
+      const at = (edit: LayoutEdit | undefined) => (edit ? keyOf(edit) : '');
+      setProblems(new Map(answer.problems.map((p) => [at(edits[p.edit]), p.message])));
+      setError(null);
+      if (answer.problems.length === 0) {
+        void queries.invalidateQueries({ queryKey: ['map'] });
+        void queries.invalidateQueries({ queryKey: ['machine'] });
+      }
+      return answer.problems.length === 0;
+    } catch (failure) {
+      setError(failure as Error);
+      return false;
+    } finally {
+      setIsKeeping(false);
+    }
+  };
+
+  /** One after the other, since each is made from what the one before left. */
+  const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
+    const next = last.current.then(work);
+    last.current = next.catch(() => undefined);
+    return next;
+  };
+
+  const count = () => setSteps({ undo: done.current.length, redo: undone.current.length });
+
+  const change = (edits: Batch) =>
+    inTurn(async () => {
+      const all = merged([...refused, ...edits]);
+      if (all.length === 0) {
+        setRefused([]);
+        setProblems(new Map());
+      } else if (await send(all)) {
+        setRefused([]);
+        done.current.push(all);
+        undone.current = [];
+      } else {
+        setRefused(all);
+      }
+      count();
+    });
+
+  const step = (from: { current: Batch[] }, to: { current: Batch[] }) =>
+    inTurn(async () => {
+      if (refused.length > 0) {
+        // What was refused is the last thing done; taking it back costs nothing.
+        setRefused([]);
+        setProblems(new Map());
+        return;
+      }
+      const batch = from.current.pop();
+      if (batch) {
+        const back = batch.map(reverse).reverse();
+        if (await send(back)) {
+          to.current.push(back);
+        } else {
+          from.current.push(batch);
+        }
+        count();
+      }
+    });
+
+  return {
+    refused: new Map(refused.filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
+    problems,
+    error,
+    isKeeping,
+    steps,
+    change: (edits: Batch) => void change(edits),
+    undo: () => void step(done, undone),
+    redo: () => void step(undone, done),
+  };
+}

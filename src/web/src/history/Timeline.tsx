@@ -1,0 +1,217 @@
+import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import {
+  addNote,
+  getTimeline,
+  openFault,
+  type MachinePage,
+  type TimelineEntry,
+  type TimelineKind,
+} from '../api/generated';
+import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { usePerson } from '../people/person';
+import { Mark, type MarkKind } from '../ui/Mark';
+import { Problem } from '../ui/Problem';
+import { dayOf } from '../ui/time';
+
+const kinds: [TimelineKind, string][] = [
+  ['visit', 'Visits'],
+  ['fault', 'Faults'],
+  ['board', 'Boards in and out'],
+  ['snapshot', 'Settings'],
+  ['reading', 'Readings off the book'],
+  ['note', 'Notes'],
+  ['photograph', 'Photographs'],
+];
+
+const kindWords: Record<TimelineKind, string> = {
+  visit: 'visit',
+  fault: 'fault',
+  board: 'board',
+  snapshot: 'settings',
+  reading: 'reading',
+  note: 'note',
+  photograph: 'photograph',
+};
+
+/** A machine's record in one line of time; everything leads to where it came from. */
+export function Timeline({ machine, visitId }: { machine: MachinePage; visitId: string | undefined }) {
+  const [kind, setKind] = useState<TimelineKind | null>(null);
+  const pages = useInfiniteQuery({
+    queryKey: ['timeline', machine.id, kind],
+    queryFn: ({ pageParam }) =>
+      ask(
+        getTimeline({
+          path: { machineId: machine.id },
+          query: { ...(kind ? { kind } : {}), ...(pageParam ? { before: pageParam } : {}) },
+        }),
+      ),
+    initialPageParam: '',
+    getNextPageParam: (last) => (last.more ? last.entries.at(-1)?.at : undefined),
+    placeholderData: keepPreviousData,
+  });
+  const counts = pages.data?.pages[0]?.counts ?? {};
+  const entries = pages.data?.pages.flatMap((p) => p.entries) ?? [];
+  return (
+    <section aria-label="Time line" className="pt-2">
+      <Write machine={machine} visitId={visitId} />
+      <div role="group" aria-label="Show" className="flex flex-wrap gap-x-5 border-b border-rule-2">
+        <Filter words="Everything" on={kind === null} choose={() => setKind(null)} />
+        {kinds
+          .filter(([k]) => (counts[k] ?? 0) > 0)
+          .map(([k, words]) => (
+            <Filter key={k} words={words} on={kind === k} choose={() => setKind(k)} />
+          ))}
+      </div>
+      <Problem error={pages.error} retry={() => void pages.refetch()} />
+      {pages.data && entries.length === 0 && <p className="py-3 text-ink-2">Nothing is written here yet.</p>}
+      <ul>
+        {entries.map((entry) => (
+          <Entry key={`${entry.kind}${entry.id}${entry.at}${entry.title}`} entry={entry} machine={machine} />
+        ))}
+      </ul>
+      {pages.hasNextPage && (
+        <button
+          type="button"
+          className="quiet mt-3"
+          disabled={pages.isFetchingNextPage}
+          onClick={() => void pages.fetchNextPage()}
+        >
+          Older
+        </button>
+      )}
+    </section>
+  );
+}
+
+function Filter({ words, on, choose }: { words: string; on: boolean; choose: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      className={`min-h-[34px] cursor-pointer border-b-[3px] max-[899px]:min-h-[44px] ${on ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
+      onClick={choose}
+    >
+      {words}
+    </button>
+  );
+}
+
+function leadsTo({ kind, id }: TimelineEntry, tag: string): string | null {
+  const machine = `/machines/${encodeURIComponent(tag)}`;
+  switch (kind) {
+    case 'visit':
+      return `/visits/${id}`;
+    case 'fault':
+      return `/faults/${id}`;
+    case 'board':
+      return `${machine}/boards/${id}`;
+    case 'snapshot':
+      return `${machine}/settings?snapshot=${id}`;
+    case 'reading':
+      return id.startsWith('photograph/') ? `/photographs/${id.slice('photograph/'.length)}` : `/rounds/${id}`;
+    case 'photograph':
+      return `/photographs/${id}`;
+    default:
+      return null;
+  }
+}
+
+function markOf({ kind, open }: TimelineEntry): MarkKind {
+  if (kind === 'fault') {
+    return open ? 'low' : 'within';
+  }
+  return kind === 'visit' && open ? 'here' : kind === 'visit' ? 'cleared' : 'skipped';
+}
+
+function Entry({ entry, machine }: { entry: TimelineEntry; machine: MachinePage }) {
+  const to = leadsTo(entry, machine.tag);
+  const isWeighty = entry.kind === 'fault' || entry.open;
+  return (
+    <li className="grid grid-cols-[112px_1fr_auto] border-b border-rule">
+      <span className="pt-1.5 font-mono text-[14px] text-ink-2">{dayOf(entry.at)}</span>
+      <div className="flex min-w-0 gap-2 border-l border-ink-2 py-1.5 pl-2">
+        <span className="pt-0.5">
+          <Mark kind={markOf(entry)} />
+        </span>
+        <div className="min-w-0">
+          <span className="sr-only">{kindWords[entry.kind]}: </span>
+          {to ? (
+            <Link to={to} className={`link break-words ${isWeighty ? 'font-bold' : ''}`}>
+              {entry.title}
+            </Link>
+          ) : (
+            <span className="break-words">{entry.title}</span>
+          )}
+          {entry.kind === 'fault' && (
+            <span className={`ml-2 text-[14px] ${entry.open ? 'text-out' : 'text-within'}`}>
+              {entry.open ? 'open' : 'closed'}
+            </span>
+          )}
+          <p className="text-[14px] text-ink-2">{[entry.detail, entry.person].filter(Boolean).join(' · ')}</p>
+        </div>
+        {entry.hash && <img src={`/api/pictures/${entry.hash}/small`} alt="" className="ml-auto h-[44px]" />}
+      </div>
+      <span className="pt-1.5 pl-3 text-right font-mono text-[14px] text-ink-2">{entry.tail}</span>
+    </li>
+  );
+}
+
+/** A note in one line, and a fault written down by hand. */
+function Write({ machine, visitId }: { machine: MachinePage; visitId: string | undefined }) {
+  const person = usePerson();
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const [text, setText] = useState('');
+  const note = useMutation({
+    mutationFn: () =>
+      ask(
+        addNote({
+          body: { id: newId(), machineId: machine.id, visitId: visitId ?? null, text, personId: person?.id ?? '' },
+        }),
+      ),
+    onSuccess: async () => {
+      setText('');
+      await queries.invalidateQueries({ queryKey: ['timeline', machine.id] });
+    },
+  });
+  const fault = useMutation({
+    mutationFn: () =>
+      ask(
+        openFault({
+          body: { id: newId(), machineId: machine.id, roundId: null, noticed: '', personId: person?.id ?? '' },
+        }),
+      ),
+    onSuccess: (opened) => void go(`/faults/${opened.id}`),
+  });
+  return (
+    <form
+      className="flex items-end gap-3 pb-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim()) {
+          note.mutate();
+        }
+      }}
+    >
+      <label className="grow text-[14px]">
+        <span className="sr-only">Note</span>
+        <input
+          className="field"
+          placeholder="A note on this machine"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="quiet shrink-0">
+        Note it
+      </button>
+      <button type="button" className="quiet shrink-0" onClick={() => fault.mutate()}>
+        Write down a fault
+      </button>
+      <Problem error={note.error ?? fault.error} />
+    </form>
+  );
+}

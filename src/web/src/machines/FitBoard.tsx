@@ -1,0 +1,104 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { fitBoard, type MachinePage } from '../api/generated';
+import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { Problem } from '../ui/Problem';
+
+const empty = { positionId: '', name: '', partNumber: '', revision: '', serial: '', firmware: '' };
+
+const fields = [
+  ['partNumber', 'Part number'],
+  ['revision', 'Revision'],
+  ['serial', 'Serial'],
+  ['firmware', 'Firmware'],
+] as const;
+
+/** A board in: into a new position, or in exchange for the one that is there. */
+export function FitBoard({ machine }: { machine: MachinePage }) {
+  const [shown, setShown] = useState(false);
+  const [board, setBoard] = useState(empty);
+  const queries = useQueryClient();
+  const fit = useMutation({
+    mutationFn: () =>
+      ask(
+        fitBoard({
+          path: { id: machine.id },
+          body: { ...board, id: newId(), positionId: board.positionId || null, from: null },
+        }),
+      ),
+    onSuccess: async () => {
+      setBoard(empty);
+      setShown(false);
+      await queries.invalidateQueries();
+    },
+  });
+  if (!shown) {
+    return (
+      <button
+        type="button"
+        className="link min-h-[36px] text-[14px] max-[899px]:min-h-[44px]"
+        onClick={() => setShown(true)}
+      >
+        Add or exchange a board
+      </button>
+    );
+  }
+  return (
+    <form
+      aria-label="Add or exchange a board"
+      className="border-b border-rule-2 py-2 text-[14px]"
+      onSubmit={(event) => {
+        event.preventDefault();
+        fit.mutate();
+      }}
+    >
+      <label className="block">
+        Where
+        <select
+          className="field mt-0.5"
+          value={board.positionId}
+          onChange={(event) => setBoard({ ...board, positionId: event.target.value })}
+        >
+          <option value="">a new position</option>
+          {machine.boards.map((b) => (
+            <option key={b.positionId} value={b.positionId}>
+              in exchange for {b.prefix} {b.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {board.positionId === '' && (
+        <label className="mt-2 block">
+          Name of the position
+          <input
+            className="field mt-0.5"
+            value={board.name}
+            onChange={(event) => setBoard({ ...board, name: event.target.value })}
+          />
+        </label>
+      )}
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        {fields.map(([name, label]) => (
+          <label key={name}>
+            {label}
+            <input
+              className="field mt-0.5 font-mono"
+              value={board[name]}
+              onChange={(event) => setBoard({ ...board, [name]: event.target.value })}
+            />
+          </label>
+        ))}
+      </div>
+      <Problem error={fit.error} />
+      <p className="mt-3 flex gap-3">
+        <button type="submit" className="quiet" disabled={fit.isPending}>
+          Fit it
+        </button>
+        <button type="button" className="quiet" onClick={() => setShown(false)}>
+          Not now
+        </button>
+      </p>
+    </form>
+  );
+}

@@ -1,0 +1,34 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { Link } from 'react-router';
+import { onTaken, useOutbox } from './outbox';
+
+/** One line while something waits on this device; gone when the ledger has it all. */
+export function Waiting() {
+  const parcels = useOutbox();
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      onTaken(() => {
+        void queries.invalidateQueries({
+          predicate: (q) => !['round', 'map', 'fault', 'people'].includes(String(q.queryKey[0])),
+        });
+      }),
+    [queries],
+  );
+  const refused = parcels.filter((p) => p.refused).length;
+  if (parcels.length === 0) {
+    return null;
+  }
+  return (
+    <p role="status" className="flex flex-wrap items-center gap-x-3 bg-rust-wash px-5 py-1 text-[14px]">
+      <span>
+        <b>{parcels.length === 1 ? '1 thing waits' : `${parcels.length} things wait`} on this device.</b>{' '}
+        {refused > 0 ? `${refused} refused.` : 'Nothing is lost; it goes when the ledger answers.'}
+      </span>
+      <Link to="/waiting" className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]">
+        See what waits
+      </Link>
+    </p>
+  );
+}

@@ -1,0 +1,275 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import {
+  addSupportCall,
+  editVisit,
+  endVisit,
+  getMachine,
+  getVisit,
+  type VisitView,
+  type Warranty,
+} from '../api/generated';
+import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { History } from '../history/History';
+import { usePerson } from '../people/person';
+import { Frame } from '../ui/Frame';
+import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
+import { Problem } from '../ui/Problem';
+import { clockOf, dayOf } from '../ui/time';
+import { useKeeping } from '../ui/useKeeping';
+import { editOf, minutesOf, warrantyWords } from './edit';
+import { endingWords } from './ending';
+import { EndVisit } from './EndVisit';
+
+/** One job on one machine, from what was asked before anything is opened to how it ended. Kept as it is written. */
+export function VisitPage() {
+  const { visitId = '' } = useParams();
+  const [putBacks, setPutBacks] = useState(0);
+  const visit = useQuery({
+    queryKey: ['visit', visitId],
+    queryFn: () => ask(getVisit({ path: { id: visitId } })),
+  });
+  const machine = useQuery({
+    queryKey: ['machine', visit.data?.machineId],
+    queryFn: () => ask(getMachine({ path: { id: visit.data?.machineId ?? '' } })),
+    enabled: visit.data !== undefined,
+  });
+  if (!visit.data || !machine.data) {
+    return (
+      <Frame title="Visit">
+        {visit.isPending || machine.isPending ? (
+          <p className="py-6 text-ink-2">Opening the visit…</p>
+        ) : (
+          <Problem error={visit.error ?? machine.error} retry={() => void visit.refetch()} />
+        )}
+      </Frame>
+    );
+  }
+  return (
+    <Frame
+      tag={machine.data.tag}
+      title="Visit"
+      place={machine.data.name}
+      leafName="Support and history"
+      leaf={
+        <>
+          <Calls visit={visit.data} />
+          <History kind="Visit" recordId={visitId} onPutBack={() => setPutBacks(putBacks + 1)} />
+        </>
+      }
+    >
+      <Form key={`${visitId} ${visit.data.endedAt} ${putBacks}`} visit={visit.data} tag={machine.data.tag} />
+    </Frame>
+  );
+}
+
+function Form({ visit, tag }: { visit: VisitView; tag: string }) {
+  const queries = useQueryClient();
+  const [edit, setEdit] = useState(editOf(visit));
+  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(edit, async (next) => {
+    const now = await ask(editVisit({ path: { id: visit.id }, body: next }));
+    for (const key of ['machine', 'timeline', 'home', 'edits']) {
+      void queries.invalidateQueries({ queryKey: [key] });
+    }
+    return now;
+  });
+  const reopen = useMutation({
+    mutationFn: () => ask(endVisit({ path: { id: visit.id }, body: { version: visit.version, ending: null } })),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  const isChanged = JSON.stringify(edit) !== JSON.stringify({ ...kept, version: edit.version });
+  const keepIfChanged = () => isChanged && void keep(edit);
+  const wrong = fieldInError(error);
+  const lines = (name: 'left' | 'bring', label: string) => (
+    <label className="mt-3 block">
+      {label}
+      <textarea
+        className="field mt-0.5"
+        rows={2}
+        value={edit[name].join('\n')}
+        onChange={(event) => setEdit({ ...edit, [name]: event.target.value.split('\n') })}
+        onBlur={keepIfChanged}
+      />
+    </label>
+  );
+  const minutes = (name: 'travelMinutes' | 'labourMinutes', label: string) => (
+    <label>
+      {label}
+      <input
+        inputMode="numeric"
+        className="field mt-0.5 font-mono"
+        aria-invalid={wrong === name}
+        defaultValue={edit[name] ?? ''}
+        onChange={(event) => setEdit({ ...edit, [name]: minutesOf(event.target.value) })}
+        onBlur={keepIfChanged}
+      />
+    </label>
+  );
+  return (
+    <div className="max-w-[760px] pb-4">
+      <div className="flex flex-wrap items-baseline gap-4">
+        <h2 className="title grow">
+          {visit.ending ? `Visit, ${endingWords[visit.ending]}` : 'Visit, open'}{' '}
+          <span className="sr-only">of {tag}</span>
+        </h2>
+        <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
+      </div>
+      <p className="text-[14px] text-ink-2">
+        Begun {dayOf(visit.openedAt)} {clockOf(visit.openedAt)} by {visit.person}.
+        {visit.endedAt && ` Ended ${dayOf(visit.endedAt)} ${clockOf(visit.endedAt)}.`}{' '}
+        {visit.rounds.map((round, i) => (
+          <Link key={round.id} to={`/rounds/${round.id}`} className="link mr-3">
+            round {i + 1}, {round.taken} measured
+          </Link>
+        ))}
+      </p>
+      <fieldset className="mt-3 grid gap-3 border-y border-rule-2 py-3 min-[700px]:grid-cols-2">
+        <legend className="sr-only">Before anything is opened</legend>
+        <label>
+          Warranty, asked before anything is opened
+          <select
+            className="field mt-0.5"
+            value={edit.warranty}
+            onChange={(event) => {
+              const next = { ...edit, warranty: event.target.value as Warranty };
+              setEdit(next);
+              void keep(next);
+            }}
+          >
+            {Object.entries(warrantyWords).map(([w, words]) => (
+              <option key={w} value={w}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          The customer agreed to spend{' '}
+          <span className="text-ink-2">{visit.agreedAt && `on ${dayOf(visit.agreedAt)}`}</span>
+          <input
+            className="field mt-0.5 font-mono"
+            value={edit.agreed}
+            onChange={(event) => setEdit({ ...edit, agreed: event.target.value })}
+            onBlur={keepIfChanged}
+          />
+        </label>
+      </fieldset>
+      <label className="mt-3 block">
+        Complaint
+        <textarea
+          className="field mt-0.5"
+          rows={2}
+          value={edit.complaint}
+          onChange={(event) => setEdit({ ...edit, complaint: event.target.value })}
+          onBlur={keepIfChanged}
+        />
+      </label>
+      {lines('left', 'Left unplugged or temporary, a line each')}
+      {lines('bring', 'To bring next time, a line each')}
+      <label className="mt-3 block">
+        In a word
+        <textarea
+          className="field mt-0.5"
+          rows={2}
+          value={edit.endingNote}
+          onChange={(event) => setEdit({ ...edit, endingNote: event.target.value })}
+          onBlur={keepIfChanged}
+        />
+      </label>
+      <div className="mt-3 grid grid-cols-2 gap-3">
+        {minutes('travelMinutes', 'Travel, minutes')}
+        {minutes('labourMinutes', 'Labour, minutes')}
+      </div>
+      <KeptProblem
+        error={error}
+        edit={edit}
+        keepMine={(version) => void keepOver(edit, version)}
+        takeTheirs={(theirs) => {
+          setEdit(theirs);
+          settle(theirs);
+        }}
+      />
+      <Problem error={reopen.error} />
+      <div className="mt-4 flex flex-wrap items-center gap-3">
+        {visit.endedAt ? (
+          <button type="button" className="quiet" onClick={() => reopen.mutate()}>
+            Open it again
+          </button>
+        ) : (
+          <EndVisit visit={{ ...visit, ...edit, version: kept.version }} tag={tag} />
+        )}
+        <Link className="quiet inline-flex items-center" to={`/visits/${visit.id}/call`}>
+          Call card
+        </Link>
+        <Link className="link" to={`/machines/${encodeURIComponent(tag)}`}>
+          Page of {tag}
+        </Link>
+      </div>
+    </div>
+  );
+}
+
+function Calls({ visit }: { visit: VisitView }) {
+  const person = usePerson();
+  const queries = useQueryClient();
+  const [call, setCall] = useState({ caseNumber: '', said: '' });
+  const add = useMutation({
+    mutationFn: () =>
+      ask(addSupportCall({ path: { id: visit.id }, body: { ...call, id: newId(), personId: person?.id ?? '' } })),
+    onSuccess: async () => {
+      setCall({ caseNumber: '', said: '' });
+      await queries.invalidateQueries({ queryKey: ['visit', visit.id] });
+      await queries.invalidateQueries({ queryKey: ['callCard', visit.id] });
+    },
+  });
+  return (
+    <section aria-label="Support calls">
+      <h2 className="border-b border-rule-2 pb-1">Support calls</h2>
+      {visit.calls.length === 0 && <p className="py-2 text-ink-2">None yet.</p>}
+      <ul className="text-[14px]">
+        {visit.calls.map((c) => (
+          <li key={c.id} className="border-b border-rule py-1">
+            <span className="flex justify-between">
+              <b className="font-mono">{c.caseNumber || 'no case number'}</b>
+              <span className="text-ink-2">
+                {dayOf(c.at)} {clockOf(c.at)}, {c.person}
+              </span>
+            </span>
+            {c.said}
+          </li>
+        ))}
+      </ul>
+      <form
+        className="mt-2 text-[14px]"
+        onSubmit={(event) => {
+          event.preventDefault();
+          add.mutate();
+        }}
+      >
+        <label className="block">
+          Case number
+          <input
+            className="field mt-0.5 font-mono"
+            value={call.caseNumber}
+            onChange={(event) => setCall({ ...call, caseNumber: event.target.value })}
+          />
+        </label>
+        <label className="mt-2 block">
+          What support said
+          <textarea
+            className="field mt-0.5"
+            rows={2}
+            value={call.said}
+            onChange={(event) => setCall({ ...call, said: event.target.value })}
+          />
+        </label>
+        <Problem error={add.error} />
+        <button type="submit" className="quiet mt-2">
+          Note the call
+        </button>
+      </form>
+    </section>
+  );
+}
