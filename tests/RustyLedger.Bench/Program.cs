@@ -1,7 +1,17 @@
 using BenchmarkDotNet.Configs;
 using BenchmarkDotNet.Running;
+using RustyLedger.Bench;
 
-// A short job tells orders of magnitude in a minute; --long measures properly.
-BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(
-    args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,
-    DefaultConfig.Instance.WithArtifactsPath(Path.Combine(Path.GetTempPath(), "ledger-bench")));
+// The record is measured over HTTP against the published server, in percentiles; Core alone by BenchmarkDotNet.
+if (args is [] or ["record"])
+{
+    await RecordBench.Run();
+}
+
+if (args is not ["record"])
+{
+    // A short job tells orders of magnitude in a minute; --long measures properly.
+    BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(
+        args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,
+        DefaultConfig.Instance.WithArtifactsPath(Path.Combine(Path.GetTempPath(), "ledger-bench")));
+}

@@ -4,14 +4,23 @@ import { expect, measure, newRound, test } from './fixtures';
 
 const views = [
   '/',
-  '/?find=nothing',
+  '/machines',
+  '/machines?find=nothing',
   '/person',
+  '/waiting',
   '/machines/new',
+  '/machines/LY-01',
   '/machines/LY-04',
+  '/machines/LY-03/settings',
+  '/machines/LY-08/photographs',
   '/machines/LY-04/boards/z1',
   '/machines/LY-04/boards/z1/terminals',
+  '/photographs/ly08-p2',
+  '/board-types/quillpike-hall-a',
+  '/visits/ly01-v3',
+  '/visits/ly01-v3/call',
   '/rounds/r3',
-  '/faults/fault-1',
+  '/faults/ly01-f1',
   '/nowhere',
 ];
 
@@ -21,7 +30,7 @@ for (const scheme of ['light', 'dark'] as const) {
     { width: 390, height: 844 },
   ]) {
     test(`axe finds nothing, ${scheme}, ${size.width}`, async ({ edda: page, ledger }) => {
-      test.setTimeout(300_000);
+      test.setTimeout(400_000);
       await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
       await page.setViewportSize(size);
       for (const view of views) {

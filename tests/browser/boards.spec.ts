@@ -47,7 +47,13 @@ test('a new machine from its plate, and the ending of a visit', async ({ edda: p
   await page.getByLabel(/^What it is/).fill('net winch');
   await page.getByLabel(/^Boards/).fill('ST-8');
   await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('Nothing is written until you accept')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Photographs of LY-31' })).toBeVisible();
+  await page.goto(`${ledger.url}/machines/LY-31`);
+  await page
+    .getByRole('navigation')
+    .getByRole('link', { name: /^board/ })
+    .click();
+  await page.getByRole('link', { name: 'From a spreadsheet' }).click();
   await page
     .getByLabel('or paste the rows here')
     .fill('connector,pin,colour,common,expected\nX1,L+,RD,M,12 V\nX1,M,BK,,\n');
@@ -59,8 +65,13 @@ test('a new machine from its plate, and the ending of a visit', async ({ edda: p
   await page.goto(`${ledger.url}/machines/LY-31`);
   await page.getByRole('button', { name: 'End the visit' }).click();
   await page.getByRole('radio', { name: 'waiting for a part' }).click();
-  await page.getByLabel('What was left, what to bring').fill('X1 unplugged; bring a relay');
+  await page.getByLabel(/^Left unplugged/).fill('X1 unplugged');
+  await page.getByLabel(/^To bring/).fill('a relay');
+  await page.getByLabel('Labour, minutes').fill('40');
   await page.getByRole('dialog').getByRole('button', { name: 'End the visit' }).click();
-  await expect(page.getByRole('region', { name: 'Visits' })).toContainText('waiting for a part');
+  const brief = page.getByRole('region', { name: 'From the last visit' });
+  await expect(brief).toContainText('waiting for a part');
+  await expect(brief).toContainText('Left: X1 unplugged');
+  await expect(brief).toContainText('Bring: a relay');
   await expect(page.getByRole('button', { name: /^Start visit/ })).toBeVisible();
 });

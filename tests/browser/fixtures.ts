@@ -66,13 +66,22 @@ export async function newRound(ledger: Ledger): Promise<string> {
   return roundId;
 }
 
-/** Types a reading; where the next probe asks for a change first, says it is done. */
+/** Types a reading; where the next probe asks for a change first, says it is done. Waits until it was taken or refused. */
 export async function measure(page: Page, text: string): Promise<void> {
-  const done = page.getByRole('button', { name: /^Done/ });
-  if (await done.first().isVisible()) {
+  const done = page.getByRole('button', { name: /^Done/ }).first();
+  const reading = page.getByLabel(/^Reading at/);
+  await done.or(reading).first().waitFor();
+  if (await done.isVisible()) {
     await page.keyboard.press('Enter');
   }
-  await page.getByLabel(/^Reading at/).waitFor();
+  await reading.waitFor();
+  const at = await page.locator('tr[aria-current]').getAttribute('data-check');
   await page.keyboard.type(text);
   await page.keyboard.press('Enter');
+  await page.waitForFunction(
+    (before) =>
+      document.querySelector('tr[aria-current]')?.getAttribute('data-check') !== before ||
+      document.querySelector('[aria-invalid="true"]') !== null,
+    at,
+  );
 }

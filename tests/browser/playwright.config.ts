@@ -2,9 +2,9 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
-  workers: 1,
+  workers: 2, // One a core; each has a ledger of its own.
   timeout: 120_000,
-  expect: { timeout: 8_000 },
+  expect: { timeout: 12_000 },
   forbidOnly: true,
   outputDir: 'test-results',
   use: {

@@ -3,6 +3,8 @@ namespace RustyLedger.Server.Hosting;
 /// <summary>What comes in as text, held to its length.</summary>
 internal static class Texts
 {
+    private const int MostListBytes = 5 * 1024 * 1024;
+
     public static string NewId() => Guid.CreateVersion7().ToString();
 
     public static string Needed(string field, string? text, int most)
@@ -25,6 +27,16 @@ internal static class Texts
 
     public static int? Within(string field, int? number, int least, int most) =>
         number is null || (number >= least && number <= most) ? number : throw ProblemException.Bad(field, $"The {field} are {number}; from {least} to {most} is taken.");
+
+    /// <summary>A list sent as text: UTF-8, at most 5 MB.</summary>
+    public static async Task<string> Body(HttpRequest request, string field, CancellationToken cancel)
+    {
+        using var body = new MemoryStream();
+        await request.Body.CopyToAsync(body, cancel);
+        return body.Length <= MostListBytes
+            ? System.Text.Encoding.UTF8.GetString(body.ToArray())
+            : throw ProblemException.Bad(field, $"The list has {body.Length / 1024 / 1024} MB; at most {MostListBytes / 1024 / 1024} are taken.");
+    }
 
     /// <summary>One of a kind's names in an address, where the framework would take only its exact case.</summary>
     public static T Choice<T>(string field, string text)

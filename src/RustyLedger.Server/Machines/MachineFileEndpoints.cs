@@ -18,6 +18,7 @@ internal static class MachineFileEndpoints
     public static void MapMachineFiles(this IEndpointRouteBuilder api)
     {
         api.MapGet("/machines/{id}/file", Export).WithName("exportMachine");
+        api.MapGet("/machine-file.schema.json", () => TypedResults.Text(MachineFileSchema.Text, "application/schema+json")).WithName("getMachineFileSchema");
         api.MapPost("/machine-files", Import).WithName("importMachine").Accepts<JsonElement>("application/json").WithMetadata(new Large());
         api.MapPost("/machine-files/watched", Watched).WithName("importMachineWatched").Accepts<JsonElement>("application/json").WithMetadata(new Large());
     }

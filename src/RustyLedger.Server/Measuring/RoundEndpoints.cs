@@ -1,4 +1,8 @@
+using System.Security.Cryptography;
+using System.Text;
+using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
@@ -23,12 +27,20 @@ public sealed record NewLine(
     string Id, long Order, EntryKind Kind, string? CheckKey, ProbedPin? Red, ProbedPin? Black, MeterMode Mode, string State, bool? Plugged, string? Limit,
     ToleranceView Tolerance, string Typed, int? Choice, string? Target, string Reason, DateTimeOffset DeviceTime, string PersonId, string Meter);
 
+public sealed record ReadingRefused(int Line, string Problem);
+
+/// <param name="Rows">Rows in the file.</param>
+/// <param name="Taken">Readings that were not here before; none while a row is refused.</param>
+public sealed record ReadingsTaken(int Rows, int Taken, IReadOnlyList<ReadingRefused> Refused);
+
 internal static class RoundEndpoints
 {
     public static void MapRounds(this IEndpointRouteBuilder api)
     {
         api.MapGet("/rounds/{id}", Get).WithName("getRound");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
+        api.MapGet("/rounds/{id}/readings.csv", Export).WithName("exportReadings");
+        api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
     }
 
     internal static async Task<(RoundRecord Round, VisitRecord Visit, RoundViewer Viewer)> Load(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
@@ -58,8 +70,65 @@ internal static class RoundEndpoints
         return await Get(id, context, library, cancel);
     }
 
+    private static async Task<FileContentHttpResult> Export(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var (round, _, viewer) = await Load(id, context, library, cancel);
+        var text = ReadingList.Write(viewer.Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(viewer.Sheet.Extras).OrderBy(e => e.Order).Select(viewer.Row));
+        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)], "text/csv; charset=utf-8", $"readings-{round.StartedAt:yyyyMMdd-HHmm}.csv");
+    }
+
+    /// <summary>A list of readings, whole or not at all; the same list again writes nothing, since a reading is known by when, where and what.</summary>
+    private static async Task<ReadingsTaken> TakeList(string id, HttpRequest request, LedgerContext context, MachineLibrary library, Actor actor, TimeProvider clock, CancellationToken cancel)
+    {
+        var round = await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw ProblemException.NotFound("This round");
+        var machineId = await context.Visits.Where(v => v.Id == round.VisitId).Select(v => v.MachineId).SingleAsync(cancel);
+        var text = await Texts.Body(request, "file", cancel);
+        IReadOnlyList<ReadingLine> lines;
+        try
+        {
+            lines = ReadingList.Read(text, await library.Resolve(machineId, cancel));
+        }
+        catch (FormatException refusal)
+        {
+            throw ProblemException.Bad("file", refusal.Message);
+        }
+
+        var refused = lines.Where(l => l.Problem.Length > 0).Select(l => new ReadingRefused(l.Line, l.Problem)).ToList();
+        if (actor.PersonId is not { } person || !await context.People.AnyAsync(p => p.Id == person, cancel))
+        {
+            throw ProblemException.Bad("personId", "Choose a name first; readings are kept with the name of who took them.");
+        }
+
+        if (refused.Count > 0)
+        {
+            return new ReadingsTaken(lines.Count, 0, refused);
+        }
+
+        var known = (await context.Readings.Where(r => r.RoundId == id).Select(r => r.Id).ToListAsync(cancel)).ToHashSet();
+        var taken = 0;
+        foreach (var (i, line) in lines.Index())
+        {
+            var at = line.Time ?? round.StartedAt.AddSeconds(i);
+            var mark = $"{id}|{at:O}|{line.Red!.Printed}|{line.Black?.Printed}|{line.Mode}|{line.State!.Code}|{line.Reads}";
+            var key = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(mark)))[..32];
+            if (known.Add(key))
+            {
+                var tolerance = line.Check?.Tolerance ?? DefaultTolerance.Usual;
+                await Write(id, new NewLine(
+                    key, at.ToUnixTimeMilliseconds(), EntryKind.Taken, line.Check?.Key, Probed(line.Red), Probed(line.Black), line.Mode, line.State.Code, line.Check?.Check.Plugged,
+                    line.Check is null ? null : LimitNotation.Write(line.Check.Limit), new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms), line.Reads, 0, null, "", at, person, line.Meter), context, clock, cancel, save: false);
+                taken++;
+            }
+        }
+
+        await context.SaveChangesAsync(cancel);
+        return new ReadingsTaken(lines.Count, taken, refused);
+    }
+
+    private static ProbedPin? Probed(ResolvedPin? pin) => pin is null ? null : new ProbedPin(pin.Address.Holder, pin.Address.Pin, pin.Printed);
+
     /// <summary>Writes a line once, however often it is sent.</summary>
-    internal static async Task Write(string id, NewLine line, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    internal static async Task Write(string id, NewLine line, LedgerContext context, TimeProvider clock, CancellationToken cancel, bool save = true)
     {
         Texts.Id("id", line.Id);
         var record = await Understand(id, line, context, clock, cancel);
@@ -70,6 +139,11 @@ internal static class RoundEndpoints
         else
         {
             context.Readings.Add(record);
+            if (!save)
+            {
+                return;
+            }
+
             try
             {
                 await context.SaveChangesAsync(cancel);

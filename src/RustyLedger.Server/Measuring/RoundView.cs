@@ -85,6 +85,13 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
             record.RedPrinted, record.BlackPrinted, record.Limit, _stateNames.GetValueOrDefault(record.State, record.State), record.DeviceTime, people.GetValueOrDefault(record.PersonId, "somebody"));
     }
 
+    /// <summary>A reading as a row of a spreadsheet.</summary>
+    public ReadingRow Row(Entry entry)
+    {
+        var (record, reading) = (_records[entry.Id], Reading(entry));
+        return new ReadingRow(record.DeviceTime, record.RedPrinted, record.BlackPrinted, record.Mode, reading.State, record.Typed, reading.Value, record.Limit ?? "", reading.Reason, record.Meter, reading.Person);
+    }
+
     public IEnumerable<StretchInWords> Stretches() => Sheet.Paths.SelectMany(p => p.Report.Stretches.Select(s => StretchWords.Of(s, p.Report, machine, p.Commons)));
 
     private string Effect()

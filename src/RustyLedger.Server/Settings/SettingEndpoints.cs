@@ -43,8 +43,6 @@ public sealed record SettingsCompared(string First, string Second, IReadOnlyList
 
 internal static class SettingEndpoints
 {
-    private const int MostListBytes = 5 * 1024 * 1024;
-
     public static void MapSettings(this IEndpointRouteBuilder api)
     {
         api.MapGet("/machines/{machineId}/settings", OfMachine).WithName("getSettings");
@@ -272,17 +270,11 @@ internal static class SettingEndpoints
     private static async Task<SettingsTaken> TakeList(string id, HttpRequest request, LedgerContext context, CancellationToken cancel)
     {
         await Load(id, context, cancel);
-        using var body = new MemoryStream();
-        await request.Body.CopyToAsync(body, cancel);
-        if (body.Length > MostListBytes)
-        {
-            throw ProblemException.Bad("file", $"The list has {body.Length / 1024 / 1024} MB; at most {MostListBytes / 1024 / 1024} are taken.");
-        }
-
+        var text = await Texts.Body(request, "file", cancel);
         IReadOnlyList<SettingLine> lines;
         try
         {
-            lines = SettingList.Read(Encoding.UTF8.GetString(body.ToArray()));
+            lines = SettingList.Read(text);
         }
         catch (FormatException refusal)
         {

@@ -23,6 +23,15 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
         Assert.Equal((409, "LY-04 is in the ledger already."), (again, (string)problem["detail"]!));
     }
 
+    [Fact]
+    public async Task The_schema_in_the_docs_is_that_of_the_server()
+    {
+        var file = Path.Combine(LedgerProcess.Root, "docs", "machine-file.schema.json");
+        Assert.True(
+            await demo.Ledger.Http.GetStringAsync("/api/machine-file.schema.json") == await File.ReadAllTextAsync(file),
+            "docs/machine-file.schema.json is stale; put there what /api/machine-file.schema.json answers");
+    }
+
     [Theory]
     [InlineData("version", "2", "version", "reads up to version 1")]
     [InlineData("format", "\"other\"", "format", "not a machine file")]

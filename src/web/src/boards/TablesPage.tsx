@@ -20,12 +20,12 @@ import { useTables } from './useTables';
 
 const columnsOf: Record<LayoutRowKind, GridColumn[]> = {
   pin: [
-    { id: 'connector', label: 'Connector', isFixed: true, className: 'font-mono' },
-    { id: 'place', label: 'Place', className: 'font-mono text-right' },
-    { id: 'label', label: 'Pin', className: 'font-mono font-bold' },
-    { id: 'colours', label: 'Wire', className: 'font-mono' },
-    { id: 'signal', label: 'What it does', className: 'w-[55%]' },
-    { id: 'source', label: 'Source', choices: ['yes'] },
+    { id: 'connector', label: 'Connector', isFixed: true, className: 'w-[96px] font-mono' },
+    { id: 'place', label: 'Place', className: 'w-[64px] text-right font-mono' },
+    { id: 'label', label: 'Pin', className: 'w-[90px] font-mono font-bold' },
+    { id: 'colours', label: 'Wire', className: 'w-[120px] font-mono' },
+    { id: 'signal', label: 'What it does' },
+    { id: 'source', label: 'Source', className: 'w-[80px]', choices: ['yes'] },
   ],
   element: [
     { id: 'designator', label: 'Element', className: 'font-mono font-bold' },
@@ -83,7 +83,7 @@ export function TablesPage() {
 function Tables({ tables }: { tables: LayoutTables }) {
   const [params, setParams] = useSearchParams();
   const kind = (params.get('table') ?? 'pin') as LayoutRowKind;
-  const { change, undo, redo, refused, problems, error, isKeeping, steps } = useTables(tables.boardTypeId);
+  const { change, undo, redo, typed, isRefused, problems, error, isKeeping, steps } = useTables(tables.boardTypeId);
   const designators = new Map(tables.rows.filter((r) => r.kind === 'element').map((r) => [r.id, r.cells.designator]));
   const rows = tables.rows.filter((r) => r.kind === kind);
   const byKey = new Map(rows.map((r) => [rowKey(r), r]));
@@ -111,9 +111,9 @@ function Tables({ tables }: { tables: LayoutTables }) {
           ))}
         </div>
         <span role="status" className="text-[14px] text-ink-2">
-          {isKeeping ? 'keeping…' : refused.size > 0 ? 'not kept: mend the marked cells' : 'kept'}
+          {isKeeping ? 'keeping…' : isRefused ? 'not kept: mend the marked cells' : 'kept'}
         </span>
-        <button type="button" className="quiet" disabled={steps.undo === 0 && refused.size === 0} onClick={undo}>
+        <button type="button" className="quiet" disabled={steps.undo === 0 && !isRefused} onClick={undo}>
           Undo <Key>Ctrl Z</Key>
         </button>
         <button type="button" className="quiet" disabled={steps.redo === 0} onClick={redo}>
@@ -142,7 +142,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
               cells: { ...r.cells, ...(r.kind === 'pin' ? { connector: designators.get(r.parent) ?? '' } : {}) },
             }))}
             problems={problems}
-            refused={refused}
+            typed={typed}
             onChange={(changes) =>
               change(
                 changes.map((c) => ({

@@ -31,6 +31,7 @@ const merged = (edits: Batch): Batch => {
 export function useTables(boardTypeId: string) {
   const queries = useQueryClient();
   const [refused, setRefused] = useState<Batch>([]);
+  const [onTheWay, setOnTheWay] = useState<Batch>([]);
   const [problems, setProblems] = useState<ReadonlyMap<string, string>>(new Map());
   const [error, setError] = useState<Error | null>(null);
   const [isKeeping, setIsKeeping] = useState(false);
@@ -69,27 +70,36 @@ export function useTables(boardTypeId: string) {
 
   const count = () => setSteps({ undo: done.current.length, redo: undone.current.length });
 
-  const change = (edits: Batch) =>
-    inTurn(async () => {
-      const all = merged([...refused, ...edits]);
+  const left = useRef<Batch>([]);
+  const keepRefused = (edits: Batch) => {
+    left.current = edits;
+    setRefused(edits);
+  };
+
+  const change = (edits: Batch) => {
+    setOnTheWay((was) => [...was, ...edits]);
+    return inTurn(async () => {
+      const all = merged([...left.current, ...edits]);
       if (all.length === 0) {
-        setRefused([]);
+        keepRefused([]);
         setProblems(new Map());
       } else if (await send(all)) {
-        setRefused([]);
+        keepRefused([]);
         done.current.push(all);
         undone.current = [];
       } else {
-        setRefused(all);
+        keepRefused(all);
       }
+      setOnTheWay((was) => was.filter((e) => !edits.includes(e)));
       count();
     });
+  };
 
   const step = (from: { current: Batch[] }, to: { current: Batch[] }) =>
     inTurn(async () => {
-      if (refused.length > 0) {
+      if (left.current.length > 0) {
         // What was refused is the last thing done; taking it back costs nothing.
-        setRefused([]);
+        keepRefused([]);
         setProblems(new Map());
         return;
       }
@@ -106,7 +116,9 @@ export function useTables(boardTypeId: string) {
     });
 
   return {
-    refused: new Map(refused.filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
+    /** Texts that the ledger does not have: refused, or on their way to it. */
+    typed: new Map([...refused, ...onTheWay].filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
+    isRefused: refused.length > 0,
     problems,
     error,
     isKeeping,

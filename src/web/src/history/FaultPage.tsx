@@ -85,7 +85,7 @@ const editOf = (fault: FaultView): FaultEdit => ({
 function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | undefined }) {
   const queries = useQueryClient();
   const [edit, setEdit] = useState(editOf(fault));
-  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(
+  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(
     edit,
     async (next) => {
       const now = await ask(editFault({ path: { id: fault.id }, body: next }));
@@ -98,7 +98,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
     (next) => next.noticed.trim() !== '',
   );
   const isChanged = JSON.stringify(edit) !== JSON.stringify({ ...kept, version: edit.version, close: edit.close });
-  const keepIfChanged = () => isChanged && !error && void keep(edit);
+  const keepIfChanged = () => isChanged && !isClash && void keep(edit);
   const set = (what: Partial<FaultEdit>) => {
     const next = { ...edit, ...what };
     setEdit(next);

@@ -42,6 +42,7 @@ function Loaded({ machine }: { machine: Page }) {
       title={machine.name || 'not named yet'}
       place={machine.site}
       margin={<Margin machine={machine} />}
+      marginLast
       leafName="Boards and wiring"
       leaf={<Leaf machine={machine} />}
     >
@@ -313,6 +314,7 @@ function Leaf({ machine }: { machine: Page }) {
           </ul>
         </>
       )}
+      <Deviations machine={machine} />
       {machine.toMend.length > 0 && (
         <>
           <h2 className="mt-4 border-b border-rule-2 pb-1">To mend in the record</h2>
@@ -331,6 +333,29 @@ function Leaf({ machine }: { machine: Page }) {
       <p className="mt-4 text-[14px] text-ink-2">
         <Key>F9</Key> start or go on, <Key>F2</Key> find
       </p>
+    </>
+  );
+}
+
+/** What was left other than it should be, with its reason, so that nobody wonders at it. */
+function Deviations({ machine }: { machine: Page }) {
+  const deviations = machine.faults.filter((f) => f.deviation);
+  if (deviations.length === 0) {
+    return null;
+  }
+  return (
+    <>
+      <h2 className="mt-4 border-b border-rule-2 pb-1">Deviations</h2>
+      <ul className="text-[14px]">
+        {deviations.map((f) => (
+          <li key={f.id} className="border-b border-rule py-1">
+            {f.deviation}{' '}
+            <Link to={`/faults/${f.id}`} className="link text-ink-2">
+              {dayOf(f.openedAt)}, {f.person}
+            </Link>
+          </li>
+        ))}
+      </ul>
     </>
   );
 }

@@ -178,16 +178,16 @@ function Register({ wanted, total }: { wanted: Wanted; total: number }) {
         <caption className="sr-only">Machines</caption>
         <thead className="sticky top-0 bg-sheet">
           <tr className="border-b border-rule-2 text-left text-ink-2 [&>th]:py-1.5 [&>th]:pr-4 [&>th]:font-medium">
-            <th scope="col" className="w-[110px]">
+            <th scope="col" className="w-[96px]">
               Tag
             </th>
             <th scope="col">Machine</th>
             <th scope="col">Model</th>
-            <th scope="col" className="w-[140px]">
+            <th scope="col" className="w-[132px]">
               Serial
             </th>
             <th scope="col">Site</th>
-            <th scope="col" className="w-[190px]">
+            <th scope="col" className="w-[300px]">
               Now
             </th>
           </tr>
@@ -276,7 +276,7 @@ function Chooser({
   return (
     <label>
       <span className="text-ink-2">{label}</span>
-      <select className="field mt-0.5" value={value} onChange={(event) => set(event.target.value)}>
+      <select className="field mt-0.5 max-w-[210px]" value={value} onChange={(event) => set(event.target.value)}>
         {children}
       </select>
     </label>

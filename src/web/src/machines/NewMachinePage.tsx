@@ -76,7 +76,7 @@ export function NewMachinePage() {
         <h2 className="title">New machine</h2>
         <div className="mt-3 flex items-center gap-3">
           <TakeButton
-            className="action grow"
+            className="quiet min-h-[44px] grow font-bold"
             label="Plate"
             onTake={(files) => setPictures((was) => [...was, ...Array.from(files)])}
           >
@@ -110,12 +110,12 @@ export function NewMachinePage() {
             value={text.site}
             onChange={(event) => setText({ ...text, site: event.target.value })}
           />
-          <datalist id="sites">
-            {choices.data?.sites.map((site) => (
-              <option key={site} value={site} />
-            ))}
-          </datalist>
         </label>
+        <datalist id="sites">
+          {choices.data?.sites.map((site) => (
+            <option key={site} value={site} />
+          ))}
+        </datalist>
         {problem && (
           <div role="alert" className="my-3 border-l-4 border-out bg-out-wash px-4 py-2">
             {problem}

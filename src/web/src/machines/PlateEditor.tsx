@@ -24,7 +24,7 @@ export function PlateEditor({ machine, close }: { machine: MachinePage; close: (
   const queries = useQueryClient();
   const go = useNavigate();
   const [edit, setEdit] = useState<PlateEdit>({ ...machine });
-  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(
+  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(
     edit,
     async (next) => {
       const now = await ask(editMachine({ path: { id: machine.id }, body: plateOf(next) }));
@@ -59,7 +59,7 @@ export function PlateEditor({ machine, close }: { machine: MachinePage; close: (
               aria-invalid={fieldInError(error) === name}
               value={edit[name]}
               onChange={(event) => setEdit({ ...edit, [name]: event.target.value })}
-              onBlur={() => isChanged && void keep(edit)}
+              onBlur={() => isChanged && !isClash && void keep(edit)}
             />
           </label>
         ))}

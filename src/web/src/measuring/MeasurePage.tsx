@@ -22,6 +22,7 @@ import { Probe } from './Probe';
 import { changesBetween, lineOf, markOf, nextDown, sheetOf } from './sheet';
 import { SheetTable } from './SheetTable';
 import { useRound } from './useRound';
+import { Spreadsheet } from './Spreadsheet';
 import { Why } from './Why';
 
 /** How long the page waits for the server to say which check is next before it goes on down the sheet. */
@@ -562,7 +563,8 @@ function Margin({
           Write up fault <Key>F8</Key>
         </button>
       </div>
-      <p className="mt-5">
+      <Spreadsheet roundId={view.id} />
+      <p className="mt-3">
         <Link className="link inline-flex min-h-[32px] items-center" to={`/machines/${encodeURIComponent(view.tag)}`}>
           Page of {view.tag}
         </Link>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type KeyboardEvent, type PointerEvent, useState } from 'react';
+import { type KeyboardEvent, type MouseEvent, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import {
   editPhotograph,
@@ -92,12 +92,7 @@ function Loaded({ page }: { page: Page }) {
       leafName="The places"
       leaf={
         place ? (
-          <PlaceLeaf
-            key={`${place.id}${place.known ? '' : '?'}`}
-            place={place}
-            page={page}
-            leave={() => setChosen(null)}
-          />
+          <PlaceLeaf key={place.id} place={place} page={page} leave={() => setChosen(null)} />
         ) : (
           <Places places={places} choose={setChosen} page={page} />
         )
@@ -147,12 +142,14 @@ function Picture({ page, places, chosen, choose, tap }: PictureProps) {
       event.preventDefault();
       const size = event.shiftKey ? step * 5 : step;
       setCross({ x: clamp(from.x + (by[0] ?? 0) * size), y: clamp(from.y + (by[1] ?? 0) * size) });
-    } else if (event.key === 'Enter' || event.key === ' ') {
-      event.preventDefault();
-      tap(from.x, from.y);
     }
   };
-  const onTap = (event: PointerEvent) => {
+  const onTap = (event: MouseEvent) => {
+    if (event.detail === 0) {
+      // Pressed by a key: at the cross.
+      tap(cross?.x ?? 0.5, cross?.y ?? 0.5);
+      return;
+    }
     const box = event.currentTarget.getBoundingClientRect();
     tap(clamp((event.clientX - box.x) / box.width), clamp((event.clientY - box.y) / box.height));
   };
@@ -173,7 +170,7 @@ function Picture({ page, places, chosen, choose, tap }: PictureProps) {
         type="button"
         aria-label="The picture: tap a place, or move the cross and press Enter"
         className="absolute inset-0 size-full cursor-crosshair"
-        onPointerUp={onTap}
+        onClick={onTap}
         onKeyDown={onKey}
         onBlur={() => setCross(null)}
       />
@@ -249,7 +246,7 @@ function PictureText({ page }: { page: Page }) {
     caption: photograph.caption,
     positionId: photograph.positionId,
   });
-  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(edit, async (next) => {
+  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, async (next) => {
     const now = await ask(editPhotograph({ path: { id: photograph.id }, body: next }));
     void queries.invalidateQueries({ queryKey: ['photographs'] });
     void queries.invalidateQueries({ queryKey: ['edits', 'Photograph', photograph.id] });
@@ -278,7 +275,7 @@ function PictureText({ page }: { page: Page }) {
           className="field mt-0.5"
           value={edit.caption}
           onChange={(event) => setEdit({ ...edit, caption: event.target.value })}
-          onBlur={() => edit.caption !== kept.caption && void keep(edit)}
+          onBlur={() => edit.caption !== kept.caption && !isClash && void keep(edit)}
         />
       </label>
       <div className="mt-2 grid grid-cols-2 gap-2">
@@ -468,7 +465,7 @@ function PlaceText({ place, page, leave }: { place: PlaceView; page: Page; leave
     name: place.name,
     note: place.note,
   });
-  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(edit, async (next) => {
+  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, async (next) => {
     const now = await ask(editPlace({ path: { id: place.id }, body: next }));
     void fresh();
     void queries.invalidateQueries({ queryKey: ['edits', 'Place', place.id] });
@@ -489,7 +486,7 @@ function PlaceText({ place, page, leave }: { place: PlaceView; page: Page; leave
         className="field mt-0.5"
         value={edit[name]}
         onChange={(event) => setEdit({ ...edit, [name]: event.target.value })}
-        onBlur={() => isChanged && void keep(edit)}
+        onBlur={() => isChanged && !isClash && void keep(edit)}
       />
     </label>
   );

@@ -297,14 +297,14 @@ function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions
             value={code}
             onChange={(event) => setCode(event.target.value)}
           />
-          <datalist id="setting-codes">
-            {definitions.map((d) => (
-              <option key={d.id} value={d.code}>
-                {d.name}
-              </option>
-            ))}
-          </datalist>
         </label>
+        <datalist id="setting-codes">
+          {definitions.map((d) => (
+            <option key={d.id} value={d.code}>
+              {d.name}
+            </option>
+          ))}
+        </datalist>
         <label className="grow">
           Value <span className="text-ink-2">{[definition?.name, definition?.range].filter(Boolean).join(', ')}</span>
           <input

@@ -1,5 +1,5 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { listMachines } from '../api/generated';
@@ -15,6 +15,8 @@ interface FrameProps {
   title: string;
   place?: string;
   margin?: ReactNode;
+  /** On a phone the margin stands below the page instead of above it. */
+  marginLast?: boolean;
   leaf?: ReactNode;
   /** What the side leaf holds, for those who hear the page. */
   leafName?: string;
@@ -30,6 +32,7 @@ export function Frame({
   title,
   place,
   margin,
+  marginLast,
   leaf,
   leafName = 'The board',
   probing,
@@ -60,7 +63,7 @@ export function Frame({
         {margin && (
           <nav
             aria-label="This page"
-            className={`shrink-0 bg-paper px-5 py-4 min-[900px]:w-[204px] ${probing ? 'max-[899px]:hidden' : ''}`}
+            className={`shrink-0 bg-paper px-5 py-4 min-[900px]:w-[204px] ${probing ? 'max-[899px]:hidden' : marginLast ? 'max-[899px]:order-last' : ''}`}
           >
             {margin}
           </nav>
@@ -92,7 +95,6 @@ function Find() {
     queryKey: ['find', text],
     queryFn: () => ask(listMachines({ query: { find: text, take: mostFound } })),
     enabled: text.trim() !== '',
-    placeholderData: keepPreviousData,
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -110,7 +112,13 @@ function Find() {
     box.current?.blur();
     void go(to);
   };
+  // Only what answers to the whole of the text, so that a quick Enter cannot open what an earlier letter found.
   const rows = text.trim() ? (found.data?.machines ?? []) : [];
+  const openFound = async () => {
+    const { data } = await found.refetch();
+    const only = data?.total === 1 ? data.machines[0] : undefined;
+    open(only ? `/machines/${encodeURIComponent(only.tag)}` : `/machines?find=${encodeURIComponent(text)}`);
+  };
   return (
     <search className="relative grow">
       <Combobox<string | null>
@@ -129,7 +137,7 @@ function Find() {
             onChange={(event) => setText(event.target.value)}
             onKeyDown={(event) => {
               if (event.key === 'Enter' && rows.length === 0) {
-                open(`/machines?find=${encodeURIComponent(text)}`);
+                void openFound();
               }
             }}
             aria-label="Find a machine"

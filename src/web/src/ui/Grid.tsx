@@ -21,8 +21,8 @@ interface GridProps {
   rows: GridRow[];
   /** What is wrong, by row and column id joined with a slash. */
   problems: ReadonlyMap<string, string>;
-  /** Texts that were refused and wait in their cells, likewise. */
-  refused: ReadonlyMap<string, string>;
+  /** Texts that stand in their cells before they stand in the rows: refused, or on their way; likewise. */
+  typed: ReadonlyMap<string, string>;
   onChange: (changes: CellChange[]) => void;
   onUndo: () => void;
   onRedo: () => void;
@@ -35,7 +35,17 @@ const at = (row: GridRow, column: GridColumn) => `${row.id}/${column.id}`;
  * A table that behaves like one: arrow keys, type to replace, Enter to change, Ctrl D to fill down, blocks copied
  * from and to a spreadsheet, undo and redo.
  */
-export function Grid({ label, columns, rows, problems, refused, onChange, onUndo, onRedo, onRemove }: GridProps) {
+export function Grid({
+  label,
+  columns,
+  rows,
+  problems,
+  typed: waiting,
+  onChange,
+  onUndo,
+  onRedo,
+  onRemove,
+}: GridProps) {
   const box = useRef<HTMLTableElement>(null);
   const [cursor, setCursor] = useState<Corner>({ row: 0, column: 0 });
   const [anchor, setAnchor] = useState<Corner>(cursor);
@@ -55,7 +65,7 @@ export function Grid({ label, columns, rows, problems, refused, onChange, onUndo
 
   const textAt = (row: number, column: number): string => {
     const [r, c] = [rows[row], columns[column]];
-    return r && c ? (refused.get(at(r, c)) ?? r.cells[c.id] ?? '') : '';
+    return r && c ? (waiting.get(at(r, c)) ?? r.cells[c.id] ?? '') : '';
   };
 
   /** Gives the cells of a block new texts; what does not change and what is fixed is left out. */
@@ -64,7 +74,7 @@ export function Grid({ label, columns, rows, problems, refused, onChange, onUndo
     for (const [row, column, text] of cells) {
       const [r, c] = [rows[row], columns[column]];
       if (r && c && !c.isFixed && textAt(row, column) !== text) {
-        changes.push({ row: r.id, column: c.id, before: r.cells[c.id] ?? '', text });
+        changes.push({ row: r.id, column: c.id, before: textAt(row, column), text });
       }
     }
     if (changes.length > 0) {
@@ -219,7 +229,11 @@ export function Grid({ label, columns, rows, problems, refused, onChange, onUndo
       <thead className="sticky top-0 z-10 bg-sheet">
         <tr className="text-left text-ink-2">
           {columns.map((column) => (
-            <th key={column.id} scope="col" className="border-b border-rule-2 px-2 py-1 font-medium">
+            <th
+              key={column.id}
+              scope="col"
+              className={`border-b border-rule-2 px-2 py-1 font-medium ${column.className?.includes('text-right') ? 'text-right' : ''}`}
+            >
               {column.label}
             </th>
           ))}

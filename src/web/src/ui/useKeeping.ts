@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { Refusal } from '../api/ledger';
 
 interface Versioned {
   version: number;
@@ -49,8 +50,8 @@ export function useKeeping<Edit extends Versioned>(
     kept,
     isKeeping,
     error,
-    /** The version that the next change is made from. */
-    version: () => version.current,
+    /** Somebody else wrote in between; nothing more is sent until one text is chosen. */
+    isClash: error instanceof Refusal && error.problem.theirs !== undefined,
     keep,
     /** Writes over what somebody else wrote, after both texts were seen. */
     keepOver: (edit: Edit, over: number) => {

@@ -110,7 +110,7 @@ function Card({ card, visitId }: { card: CallCard; visitId: string }) {
                 <span>
                   <b className="font-mono">{r.redPrinted}</b>
                   {r.blackPrinted && <span className="font-mono"> to {r.blackPrinted}</span>}
-                  <span className="block text-[14px] text-ink-2">
+                  <span className="ml-2 text-[14px] text-ink-2">
                     {[r.state, r.limit ? `should read ${r.limit}` : '', markWords(r.verdict)]
                       .filter(Boolean)
                       .join(', ')}

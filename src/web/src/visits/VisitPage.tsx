@@ -68,7 +68,7 @@ export function VisitPage() {
 function Form({ visit, tag }: { visit: VisitView; tag: string }) {
   const queries = useQueryClient();
   const [edit, setEdit] = useState(editOf(visit));
-  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(edit, async (next) => {
+  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, async (next) => {
     const now = await ask(editVisit({ path: { id: visit.id }, body: next }));
     for (const key of ['machine', 'timeline', 'home', 'edits']) {
       void queries.invalidateQueries({ queryKey: [key] });
@@ -80,7 +80,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
     onSuccess: () => queries.invalidateQueries(),
   });
   const isChanged = JSON.stringify(edit) !== JSON.stringify({ ...kept, version: edit.version });
-  const keepIfChanged = () => isChanged && void keep(edit);
+  const keepIfChanged = () => isChanged && !isClash && void keep(edit);
   const wrong = fieldInError(error);
   const lines = (name: 'left' | 'bring', label: string) => (
     <label className="mt-3 block">

@@ -1,0 +1,29 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import Ajv2020 from 'ajv/dist/2020.js';
+import { expect, test } from './fixtures';
+
+const root = join(import.meta.dirname, '../..');
+const read = (path: string): unknown => JSON.parse(readFileSync(join(root, path), 'utf8'));
+
+// An independent validator of JSON Schema 2020-12.
+const validate = new Ajv2020({ allErrors: true, strict: false }).compile(read('docs/machine-file.schema.json') as object);
+
+for (const file of readdirSync(join(root, 'demo')).filter((f) => f.endsWith('.json'))) {
+  test(`${file} is a machine file by the published schema`, () => {
+    validate(read(`demo/${file}`));
+    expect(validate.errors ?? []).toEqual([]);
+  });
+}
+
+test('what the ledger writes is a machine file by the published schema, and a spoilt one is none', async ({ ledger }) => {
+  const file = await ledger.get<{ machine: { tag?: string }; surprise?: number }>('/api/machines/LY-03/file');
+  validate(file);
+  expect(validate.errors ?? []).toEqual([]);
+  delete file.machine.tag;
+  file.surprise = 1;
+  expect(validate(file)).toBe(false);
+  expect(validate.errors?.map((e) => e.message)).toEqual(
+    expect.arrayContaining(["must have required property 'tag'", 'must NOT have additional properties']),
+  );
+});
