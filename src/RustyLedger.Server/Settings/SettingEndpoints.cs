@@ -230,25 +230,35 @@ internal static class SettingEndpoints
     private static async Task<SnapshotView> SetValue(string id, string code, ValueEdit edit, LedgerContext context, CancellationToken cancel)
     {
         await Load(id, context, cancel);
-        await Put(id, Texts.Needed("code", code, 24), Texts.Needed("value", edit.Value, 120), edit.Version, context, cancel);
-        await context.SaveChangesAsync(cancel);
+        var (known, value) = (Texts.Needed("code", code, 24), Texts.Needed("value", edit.Value, 120));
+        await Put(id, known, value, edit.Version, context, cancel);
+        try
+        {
+            await context.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException) when (context.SettingValues.AsNoTracking().Any(v => v.OwnerId == id && v.Id == known))
+        {
+            // The same code came twice at the same moment; now it is there, and the second is looked at like any later one.
+            context.ChangeTracker.Clear();
+            await Put(id, known, value, edit.Version, context, cancel);
+            await context.SaveChangesAsync(cancel);
+        }
+
         return await View(id, context, cancel);
     }
 
-    /// <param name="version">Null overwrites whatever stands there.</param>
-    private static async Task Put(string snapshotId, string code, string value, int? version, LedgerContext context, CancellationToken cancel)
+    private static async Task Put(string snapshotId, string code, string value, int version, LedgerContext context, CancellationToken cancel)
     {
         var known = await context.SettingValues.SingleOrDefaultAsync(v => v.OwnerId == snapshotId && v.Id == code, cancel);
         if (known is null)
         {
-            var local = context.SettingValues.Local.Count(v => v.OwnerId == snapshotId && context.Entry(v).State == EntityState.Added);
-            context.SettingValues.Add(new SettingValueRecord { OwnerId = snapshotId, Id = code, Value = value, Ordinal = local + await context.SettingValues.CountAsync(v => v.OwnerId == snapshotId, cancel) });
+            context.SettingValues.Add(new SettingValueRecord { OwnerId = snapshotId, Id = code, Value = value, Ordinal = await context.SettingValues.CountAsync(v => v.OwnerId == snapshotId, cancel) });
         }
         else if (known.Value == value && known.RetiredAt is null)
         {
             // The same value sent again is the same value.
         }
-        else if (version is not null && known.RetiredAt is null && known.Version != version)
+        else if (known.RetiredAt is null && known.Version != version)
         {
             throw ProblemException.Clash(new { value }, new { value = known.Value }, known.Version);
         }

@@ -9,7 +9,9 @@ export function Spreadsheet({ roundId }: { roundId: string }) {
   const takeIn = useMutation({
     mutationFn: (file: File) =>
       // The generated type says text; the file goes as it is.
-      ask(takeReadings({ path: { id: roundId }, body: file as unknown as string, bodySerializer: (b) => b as BodyInit })),
+      ask(
+        takeReadings({ path: { id: roundId }, body: file as unknown as string, bodySerializer: (b) => b as BodyInit }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['round', roundId] }),
   });
   return (

@@ -64,15 +64,20 @@ function Loaded({ page }: { page: Page }) {
   const { photograph, tag } = page;
   const waiting = useOutbox().filter((p) => p.photographId === photograph.id);
   const [chosen, setChosen] = useState<string | null>(null);
+  // What was tapped here stays in sight between the ledger's taking it and its telling of it.
+  const [tapped, setTapped] = useState<Place[]>([]);
   const unsent: Place[] = waiting
-    .filter((p) => p.path.endsWith('/places') && !page.places.some((known) => known.id === p.id))
+    .filter((p) => p.path.endsWith('/places'))
     .map((p, i) => {
       const { x, y } = p.json as { x: number; y: number };
       return { id: p.id, x, y, name: '', number: page.places.length + 1 + i, known: undefined };
     });
-  const places: Place[] = [...page.places.map((known) => ({ ...known, known })), ...unsent];
+  const places = [...page.places.map((known): Place => ({ ...known, known })), ...unsent, ...tapped].filter(
+    (place, i, all) => all.findIndex((p) => p.id === place.id) === i,
+  );
   const tap = (x: number, y: number) => {
     const id = newId();
+    setTapped([...tapped, { id, x, y, name: '', number: places.length + 1, known: undefined }]);
     setChosen(id);
     void post({
       id,
@@ -92,7 +97,13 @@ function Loaded({ page }: { page: Page }) {
       leafName="The places"
       leaf={
         place ? (
-          <PlaceLeaf key={place.id} place={place} page={page} leave={() => setChosen(null)} />
+          <PlaceLeaf
+            key={place.id}
+            place={place}
+            page={page}
+            leave={() => setChosen(null)}
+            gone={() => setTapped(tapped.filter((t) => t.id !== chosen))}
+          />
         ) : (
           <Places places={places} choose={setChosen} page={page} />
         )
@@ -327,7 +338,15 @@ function PictureText({ page }: { page: Page }) {
   );
 }
 
-function PlaceLeaf({ place, page, leave }: { place: Place; page: Page; leave: () => void }) {
+interface PlaceLeafProps {
+  place: Place;
+  page: Page;
+  leave: () => void;
+  /** Called when the place was taken away. */
+  gone: () => void;
+}
+
+function PlaceLeaf({ place, page, leave, gone }: PlaceLeafProps) {
   return (
     <>
       <div className="flex items-baseline justify-between border-b border-rule-2 pb-1">
@@ -339,7 +358,14 @@ function PlaceLeaf({ place, page, leave }: { place: Place; page: Page; leave: ()
       <PlaceReadings place={place} page={page} />
       {place.known ? (
         <>
-          <PlaceText place={place.known} page={page} leave={leave} />
+          <PlaceText
+            place={place.known}
+            page={page}
+            gone={() => {
+              gone();
+              leave();
+            }}
+          />
           {!place.known.pinId && <MakePin place={place.known} page={page} />}
           <History kind="Place" recordId={place.id} />
         </>
@@ -455,7 +481,7 @@ function PlaceReadings({ place, page }: { place: Place; page: Page }) {
   );
 }
 
-function PlaceText({ place, page, leave }: { place: PlaceView; page: Page; leave: () => void }) {
+function PlaceText({ place, page, gone }: { place: PlaceView; page: Page; gone: () => void }) {
   const queries = useQueryClient();
   const fresh = () => queries.invalidateQueries({ queryKey: ['photograph', page.photograph.id] });
   const [edit, setEdit] = useState({
@@ -475,7 +501,7 @@ function PlaceText({ place, page, leave }: { place: PlaceView; page: Page; leave
     mutationFn: () => ask(retirePlace({ path: { id: place.id } })),
     onSuccess: async () => {
       await fresh();
-      leave();
+      gone();
     },
   });
   const isChanged = edit.name !== kept.name || edit.note !== kept.note;

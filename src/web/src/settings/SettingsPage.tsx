@@ -248,6 +248,13 @@ function Snapshot({ snapshot, board, settings }: SnapshotProps) {
   );
 }
 
+interface Typed {
+  code: string;
+  value: string;
+  /** Of the value it goes over; 0 for a code that is not there yet. */
+  version: number;
+}
+
 /** From a display: code, value, Enter. The next code is offered in the order they are defined. */
 function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions: DefinitionView[] }) {
   const queries = useQueryClient();
@@ -259,17 +266,35 @@ function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions
   const [value, setValueText] = useState('');
   const definition = definitions.find((d) => d.code.toLowerCase() === code.trim().toLowerCase());
   const save = useMutation({
-    mutationFn: (version: number) =>
-      ask(setValue({ path: { id: snapshot.id, code: definition?.code ?? code.trim() }, body: { version, value } })),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ['settings'] });
-      const at = definitions.findIndex((d) => d.code === definition?.code);
-      const next = open.find((d) => definitions.indexOf(d) > at);
-      setCode(next?.code ?? '');
-      setValueText('');
-      (next ? valueBox : codeBox).current?.focus();
+    mutationFn: (typed: Typed) =>
+      ask(
+        setValue({
+          path: { id: snapshot.id, code: typed.code },
+          body: { version: typed.version, value: typed.value },
+        }),
+      ),
+    onError: (_, typed) => {
+      // Back into the boxes, to be mended where it was typed.
+      setCode(typed.code);
+      setValueText(typed.value);
+      valueBox.current?.focus();
     },
+    onSettled: () => queries.invalidateQueries({ queryKey: ['settings'] }),
   });
+  /** The next code stands there at once, so that the hand need not wait for the ledger. */
+  const store = () => {
+    const typed: Typed = {
+      code: definition?.code ?? code.trim(),
+      value,
+      version: known.get(code.trim().toLowerCase())?.version ?? 0,
+    };
+    const at = definitions.findIndex((d) => d.code === definition?.code);
+    const next = open.find((d) => definitions.indexOf(d) > at);
+    setCode(next?.code ?? '');
+    setValueText('');
+    (next ? valueBox : codeBox).current?.focus();
+    save.mutate(typed);
+  };
   const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
   return (
     <form
@@ -280,7 +305,7 @@ function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions
         if (code.trim() && !value.trim()) {
           valueBox.current?.focus();
         } else if (code.trim()) {
-          save.mutate(known.get(code.trim().toLowerCase())?.version ?? 0);
+          store();
         }
       }}
     >
@@ -322,7 +347,7 @@ function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions
       {clash ? (
         <Clash
           problem={clash}
-          keepMine={() => save.mutate(clash.version ?? 0)}
+          keepMine={() => save.mutate({ code: code.trim(), value, version: clash.version ?? 0 })}
           takeTheirs={() => {
             save.reset();
             setValueText('');

@@ -973,6 +973,11 @@ export type ProblemDetails = {
     instance?: null | string;
 };
 
+export type ReadingRefused = {
+    line: number;
+    problem: string;
+};
+
 export type ReadingView = {
     id: string;
     checkKey: null | string;
@@ -989,6 +994,18 @@ export type ReadingView = {
     state: string;
     deviceTime: string;
     person: string;
+};
+
+export type ReadingsTaken = {
+    /**
+     * Rows in the file.
+     */
+    rows: number;
+    /**
+     * Readings that were not here before; none while a row is refused.
+     */
+    taken: number;
+    refused: Array<ReadingRefused>;
 };
 
 /**
@@ -1683,6 +1700,30 @@ export type ExportMachineErrors = {
 };
 
 export type ExportMachineError = ExportMachineErrors[keyof ExportMachineErrors];
+
+export type GetMachineFileSchemaData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/machine-file.schema.json';
+};
+
+export type GetMachineFileSchemaErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetMachineFileSchemaError = GetMachineFileSchemaErrors[keyof GetMachineFileSchemaErrors];
 
 export type ImportMachineData = {
     body: JsonElement;
@@ -2918,6 +2959,67 @@ export type AddLineResponses = {
 };
 
 export type AddLineResponse = AddLineResponses[keyof AddLineResponses];
+
+export type ExportReadingsData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/readings.csv';
+};
+
+export type ExportReadingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ExportReadingsError = ExportReadingsErrors[keyof ExportReadingsErrors];
+
+export type TakeReadingsData = {
+    body: string;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/readings';
+};
+
+export type TakeReadingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TakeReadingsError = TakeReadingsErrors[keyof TakeReadingsErrors];
+
+export type TakeReadingsResponses = {
+    /**
+     * OK
+     */
+    200: ReadingsTaken;
+};
+
+export type TakeReadingsResponse = TakeReadingsResponses[keyof TakeReadingsResponses];
 
 export type ListPeopleData = {
     body?: never;
