@@ -56,7 +56,9 @@ builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton<DurableConnections>();
 builder.Services.AddDbContext<LedgerContext>((services, options) => options
     .UseSqlite($"Data Source={services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile}")
-    .AddInterceptors(services.GetRequiredService<DurableConnections>()));
+    .AddInterceptors(services.GetRequiredService<DurableConnections>(), services.GetRequiredService<RegisterCommits>()));
+builder.Services.AddSingleton<RegisterIndex>();
+builder.Services.AddSingleton<RegisterCommits>();
 builder.Services.AddSingleton<PictureFiles>();
 builder.Services.AddScoped<Actor>();
 builder.Services.AddScoped<MachineLibrary>();

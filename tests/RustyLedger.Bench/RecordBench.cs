@@ -93,15 +93,17 @@ internal static class RecordBench
     private static async Task Lists(HttpClient http)
     {
         var rows = "connector,pin,colour,signal,expected\r\n" + string.Concat(Enumerable.Range(0, 10_000).Select(i => $"J{i / 25},{(i % 25) + 1},BU-WH,signal {i},24 V ±5 %\r\n"));
-        await Time("preview of 10,000 terminal rows", 3, _ => http.PostAsync("/api/board-types/large-0/terminals/preview", new StringContent(rows)));
+        await Time("preview of 10,000 terminal rows", 3, async _ => (await http.PostAsync("/api/board-types/large-0/terminals/preview", List(rows))).EnsureSuccessStatusCode());
         var watch = Stopwatch.StartNew();
-        (await http.PostAsync("/api/board-types/large-0/terminals", new StringContent(rows))).EnsureSuccessStatusCode();
+        (await http.PostAsync("/api/board-types/large-0/terminals", List(rows))).EnsureSuccessStatusCode();
         Console.WriteLine($"{"10,000 terminal rows taken in",-44} {watch.ElapsedMilliseconds,8} ms");
         (await http.PostAsJsonAsync("/api/snapshots", new { id = "bench-s", machineId = "large", fittedBoardId = "b0", visitId = (string?)null, kind = "asFound", takenAt = "2026-01-01T00:00:00Z", personId = "p", note = "" })).EnsureSuccessStatusCode();
         watch.Restart();
-        (await http.PostAsync("/api/snapshots/bench-s/list", new StringContent(string.Concat(Enumerable.Range(0, 10_000).Select(i => $"c{i} {i}\n"))))).EnsureSuccessStatusCode();
+        (await http.PostAsync("/api/snapshots/bench-s/list", List(string.Concat(Enumerable.Range(0, 10_000).Select(i => $"c{i} {i}\n"))))).EnsureSuccessStatusCode();
         Console.WriteLine($"{"10,000 settings taken in",-44} {watch.ElapsedMilliseconds,8} ms");
     }
+
+    private static StringContent List(string text) => new(text, Encoding.UTF8, "text/csv");
 
     private static async Task Time(string what, int times, Func<int, Task> work)
     {
@@ -272,9 +274,8 @@ internal static class RecordBench
         }.ToJsonString();
     }
 
-    // The smallest JPEG that a decoder takes: one grey point.
-    private static readonly byte[] Picture = Convert.FromBase64String(
-        "/9j/4AAQSkZJRgABAQEASABIAAD/2wBDAP//////////////////////////////////////////////////////////////////////////////////////wgALCAABAAEBAREA/8QAFBABAAAAAAAAAAAAAAAAAAAAAP/aAAgBAQABPxA=");
+    // A PNG of one point.
+    private static readonly byte[] Picture = Convert.FromBase64String("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
 
     /// <summary>The published server as a process of its own.</summary>
     private sealed class Server : IDisposable

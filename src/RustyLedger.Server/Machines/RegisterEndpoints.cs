@@ -46,6 +46,7 @@ internal static class RegisterEndpoints
 {
     private const int MostAtOnce = 200;
     private const int MostOnHome = 30;
+    private const int MostTouched = 8;
 
     public static void MapRegister(this IEndpointRouteBuilder api)
     {
@@ -55,7 +56,7 @@ internal static class RegisterEndpoints
     }
 
     private static async Task<MachineList> List(
-        LedgerContext context, CancellationToken cancel, string? find = null, string? site = null, string? model = null, bool openFault = false, bool waitsForPart = false,
+        LedgerContext context, RegisterIndex index, CancellationToken cancel, string? find = null, string? site = null, string? model = null, bool openFault = false, bool waitsForPart = false,
         string order = "best", int from = 0, int take = 100)
     {
         if (from < 0 || take is < 1 or > MostAtOnce)
@@ -63,62 +64,31 @@ internal static class RegisterEndpoints
             throw ProblemException.Bad("take", $"From 0 on, 1 to {MostAtOnce} machines are told at once.");
         }
 
-        var rows = context.Machines.AsNoTracking().Where(m => m.RetiredAt == null).Join(context.Register, m => m.Id, r => r.MachineId, (m, r) => new Line { Machine = m, Register = r });
-        rows = site is { Length: > 0 } ? rows.Where(l => l.Machine.Site == site) : rows;
-        rows = model is { Length: > 0 } ? rows.Where(l => l.Machine.ModelId == model) : rows;
-        rows = openFault ? rows.Where(l => l.Register.OpenFaults > 0) : rows;
-        rows = waitsForPart ? rows.Where(l => l.Register.WaitsForPart) : rows;
+        var by = Texts.Choice<RegisterOrder>("order", order);
+        var lines = (await index.Lines(by, context, cancel)).Where(l =>
+            (string.IsNullOrEmpty(site) || l.Row.Site == site) && (string.IsNullOrEmpty(model) || l.ModelId == model) && (!openFault || l.Row.OpenFaults > 0) && (!waitsForPart || l.Row.WaitsForPart));
         // What stands somewhere as it was typed goes before the same words scattered over a record.
         var whole = FindText.Plain(find ?? "");
-        var asTyped = await Holding(rows, [whole], context, cancel);
-        rows = whole.Length == 0 || await asTyped.AnyAsync(cancel) ? asTyped : await Holding(rows, FindText.Words(find ?? ""), context, cancel);
-        var sorted = Texts.Choice<RegisterOrder>("order", order) switch
+        List<RegisterLine> found = [.. whole.Length == 0 ? lines : lines.Where(l => l.Holds([whole]))];
+        if (found.Count == 0 && FindText.Words(find ?? "") is { Count: > 1 } words)
         {
-            RegisterOrder.Name => rows.OrderBy(l => l.Machine.Name).ThenBy(l => l.Register.SortTag),
-            RegisterOrder.Site => rows.OrderBy(l => l.Machine.Site).ThenBy(l => l.Register.SortTag),
-            RegisterOrder.Model => rows.OrderBy(l => context.Models.Where(m => m.Id == l.Machine.ModelId).Select(m => m.Maker + m.Name).First()).ThenBy(l => l.Register.SortTag),
-            RegisterOrder.Touched => rows.OrderByDescending(l => l.Register.TouchedAt).ThenBy(l => l.Register.SortTag),
-            // The tag stands first in the text.
-            RegisterOrder.Best when whole.Length > 0 => rows.OrderByDescending(l => l.Register.Text.StartsWith(whole)).ThenBy(l => l.Register.SortTag),
-            _ => rows.OrderBy(l => l.Register.SortTag),
-        };
-        return new MachineList(await Rows(sorted.Skip(from).Take(take), context).ToListAsync(cancel), from, await rows.CountAsync(cancel));
-    }
-
-    /// <summary>The lines that hold every one of the words.</summary>
-    private static async Task<IQueryable<Line>> Holding(IQueryable<Line> rows, IReadOnlyList<string> words, LedgerContext context, CancellationToken cancel)
-    {
-        // The few plates with worn signs are looked at by Core, sign by sign.
-        var worn = (await context.Register.AsNoTracking().Where(r => r.IsWorn).Select(r => new { r.MachineId, r.Text }).ToListAsync(cancel))
-            .Where(r => words.All(w => FindText.Holds(r.Text, w))).Select(r => r.MachineId).ToList();
-        foreach (var word in words.Where(w => w.Length > 0))
-        {
-            var pattern = $"%{word.Replace(FindText.Unknown, '_')}%";
-            rows = (word.Contains(FindText.Unknown, StringComparison.Ordinal), worn.Count) switch
-            {
-                (true, _) => rows.Where(l => EF.Functions.Like(l.Register.Text, pattern) || worn.Contains(l.Machine.Id)),
-                (_, 0) => rows.Where(l => l.Register.Text.Contains(word)),
-                _ => rows.Where(l => l.Register.Text.Contains(word) || worn.Contains(l.Machine.Id)),
-            };
+            found = [.. lines.Where(l => l.Holds(words))];
         }
 
-        return rows;
+        // The tag stands first in the text.
+        var sorted = by == RegisterOrder.Best && whole.Length > 0 ? found.OrderByDescending(l => l.Text.StartsWith(whole, StringComparison.Ordinal)) : found.AsEnumerable();
+        return new MachineList([.. sorted.Skip(from).Take(take).Select(l => l.Row)], from, found.Count);
     }
 
-    private static IQueryable<MachineRow> Rows(IQueryable<Line> lines, LedgerContext context) => lines.Select(l => new MachineRow(
-        l.Machine.Id, l.Machine.Tag, l.Machine.Name, l.Machine.Site,
-        context.Models.Where(x => x.Id == l.Machine.ModelId).Select(x => x.Maker).First(),
-        context.Models.Where(x => x.Id == l.Machine.ModelId).Select(x => x.Name).First(),
-        l.Machine.Serial, l.Register.OpenFaults, l.Register.OpenVisitId, l.Register.WaitsForPart, l.Register.NeedsCare, l.Register.TouchedAt));
-
-    private static async Task<RegisterChoices> Choices(LedgerContext context, CancellationToken cancel)
+    private static async Task<RegisterChoices> Choices(LedgerContext context, RegisterIndex index, CancellationToken cancel)
     {
-        var sites = await context.Machines.Where(m => m.RetiredAt == null && m.Site != "").Select(m => m.Site).Distinct().OrderBy(s => s).ToListAsync(cancel);
-        var models = await context.Models.AsNoTracking().Where(x => x.RetiredAt == null && x.Name != "" && context.Machines.Any(m => m.ModelId == x.Id && m.RetiredAt == null)).OrderBy(x => x.Maker).ThenBy(x => x.Name).ToListAsync(cancel);
-        return new RegisterChoices(sites, [.. models.Select(m => new ModelChoice(m.Id, $"{m.Maker} {m.Name}".Trim()))]);
+        var lines = await index.Lines(RegisterOrder.Tag, context, cancel);
+        return new RegisterChoices(
+            [.. lines.Select(l => l.Row.Site).Where(s => s.Length > 0).Distinct().Order(StringComparer.OrdinalIgnoreCase)],
+            [.. lines.Where(l => l.Row.Model.Length > 0).DistinctBy(l => l.ModelId).Select(l => new ModelChoice(l.ModelId, $"{l.Row.Maker} {l.Row.Model}".Trim())).OrderBy(m => m.Words, StringComparer.OrdinalIgnoreCase)]);
     }
 
-    private static async Task<HomePage> Home(LedgerContext context, CancellationToken cancel)
+    private static async Task<HomePage> Home(LedgerContext context, RegisterIndex index, CancellationToken cancel)
     {
         var visits = await context.Visits.AsNoTracking().Where(v => v.EndedAt == null && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Take(MostOnHome)
             .Join(context.Machines, v => v.MachineId, m => m.Id, (v, m) => new HomeVisit(
@@ -126,12 +96,15 @@ internal static class RegisterEndpoints
                 context.Rounds.Where(r => r.VisitId == v.Id).OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefault())).ToListAsync(cancel);
         var faults = await context.Faults.AsNoTracking().Where(f => f.ClosedAt == null && f.RetiredAt == null).OrderByDescending(f => f.OpenedAt).Take(MostOnHome)
             .Join(context.Machines, f => f.MachineId, m => m.Id, (f, m) => new HomeFault(f.Id, m.Tag, m.Name, f.Noticed, f.OpenedAt)).ToListAsync(cancel);
-        var left = await context.Register.AsNoTracking().Where(r => r.WaitsForPart || r.NeedsCare).Take(2 * MostOnHome)
-            .Join(context.Machines, r => r.MachineId, m => m.Id, (r, m) => new { r.WaitsForPart, r.NeedsCare, m.Id, m.Tag, m.Name, m.Site }).ToListAsync(cancel);
+        var lines = await index.Lines(RegisterOrder.Touched, context, cancel);
         var (parts, care) = (new List<HomeMachine>(), new List<HomeMachine>());
-        foreach (var machine in left)
+        foreach (var machine in lines.Select(l => l.Row).Where(m => m.WaitsForPart || m.NeedsCare).Take(2 * MostOnHome))
         {
-            var brief = (await MachineEndpoints.Brief(machine.Id, context, cancel))!;
+            if (await MachineEndpoints.Brief(machine.Id, context, cancel) is not { } brief)
+            {
+                continue; // Signed a moment ago.
+            }
+
             if (machine.WaitsForPart)
             {
                 parts.Add(new HomeMachine(machine.Tag, machine.Name, machine.Site, brief.Bring, brief.Since, brief.VisitId));
@@ -143,15 +116,6 @@ internal static class RegisterEndpoints
             }
         }
 
-        var touched = context.Machines.AsNoTracking().Where(m => m.RetiredAt == null).Join(context.Register, m => m.Id, r => r.MachineId, (m, r) => new Line { Machine = m, Register = r })
-            .OrderByDescending(l => l.Register.TouchedAt).ThenBy(l => l.Register.SortTag).Take(8);
-        return new HomePage(await context.Machines.CountAsync(m => m.RetiredAt == null, cancel), visits, faults, [.. parts.OrderBy(p => p.Since)], [.. care.OrderBy(p => p.Since)], await Rows(touched, context).ToListAsync(cancel));
-    }
-
-    private sealed class Line
-    {
-        public required MachineRecord Machine { get; init; }
-
-        public required RegisterRecord Register { get; init; }
+        return new HomePage(lines.Count, visits, faults, [.. parts.OrderBy(p => p.Since)], [.. care.OrderBy(p => p.Since)], [.. lines.Take(MostTouched).Select(l => l.Row)]);
     }
 }

@@ -42,7 +42,7 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
 
         // Machines from before the register had lines of its own.
         var without = await context.Machines.Where(m => !context.Register.Any(r => r.MachineId == m.Id)).ToListAsync(cancellationToken);
-        if (await RegisterLines.Refresh(context, without, cancellationToken))
+        if ((await RegisterLines.Refresh(context, without, cancellationToken)).Count > 0)
         {
             await context.SaveChangesAsync(cancellationToken);
         }

@@ -11,6 +11,7 @@ public sealed class LedgerContext : DbContext
 {
     private readonly Actor _actor;
     private readonly TimeProvider _clock;
+    private readonly HashSet<string> _touched = [];
 
     public LedgerContext(DbContextOptions<LedgerContext> options, Actor actor, TimeProvider clock)
         : base(options)
@@ -90,8 +91,9 @@ public sealed class LedgerContext : DbContext
         // The register's lines are worked out from what was just written, and stand or fall with it.
         await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
         var written = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
-        if (await RegisterLines.Refresh(this, records, cancellationToken))
+        if (await RegisterLines.Refresh(this, records, cancellationToken) is { Count: > 0 } machines)
         {
+            _touched.UnionWith(machines);
             ChangeTracker.DetectChanges();
             await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         }
@@ -102,6 +104,14 @@ public sealed class LedgerContext : DbContext
         }
 
         return written;
+    }
+
+    /// <summary>The machines whose lines in the register were written since this was last asked.</summary>
+    public IReadOnlyCollection<string> TakeTouched()
+    {
+        List<string> touched = [.. _touched];
+        _touched.Clear();
+        return touched;
     }
 
     /// <summary>The id under which a record stands in the edit log.</summary>
@@ -165,6 +175,7 @@ public sealed class LedgerContext : DbContext
         {
             e.HasIndex(r => new { r.RoundId, r.Order });
             e.HasIndex(r => new { r.RedHolder, r.RedPin });
+            e.HasIndex(r => r.Target);
             e.HasOne<RoundRecord>().WithMany().HasForeignKey(r => r.RoundId);
             e.HasOne<PersonRecord>().WithMany().HasForeignKey(r => r.PersonId);
         });
@@ -172,9 +183,6 @@ public sealed class LedgerContext : DbContext
         {
             e.HasKey(r => r.MachineId);
             e.HasOne<MachineRecord>().WithOne().HasForeignKey<RegisterRecord>(r => r.MachineId);
-            e.HasIndex(r => r.SortTag);
-            e.HasIndex(r => r.IsWorn);
-            e.HasIndex(r => r.TouchedAt);
         });
         modelBuilder.Entity<SupportCallRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(c => c.VisitId);
         modelBuilder.Entity<SettingRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(s => s.OwnerId);

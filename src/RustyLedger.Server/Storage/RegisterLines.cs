@@ -13,8 +13,8 @@ internal static partial class RegisterLines
         or PhotographRecord or NoteRecord or ModelRecord or PositionRecord or BoardTypeRecord;
 
     /// <summary>Works out anew the lines of all machines that the changed records belong to.</summary>
-    /// <returns>Whether there were any.</returns>
-    public static async Task<bool> Refresh(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)
+    /// <returns>Their ids.</returns>
+    public static async Task<IReadOnlyCollection<string>> Refresh(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)
     {
         var machines = await Machines(context, changed, cancel);
         foreach (var id in machines)
@@ -22,7 +22,7 @@ internal static partial class RegisterLines
             await Write(context, id, cancel);
         }
 
-        return machines.Count > 0;
+        return machines;
     }
 
     private static async Task<HashSet<string>> Machines(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)

@@ -352,6 +352,11 @@ namespace RustyLedger.Server.Storage.Migrations
                 columns: new[] { "RedHolder", "RedPin" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Readings_Target",
+                table: "Readings",
+                column: "Target");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Faults_ClosedAt",
                 table: "Faults",
                 column: "ClosedAt");
@@ -375,21 +380,6 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "IX_Places_PhotographId",
                 table: "Places",
                 column: "PhotographId");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_Register_IsWorn",
-                table: "Register",
-                column: "IsWorn");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_Register_SortTag",
-                table: "Register",
-                column: "SortTag");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_Register_TouchedAt",
-                table: "Register",
-                column: "TouchedAt");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Snapshots_MachineId_FittedBoardId",
@@ -448,6 +438,10 @@ namespace RustyLedger.Server.Storage.Migrations
 
             migrationBuilder.DropIndex(
                 name: "IX_Readings_RedHolder_RedPin",
+                table: "Readings");
+
+            migrationBuilder.DropIndex(
+                name: "IX_Readings_Target",
                 table: "Readings");
 
             migrationBuilder.DropIndex(

@@ -934,6 +934,8 @@ namespace RustyLedger.Server.Storage.Migrations
 
                     b.HasIndex("RedHolder", "RedPin");
 
+                    b.HasIndex("Target");
+
                     b.HasIndex("RoundId", "Order");
 
                     b.ToTable("Readings");
@@ -971,12 +973,6 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("MachineId");
-
-                    b.HasIndex("IsWorn");
-
-                    b.HasIndex("SortTag");
-
-                    b.HasIndex("TouchedAt");
 
                     b.ToTable("Register");
                 });
