@@ -7,7 +7,9 @@ const root = join(import.meta.dirname, '../..');
 const read = (path: string): unknown => JSON.parse(readFileSync(join(root, path), 'utf8'));
 
 // An independent validator of JSON Schema 2020-12.
-const validate = new Ajv2020({ allErrors: true, strict: false }).compile(read('docs/machine-file.schema.json') as object);
+const validate = new Ajv2020({ allErrors: true, strict: false }).compile(
+  read('docs/machine-file.schema.json') as object,
+);
 
 for (const file of readdirSync(join(root, 'demo')).filter((f) => f.endsWith('.json'))) {
   test(`${file} is a machine file by the published schema`, () => {
@@ -16,7 +18,9 @@ for (const file of readdirSync(join(root, 'demo')).filter((f) => f.endsWith('.js
   });
 }
 
-test('what the ledger writes is a machine file by the published schema, and a spoilt one is none', async ({ ledger }) => {
+test('what the ledger writes is a machine file by the published schema, and a spoilt one is none', async ({
+  ledger,
+}) => {
   const file = await ledger.get<{ machine: { tag?: string }; surprise?: number }>('/api/machines/LY-03/file');
   validate(file);
   expect(validate.errors ?? []).toEqual([]);
