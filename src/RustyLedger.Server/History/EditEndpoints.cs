@@ -28,10 +28,12 @@ internal static class EditEndpoints
         api.MapPost("/edits/{id:long}/put-back", PutBack).WithName("putBack");
     }
 
-    private static async Task<IReadOnlyList<EditView>> List(string kind, string recordId, LedgerContext context, CancellationToken cancel)
+    /// <param name="within">Also the changes of what the record owns, of whatever kind: the pins of a board type, the values of a snapshot.</param>
+    private static async Task<IReadOnlyList<EditView>> List(string kind, string recordId, LedgerContext context, CancellationToken cancel, bool within = false)
     {
+        var below = $"{recordId}/";
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var edits = await context.Edits.AsNoTracking().Where(e => e.Kind == kind && e.RecordId == recordId).OrderByDescending(e => e.Id).Take(MostShown).ToListAsync(cancel);
+        var edits = await context.Edits.AsNoTracking().Where(e => (e.Kind == kind && e.RecordId == recordId) || (within && e.RecordId.StartsWith(below))).OrderByDescending(e => e.Id).Take(MostShown).ToListAsync(cancel);
         return [.. edits.Select(e => View(e, people))];
     }
 

@@ -28,6 +28,11 @@ public sealed class LayoutTests : IAsyncLifetime
         var (_, clash) = await _ledger.Post(Tables, new[] { Cell("j1-1", "signal", "24 V in", "feed") });
         Assert.Equal("24 V in, fused", (string)clash["problems"]![0]!["theirs"]!);
         Assert.Equal(["Bram", null], (await _ledger.Get("/api/edits/Pin/cawdale-zone-c/j1/j1-2")).AsArray().Select(e => (string?)e!["person"]));
+        // The board type shows the changes of all it owns, and each can be put back.
+        var within = (await _ledger.Get("/api/edits/BoardType/cawdale-zone-c?within=true")).AsArray();
+        Assert.Equal(["cawdale-zone-c/j1/j1-1", "cawdale-zone-c/j1/j1-2"], within.Where(e => !(bool)e!["began"]!).Select(e => (string)e!["recordId"]!).Order(StringComparer.Ordinal));
+        await _ledger.Post($"/api/edits/{within.First(e => (string)e!["recordId"]! == "cawdale-zone-c/j1/j1-2")!["id"]}/put-back", new { });
+        Assert.Contains((await _ledger.Get(Tables))["rows"]!.AsArray(), r => (string)r!["id"]! == "j1-2" && (string)r["cells"]!["colours"]! == "GY");
     }
 
     [Fact]

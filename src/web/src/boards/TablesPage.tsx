@@ -12,6 +12,7 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
 import { Grid, type GridColumn } from '../ui/Grid';
 import { Key } from '../ui/Key';
@@ -165,6 +166,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
         spreadsheet, <Key>Shift Delete</Key> takes rows away.
       </p>
       <Revisions tables={tables} />
+      <History kind="BoardType" recordId={tables.boardTypeId} within />
     </Frame>
   );
 }

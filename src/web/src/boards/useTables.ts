@@ -51,6 +51,7 @@ export function useTables(boardTypeId: string) {
       if (answer.problems.length === 0) {
         void queries.invalidateQueries({ queryKey: ['map'] });
         void queries.invalidateQueries({ queryKey: ['machine'] });
+        void queries.invalidateQueries({ queryKey: ['edits'] });
       }
       return answer.problems.length === 0;
     } catch (failure) {

@@ -1,20 +1,24 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import {
   addNote,
+  editNote,
+  getNote,
   getTimeline,
   openFault,
   type MachinePage,
   type TimelineEntry,
   type TimelineKind,
 } from '../api/generated';
-import { ask } from '../api/ledger';
+import { ask, Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { usePerson } from '../people/person';
+import { Clash } from '../ui/Clash';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
+import { History } from './History';
 
 const kinds: [TimelineKind, string][] = [
   ['visit', 'Visits'],
@@ -138,7 +142,9 @@ function Entry({ entry, machine }: { entry: TimelineEntry; machine: MachinePage 
         </span>
         <div className="min-w-0">
           <span className="sr-only">{kindWords[entry.kind]}: </span>
-          {to ? (
+          {entry.kind === 'note' ? (
+            <Note entry={entry} />
+          ) : to ? (
             <Link to={to} className={`link break-words ${isWeighty ? 'font-bold' : ''}`}>
               {entry.title}
             </Link>
@@ -212,6 +218,69 @@ function Write({ machine, visitId }: { machine: MachinePage; visitId: string | u
         Write down a fault
       </button>
       <Problem error={note.error ?? fault.error} />
+    </form>
+  );
+}
+
+/** A note, changed where it stands. */
+function Note({ entry }: { entry: TimelineEntry }) {
+  const [isOpen, setIsOpen] = useState(false);
+  return isOpen ? (
+    <NoteEditor id={entry.id} close={() => setIsOpen(false)} />
+  ) : (
+    <button type="button" className="link min-h-[24px] text-left break-words" onClick={() => setIsOpen(true)}>
+      {entry.title}
+    </button>
+  );
+}
+
+function NoteEditor({ id, close }: { id: string; close: () => void }) {
+  const queries = useQueryClient();
+  const note = useQuery({ queryKey: ['note', id], queryFn: () => ask(getNote({ path: { id } })) });
+  const [text, setText] = useState<string | null>(null);
+  const save = useMutation({
+    mutationFn: (version: number) => ask(editNote({ path: { id }, body: { version, text: text ?? '' } })),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      close();
+    },
+  });
+  const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
+  if (!note.data) {
+    return <Problem error={note.error} />;
+  }
+  return (
+    <form
+      aria-label="Change the note"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(note.data.version);
+      }}
+    >
+      <label>
+        <span className="sr-only">The note</span>
+        <textarea
+          autoFocus
+          className="field"
+          rows={2}
+          value={text ?? note.data.text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+      {clash ? (
+        <Clash problem={clash} keepMine={() => save.mutate(clash.version ?? 0)} takeTheirs={close} />
+      ) : (
+        <Problem error={save.error} />
+      )}
+      <p className="mt-1 flex gap-3">
+        <button type="submit" className="quiet" disabled={text === null}>
+          Keep the change
+        </button>
+        <button type="button" className="quiet" onClick={close}>
+          Leave it
+        </button>
+      </p>
+      <History kind="Note" recordId={id} onPutBack={close} />
     </form>
   );
 }

@@ -76,9 +76,11 @@ function Day({ home }: { home: Home }) {
         <Section title="Touched last" empty="Nothing was touched yet." count={home.touched.length}>
           {home.touched.map((m) => (
             <Line key={m.id} tag={m.tag} mark={null} to={machineAt(m.tag)}>
-              {m.name || 'not named yet'}
-              <span className="ml-2 text-[14px] text-ink-2">
-                {[m.site, m.touchedAt ? dayOf(m.touchedAt) : ''].filter(Boolean).join(', ')}
+              <span className="flex gap-3">
+                <span className="min-w-0 grow truncate">
+                  {m.name || 'not named yet'} <span className="text-[14px] text-ink-2">{m.site}</span>
+                </span>
+                <span className="shrink-0 font-mono text-[14px] text-ink-2">{m.touchedAt && dayOf(m.touchedAt)}</span>
               </span>
             </Line>
           ))}

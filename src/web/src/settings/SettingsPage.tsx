@@ -231,7 +231,7 @@ function Snapshot({ snapshot, board, settings }: SnapshotProps) {
           <TypeIn snapshot={snapshot} definitions={board.definitions} />
           <Values snapshot={snapshot} />
           <TakeList snapshotId={snapshot.id} />
-          <History kind="Snapshot" recordId={snapshot.id} />
+          <History kind="Snapshot" recordId={snapshot.id} within />
         </div>
         <div className="min-w-0 min-[1000px]:w-[440px]">
           {snapshot.photographHash && (

@@ -3681,7 +3681,9 @@ export type ListEditsData = {
         kind: string;
         recordId: string;
     };
-    query?: never;
+    query?: {
+        within?: boolean;
+    };
     url: '/api/edits/{kind}/{recordId}';
 };
 
