@@ -19,9 +19,11 @@ export const test = base.extend<Fixtures, { ledger: Ledger }>({
     },
     { scope: 'worker' },
   ],
-  alone: async ({}, use) => {
+  alone: async ({ page }, use) => {
     const ledger = await Ledger.start();
     await use(ledger);
+    // The page goes first, so that nothing it still asks for finds the ledger gone.
+    await page.goto('about:blank');
     await ledger.kill();
   },
   allow: [
@@ -53,6 +55,9 @@ export const test = base.extend<Fixtures, { ledger: Ledger }>({
 });
 
 export { expect } from '@playwright/test';
+
+/** What the browser says while the ledger is gone: it depends on how far a request had come. */
+export const ledgerIsGone = /net::ERR_(CONNECTION_|EMPTY_RESPONSE|SOCKET_NOT_CONNECTED|FAILED)|Failed to fetch/;
 
 /** A visit of its own on LY-04, so that tests do not see each other's readings; gives the round's id. */
 export async function newRound(ledger: Ledger): Promise<string> {

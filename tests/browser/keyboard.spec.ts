@@ -1,8 +1,9 @@
 import { expect, measure, newRound, test } from './fixtures';
-import { Ledger } from './ledger';
 
-test('LY-04 is found, measured, its stretch named and the fault written up, by keyboard only', async ({ page }) => {
-  await using ledger = await Ledger.start();
+test('LY-04 is found, measured, its stretch named and the fault written up, by keyboard only', async ({
+  page,
+  alone: ledger,
+}) => {
   await page.goto(ledger.url);
   // A name once per device.
   await expect(page.getByRole('heading', { name: 'Who is holding this device?' })).toBeVisible();

@@ -73,10 +73,6 @@ export class Ledger {
     await gone;
   }
 
-  [Symbol.asyncDispose](): Promise<void> {
-    return this.kill();
-  }
-
   async get<T>(path: string): Promise<T> {
     return (await (await fetch(this.url + path)).json()) as T;
   }

@@ -1,4 +1,4 @@
-import { expect, measure, newRound, test } from './fixtures';
+import { expect, ledgerIsGone, measure, newRound, test } from './fixtures';
 import { Ledger } from './ledger';
 
 interface Round {
@@ -10,7 +10,7 @@ test('the server is killed, three readings are typed, the page reloaded, the ser
   page,
   allow,
 }) => {
-  allow(/ERR_CONNECTION_REFUSED|Failed to fetch|ERR_FAILED|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET/);
+  allow(ledgerIsGone);
   const own = await Ledger.start();
   try {
     await page.addInitScript(() => {

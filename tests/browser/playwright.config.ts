@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
-  workers: 2, // One a core; each has a ledger of its own.
+  workers: 1,
   timeout: 120_000,
   expect: { timeout: 12_000 },
   forbidOnly: true,

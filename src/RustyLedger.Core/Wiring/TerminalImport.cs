@@ -18,6 +18,8 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
     private readonly List<Element> _elements = [.. type.Elements];
     private readonly List<Link> _links = [.. type.Links];
     private readonly List<Check> _checks = [.. type.Checks];
+    // Places in the list of checks by the pin under the red probe: a list of ten thousand rows has as many checks.
+    private readonly Dictionary<PinAddress, List<int>> _checksAt = type.Checks.Index().Where(c => c.Item.Red is not null).GroupBy(c => c.Item.Red!, c => c.Index).ToDictionary(g => g.Key, g => g.ToList());
     private readonly HashSet<string> _spoken = [];
     private readonly HashSet<string> _checksSpoken = [];
     private readonly Dictionary<string, int> _firstLine = [];
@@ -415,13 +417,20 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
             return;
         }
 
-        if (_checks.FirstOrDefault(c => c.Red == wanted.Red && c with { Id = "" } == wanted && !_checksSpoken.Contains(c.Id)) is { } same)
+        if (!_checksAt.TryGetValue(wanted.Red!, out var here))
         {
-            _checksSpoken.Add(same.Id);
+            _checksAt[wanted.Red!] = here = [];
+        }
+
+        var open = here.Where(i => !_checksSpoken.Contains(_checks[i].Id)).ToList();
+        if (open.FindIndex(i => _checks[i] with { Id = "" } == wanted) is >= 0 and var same)
+        {
+            _checksSpoken.Add(_checks[open[same]].Id);
             return;
         }
 
-        var at = _checks.FindIndex(c => c.Red == wanted.Red && !_checksSpoken.Contains(c.Id) && type.Checks.Any(t => t.Id == c.Id) && c with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted);
+        // What this file added is spoken of; what is left was there before.
+        var at = open.FindIndex(i => _checks[i] with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted) is >= 0 and var found ? open[found] : -1;
         if (at >= 0)
         {
             draft.Changes.Add($"{name} should read {LimitNotation.Write(_checks[at].Limit)}, now {LimitNotation.Write(wanted.Limit)}");
@@ -431,6 +440,7 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         }
 
         var added = wanted with { Id = newId() };
+        here.Add(_checks.Count);
         _checks.Add(added);
         _checksSpoken.Add(added.Id);
         draft.Changes.Add($"{name} check {LimitNotation.Write(wanted.Limit)}, {draft.State}");
