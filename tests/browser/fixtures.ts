@@ -23,7 +23,7 @@ export const test = base.extend<Fixtures, { ledger: Ledger }>({
     const ledger = await Ledger.start();
     await use(ledger);
     // The page goes first, so that nothing it still asks for finds the ledger gone.
-    await page.goto('about:blank');
+    await page.close();
     await ledger.kill();
   },
   allow: [

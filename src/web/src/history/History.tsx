@@ -32,7 +32,7 @@ export function History({ kind, recordId, within = false, onPutBack }: HistoryPr
     },
   });
   return (
-    <section aria-label="Who wrote here" className="mt-4">
+    <section aria-label={`Who wrote here: ${spaced(kind)}`} className="mt-4">
       <h2 className="border-b border-rule-2 pb-1">Who wrote here</h2>
       <Problem error={edits.error ?? back.error} />
       <ul className="text-[14px]">

@@ -79,7 +79,7 @@ export function PlateEditor({ machine, close }: { machine: MachinePage; close: (
         </button>
         <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
       </p>
-      <History kind="Machine" recordId={machine.id} onPutBack={close} />
+      <History kind="Machine" recordId={machine.id} within onPutBack={close} />
     </form>
   );
 }

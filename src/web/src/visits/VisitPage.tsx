@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import {
   addSupportCall,
+  editSupportCall,
   editVisit,
   endVisit,
   getMachine,
   getVisit,
+  type SupportCallView,
   type VisitView,
   type Warranty,
 } from '../api/generated';
@@ -230,15 +232,7 @@ function Calls({ visit }: { visit: VisitView }) {
       {visit.calls.length === 0 && <p className="py-2 text-ink-2">None yet.</p>}
       <ul className="text-[14px]">
         {visit.calls.map((c) => (
-          <li key={c.id} className="border-b border-rule py-1">
-            <span className="flex justify-between">
-              <b className="font-mono">{c.caseNumber || 'no case number'}</b>
-              <span className="text-ink-2">
-                {dayOf(c.at)} {clockOf(c.at)}, {c.person}
-              </span>
-            </span>
-            {c.said}
-          </li>
+          <Call key={`${c.id} ${c.version}`} call={c} />
         ))}
       </ul>
       <form
@@ -271,5 +265,75 @@ function Calls({ visit }: { visit: VisitView }) {
         </button>
       </form>
     </section>
+  );
+}
+
+/** A call as it was noted; its texts can be mended, and its log stands below. */
+function Call({ call }: { call: SupportCallView }) {
+  const queries = useQueryClient();
+  const [edit, setEdit] = useState({ version: call.version, caseNumber: call.caseNumber, said: call.said });
+  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(edit, async (next) => {
+    await ask(editSupportCall({ path: { id: call.id }, body: next }));
+    await queries.invalidateQueries({ queryKey: ['edits'] });
+    return { version: next.version + 1 };
+  });
+  return (
+    <li className="border-b border-rule py-1">
+      <span className="flex justify-between">
+        <b className="font-mono">{kept.caseNumber || 'no case number'}</b>
+        <span className="text-ink-2">
+          {dayOf(call.at)} {clockOf(call.at)}, {call.person}
+        </span>
+      </span>
+      {kept.said}
+      <details>
+        <summary className="min-h-[32px] cursor-pointer py-1 text-ink-2 max-[899px]:min-h-[44px]">
+          Change, history
+        </summary>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            void keep(edit);
+          }}
+        >
+          <label className="block">
+            Number of the case
+            <input
+              className="field mt-0.5 font-mono"
+              value={edit.caseNumber}
+              onChange={(event) => setEdit({ ...edit, caseNumber: event.target.value })}
+            />
+          </label>
+          <label className="mt-1 block">
+            They said
+            <textarea
+              className="field mt-0.5"
+              rows={2}
+              value={edit.said}
+              onChange={(event) => setEdit({ ...edit, said: event.target.value })}
+            />
+          </label>
+          <KeptProblem
+            error={error}
+            edit={edit}
+            keepMine={(version) => void keepOver(edit, version)}
+            takeTheirs={(theirs) => {
+              setEdit(theirs);
+              settle(theirs);
+            }}
+          />
+          <p className="mt-1 flex items-center gap-3">
+            <button type="submit" className="quiet">
+              Keep the change
+            </button>
+            <KeptWord
+              isKeeping={isKeeping}
+              isChanged={edit.said !== kept.said || edit.caseNumber !== kept.caseNumber}
+            />
+          </p>
+        </form>
+        <History kind="SupportCall" recordId={call.id} />
+      </details>
+    </li>
   );
 }
