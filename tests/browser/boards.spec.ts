@@ -58,6 +58,7 @@ test('a new machine from its plate, and the ending of a visit', async ({ edda: p
     .getByLabel('or paste the rows here')
     .fill('connector,pin,colour,common,expected\nX1,L+,RD,M,12 V\nX1,M,BK,,\n');
   await page.getByRole('button', { name: 'Accept these rows' }).click();
+  await expect(page.getByRole('button', { name: 'B1-X1·L+', exact: true })).toBeVisible();
   await page.goto(`${ledger.url}/machines/LY-31`);
   await page.getByLabel('What is the complaint?').fill('does not hold');
   await page.keyboard.press('F9');

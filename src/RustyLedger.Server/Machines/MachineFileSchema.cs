@@ -34,6 +34,12 @@ internal static class MachineFileSchema
     private static JsonNode Known(JsonSchemaExporterContext context, JsonNode schema)
     {
         var type = context.TypeInfo.Type;
+        if (schema is JsonObject { } members && members.ContainsKey("required"))
+        {
+            // What may be null may be left out.
+            members["required"] = new JsonArray([.. context.TypeInfo.Properties.Where(p => p.IsRequired).Select(p => (JsonNode)p.Name)]);
+        }
+
         var mayBeNull = context.PropertyInfo is { IsGetNullable: true };
         if (type == typeof(Limit))
         {
