@@ -10,6 +10,7 @@ using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 using RustyLedger.Server.Visits;
@@ -44,6 +45,8 @@ builder.Services.ConfigureHttpJsonOptions(json =>
     json.SerializerOptions.RespectRequiredConstructorParameters = true;
     json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
 });
+// What could not be read is thrown, so that the answer names it; the framework alone says only that it was bad.
+builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
 builder.Services.AddOpenApi("v1", Documents.Describe);
 builder.Services.AddProblemDetails();
 builder.Services.AddExceptionHandler<ProblemAnswers>();
@@ -95,6 +98,10 @@ api.MapPlaces();
 api.MapSettings();
 api.MapRounds();
 api.MapVisits();
+api.MapStart();
+api.MapSafety();
+api.MapModels();
+api.MapBuilds();
 api.MapFaults();
 api.MapTimeline();
 api.MapEdits();

@@ -10,6 +10,7 @@ if (args is [] or ["record"])
 
 if (args is not ["record"])
 {
+    ArriveBench.SayHowNear();
     // A short job tells orders of magnitude in a minute; --long measures properly.
     BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(
         args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,

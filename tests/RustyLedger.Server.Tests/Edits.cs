@@ -11,6 +11,6 @@ internal static class Edits
         int version, string noticed = "stops", string proof = "", string? cause = null, string[]? parts = null, string deviation = "", int? minutes = null, string held = "notKnown", string? previousId = null, bool close = false) =>
         new { version, noticed, found = "", cause, proof, done = "", parts = parts ?? [], deviation, minutes, warranty = "notAsked", held, previousId, close };
 
-    public static object Plate(int version, string tag, string name = "", string maker = "", string model = "", string serial = "", string built = "", string supply = "", string site = "", string customer = "") =>
-        new { version, tag, name, maker, model, serial, built, supply, site, customer };
+    public static object Plate(int version, string tag, string name = "", string maker = "", string model = "", string serial = "", string built = "", string supply = "", string site = "", string customer = "", string finish = "") =>
+        new { version, tag, name, maker, model, serial, built, supply, site, customer, finish };
 }

@@ -62,6 +62,8 @@ test('a new machine from its plate, and the ending of a visit', async ({ edda: p
   await page.goto(`${ledger.url}/machines/LY-31`);
   await page.getByLabel('What is the complaint?').fill('does not hold');
   await page.keyboard.press('F9');
+  await expect(page.getByTestId('outside')).toBeVisible();
+  await page.keyboard.press('F9');
   await expect(page.getByTestId('probe')).toContainText('B1-X1·L+');
   await page.goto(`${ledger.url}/machines/LY-31`);
   await page.getByRole('button', { name: 'End the visit' }).click();

@@ -59,16 +59,51 @@ export { expect } from '@playwright/test';
 /** What the browser says while the ledger is gone: it depends on how far a request had come. */
 export const ledgerIsGone = /net::ERR_(CONNECTION_|EMPTY_RESPONSE|SOCKET_NOT_CONNECTED|FAILED)|Failed to fetch/;
 
-/** A visit of its own on LY-04, so that tests do not see each other's readings; gives the round's id. */
-export async function newRound(ledger: Ledger): Promise<string> {
-  const id = () => `t${Date.now()}-${Math.floor(Math.random() * 1e9)}`;
-  const roundId = id();
-  await fetch(`${ledger.url}/api/visits`, {
+const made = () => `t${Date.now()}-${Math.floor(Math.random() * 1e9)}`;
+
+const send = (ledger: Ledger, path: string, body: unknown) =>
+  fetch(ledger.url + path, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ id: id(), roundId, machineId: 'ly-04', complaint: 'zone 4 stops', personId: 'edda' }),
+    body: JSON.stringify(body),
   });
-  return roundId;
+
+/** A visit of its own, so that tests do not see each other's readings; gives its id and its round's. */
+export async function newVisit(ledger: Ledger, machineId: string): Promise<{ visit: string; round: string }> {
+  const [visit, round] = [made(), made()];
+  await send(ledger, '/api/visits', {
+    id: visit,
+    roundId: round,
+    machineId,
+    complaint: 'zone 4 stops',
+    personId: 'edda',
+  });
+  return { visit, round };
+}
+
+/** A round of its own on LY-04, proved dead, so that what is measured dead may be measured; gives its id. */
+export async function newRound(ledger: Ledger): Promise<string> {
+  const { visit, round } = await newVisit(ledger, 'ly-04');
+  const start = await ledger.get<{ safety: { state: { steps: { kind: string; subject: string }[] } } }>(
+    `/api/visits/${visit}/start`,
+  );
+  for (const [i, { kind, subject }] of start.safety.state.steps.entries()) {
+    const answer = await send(ledger, `/api/visits/${visit}/safety-events`, {
+      id: made(),
+      order: Date.now() * 100 + i,
+      kind,
+      subject,
+      typed: kind === 'read' ? '0.1' : '',
+      words: 'socket X9',
+      target: null,
+      deviceTime: new Date().toISOString(),
+      personId: 'edda',
+    });
+    if (!answer.ok) {
+      throw new Error(await answer.text());
+    }
+  }
+  return round;
 }
 
 /** Types a reading; where the next probe asks for a change first, says it is done. Waits until it was taken or refused. */

@@ -1,11 +1,13 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { cpSync, mkdtempSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 
 const startWithin = 60_000;
 const root = resolve(import.meta.dirname, '../..');
+
+let begun: Promise<string> | undefined;
 
 /** The published application as a process of its own, with data of its own. */
 export class Ledger {
@@ -21,9 +23,19 @@ export class Ledger {
   }
 
   static async start(): Promise<Ledger> {
+    begun ??= Ledger.begin();
     const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')));
+    cpSync(await begun, ledger.data, { recursive: true });
     await ledger.run();
     return ledger;
+  }
+
+  /** The sample data is taken in once; each ledger begins with a copy of its own. Gives the folder. */
+  private static async begin(): Promise<string> {
+    const first = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-begin-')));
+    await first.run();
+    await first.kill();
+    return first.data;
   }
 
   /** Starts it on the same port and data as before. */

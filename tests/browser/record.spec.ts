@@ -147,10 +147,9 @@ test('two people at one plate: the second sees both texts and chooses; what was 
     headers: { 'content-type': 'application/json', 'X-Person': 'bram' },
     body: JSON.stringify({
       ...Object.fromEntries(
-        ['version', 'tag', 'name', 'maker', 'model', 'serial', 'built', 'supply', 'site', 'customer'].map((n) => [
-          n,
-          machine[n],
-        ]),
+        ['version', 'tag', 'name', 'maker', 'model', 'serial', 'built', 'supply', 'site', 'customer', 'finish'].map(
+          (n) => [n, machine[n]],
+        ),
       ),
       supply: '230 V 1~, 32 V AC lamps',
     }),
@@ -165,7 +164,7 @@ test('two people at one plate: the second sees both texts and chooses; what was 
   await expect(plate.getByText('supply: 230 V 1~, 32 V AC lamps → 115 V 1~')).toBeVisible();
   await plate.getByRole('button', { name: 'Put back' }).first().click();
   await expect(plate).toHaveCount(0);
-  await expect(page.getByText('230 V 1~, 32 V AC lamps')).toBeVisible();
+  await expect(page.getByText('230 V 1~, 32 V AC lamps', { exact: true })).toBeVisible();
 });
 
 test('the time line shows every kind, is filtered, and leads to where it came from', async ({ edda: page, ledger }) => {

@@ -111,4 +111,8 @@ public sealed record BoardType(
     DefaultTolerance Tolerance,
     IReadOnlyList<Element> Elements,
     IReadOnlyList<Link> Links,
-    IReadOnlyList<Check> Checks);
+    IReadOnlyList<Check> Checks)
+{
+    /// <summary>What the eye knows it by.</summary>
+    public IReadOnlyList<RecognitionMark> Marks { get; init; } = [];
+}

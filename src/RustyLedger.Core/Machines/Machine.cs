@@ -1,5 +1,7 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Machines;
@@ -43,7 +45,15 @@ public sealed record Model(
     IReadOnlyList<OffBoardPart> Parts,
     IReadOnlyList<OperatingState> States,
     IReadOnlyList<Link> Links,
-    IReadOnlyList<Check> Checks);
+    IReadOnlyList<Check> Checks)
+{
+    public VariantSheet Variants { get; init; } = VariantSheet.Empty;
+
+    public SafetySheet Safety { get; init; } = SafetySheet.Empty;
+
+    /// <summary>What this model adds to the outside checks every machine has, or leaves out of them.</summary>
+    public OutsideSheet Outside { get; init; } = OutsideSheet.Empty;
+}
 
 /// <summary>A board in a position, from and to when.</summary>
 /// <param name="To">Null while it is fitted.</param>
@@ -66,4 +76,10 @@ public sealed record Machine(
     string Site,
     string Customer,
     IReadOnlyList<FittedBoard> Boards,
-    IReadOnlyList<Override> Overrides);
+    IReadOnlyList<Override> Overrides)
+{
+    /// <summary>Of the housing, where it tells the build; empty where nobody looked.</summary>
+    public string Finish { get; init; } = "";
+
+    public PlateFacts Plate => new(Serial, Built, Supply, Finish);
+}

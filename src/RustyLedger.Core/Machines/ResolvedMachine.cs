@@ -20,6 +20,9 @@ public sealed record Origin(Level Level, string Words);
 /// <param name="Element">Null for a pin of an off-board part.</param>
 public sealed record ResolvedPin(PinAddress Address, string Printed, string HolderWords, Element? Element, OffBoardPart? Part, Pin Pin, Origin Origin)
 {
+    /// <summary>What the pin is called on other builds, where this build's overlay renames it; null where it does not.</summary>
+    public string? ElsewherePrinted { get; init; }
+
     /// <summary>The connector or part without the pin, such as <c>Z1-J2</c>.</summary>
     public string PrintedElement => Printed[..Printed.LastIndexOf('·')];
 }
@@ -42,21 +45,26 @@ public sealed record ResolvedMachine(
     IReadOnlyList<ResolvedCheck> Checks,
     IReadOnlyList<string> Problems)
 {
+    /// <summary>The build this machine is; null where it is not decided or the model has no variants.</summary>
+    public Variant? Variant { get; init; }
+
     /// <summary>
     /// Puts board types into positions, lays the model's wiring over them and the machine's overrides over that.
     /// A board fitted on this machine goes before the board type the model names for the position.
     /// </summary>
     /// <param name="boardTypes">All that the model's positions and the fitted boards name.</param>
-    public static ResolvedMachine Of(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes)
+    /// <param name="variant">The build, whose overlay renames terminals; null where none is decided.</param>
+    public static ResolvedMachine Of(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes, Variant? variant = null)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(boardTypes);
-        return new Resolver(machine, model, boardTypes).Resolve();
+        return new Resolver(machine, model, boardTypes, variant).Resolve();
     }
 
-    private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes)
+    private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes, Variant? variant)
     {
+        private readonly Dictionary<PinAddress, string> _labels = (variant?.Overlay ?? []).ToDictionary(o => new PinAddress(o.Holder, o.Pin), o => o.Label);
         private readonly List<string> _problems = [];
         private readonly Dictionary<string, BoardType> _boardAt = [];
         private readonly Dictionary<PinAddress, ResolvedPin> _pins = [];
@@ -99,7 +107,12 @@ public sealed record ResolvedMachine(
                 _problems.Add($"an override of {machine.Tag} speaks of a pin that is not there ({stray.Reason})");
             }
 
-            return new ResolvedMachine(machine, model, _boardAt, _pins, _links, _checks, _problems);
+            foreach (var stray in _labels.Keys.Where(a => !_pins.ContainsKey(a)))
+            {
+                _problems.Add($"the overlay of {variant!.Name} renames a pin that is not there ({stray.Holder}, {stray.Pin})");
+            }
+
+            return new ResolvedMachine(machine, model, _boardAt, _pins, _links, _checks, _problems) { Variant = variant };
         }
 
         private Origin FromModel => new(Level.Model, $"model {model.Name}");
@@ -151,7 +164,13 @@ public sealed record ResolvedMachine(
                 origin = new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}");
             }
 
-            _pins[address] = new ResolvedPin(address, printed, holder, element, part, pin, origin);
+            string? elsewhere = null;
+            if (_labels.TryGetValue(address, out var label) && label != pin.Label)
+            {
+                (elsewhere, printed, pin) = (printed, $"{printed[..printed.LastIndexOf('·')]}·{label}", pin with { Label = label });
+            }
+
+            _pins[address] = new ResolvedPin(address, printed, holder, element, part, pin, origin) { ElsewherePrinted = elsewhere };
         }
 
         private void Add(Link link, PinAddress from, PinAddress to, string id, bool isInner, Origin origin)

@@ -1,5 +1,6 @@
 using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Measuring;
@@ -36,9 +37,13 @@ public sealed record Entry(
     /// <summary>The reason that brings a skipped check back at the end of the round.</summary>
     public const string Later = "later";
 
+    /// <summary>How safe the machine was made when it was taken; null where that was not kept.</summary>
+    public SafeCondition? Condition { get; init; }
+
     /// <summary>The verdict by today's rules on the limit as it stood.</summary>
     public Verdict Verdict => (Value, Limit) switch
     {
+        ({ } value, _) when Condition == SafeCondition.Live && Mode.NeedsDead() => new(VerdictKind.NotJudged, "taken live", $"{value.Written}, taken live: {Mode.Words()} means nothing while current may flow"),
         (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
         (_, null) => new(VerdictKind.NotJudged, "no limit", $"{Value.Written}, no limit was stated"),
         _ => Judge.Verdict(Value, Limit, Tolerance),
@@ -49,7 +54,11 @@ public sealed record Entry(
 /// <param name="Reading">The reading that stands; null before one is taken.</param>
 /// <param name="Skip">The skip that stands; null when there is none or a reading came after.</param>
 /// <param name="Takes">How many readings were taken of it, those superseded included.</param>
-public sealed record SheetRow(ResolvedCheck Check, Entry? Reading, Entry? Skip, int Takes);
+public sealed record SheetRow(ResolvedCheck Check, Entry? Reading, Entry? Skip, int Takes)
+{
+    /// <summary>To be measured only when the machine is proved dead.</summary>
+    public bool IsDeadOnly => !Check.State.Energised || Check.Check.Mode.NeedsDead();
+}
 
 /// <summary>The power path in one state.</summary>
 public sealed record StatePath(OperatingState State, PathReport Report, IReadOnlyDictionary<int, PinAddress> Commons);
@@ -61,7 +70,10 @@ public sealed record RoundSheet(
     IReadOnlyList<StatePath> Paths,
     Entry? Last)
 {
-    public static RoundSheet Of(ResolvedMachine machine, FeedGraph graph, IEnumerable<Entry> entries)
+    /// <summary>How safe the machine is made now; null where nobody keeps it.</summary>
+    public SafeCondition? Condition { get; init; }
+
+    public static RoundSheet Of(ResolvedMachine machine, FeedGraph graph, IEnumerable<Entry> entries, SafeCondition? condition = null)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(graph);
@@ -82,12 +94,16 @@ public sealed record RoundSheet(
             rows,
             [.. standing.Where(e => e is { Kind: EntryKind.Taken, CheckKey: null })],
             [.. machine.Model.States.Where(s => s.Energised).Select(s => PathOf(s, graph, rows)).OfType<StatePath>()],
-            standing.LastOrDefault(e => e.Kind == EntryKind.Taken));
+            standing.LastOrDefault(e => e.Kind == EntryKind.Taken))
+        {
+            Condition = condition,
+        };
     }
 
     /// <summary>
     /// The check to take next. While a bad stretch is open in the state being measured, the pin that narrows it most;
-    /// otherwise on down the sheet in the same state, then the rest, then what was put off.
+    /// otherwise on down the sheet in the same state, then the rest, then what was put off. What may be measured only dead
+    /// is not proposed before the machine is proved dead; while it is, what is measured live comes last.
     /// </summary>
     /// <param name="after">The check last looked at; null to begin from the last reading.</param>
     /// <returns>Its key, or null when nothing is left.</returns>
@@ -95,6 +111,9 @@ public sealed record RoundSheet(
     {
         var at = Rows.Index().FirstOrDefault(r => r.Item.Check.Key == (after ?? Last?.CheckKey));
         var from = at.Item is null ? -1 : at.Index;
+        var isDead = Condition == SafeCondition.ProvedDead;
+        bool MayCome(SheetRow row) => Condition is null || isDead || !row.IsDeadOnly;
+        bool IsOpen(SheetRow row) => row.Reading is null && row.Skip is null && MayCome(row) && (!isDead || row.IsDeadOnly);
         var state = at.Item?.Check.State.Code ?? Last?.State ?? (Rows is [var first, ..] ? first.Check.State.Code : null);
         foreach (var path in Paths.Where(p => p.State.Code == state))
         {
@@ -109,14 +128,15 @@ public sealed record RoundSheet(
             }
         }
 
+        bool IsPutOff(SheetRow row) => row.Reading is null && row.Skip?.Reason == Entry.Later && MayCome(row);
         var ahead = Rows.Skip(from + 1).Concat(Rows.Take(from + 1)).ToList();
         return (ahead.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state)
             ?? ahead.FirstOrDefault(IsOpen)
-            ?? ahead.FirstOrDefault(r => r.Reading is null && r.Skip?.Reason == Entry.Later && r.Check.Key != after)
-            ?? ahead.FirstOrDefault(r => r.Reading is null && r.Skip?.Reason == Entry.Later))?.Check.Key;
+            ?? ahead.FirstOrDefault(r => IsPutOff(r) && r.Check.Key != after)
+            ?? ahead.FirstOrDefault(IsPutOff)
+            // Proved dead, with all that is measured dead done: the rest waits for it to go live.
+            ?? ahead.FirstOrDefault(r => isDead && r.Reading is null && r.Skip is null))?.Check.Key;
     }
-
-    private static bool IsOpen(SheetRow row) => row.Reading is null && row.Skip is null;
 
     private static StatePath? PathOf(OperatingState state, FeedGraph graph, List<SheetRow> rows)
     {

@@ -39,6 +39,9 @@ public enum MeterMode
 
 public static class Units
 {
+    /// <summary>The meter feeds a current of its own, so nothing else may: ohms, continuity, diode.</summary>
+    public static bool NeedsDead(this MeterMode mode) => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode;
+
     /// <summary>The SI symbol of a unit, as it is printed after a number.</summary>
     public static string Symbol(this Unit unit) => unit switch
     {

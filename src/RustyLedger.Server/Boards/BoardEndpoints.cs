@@ -15,13 +15,15 @@ namespace RustyLedger.Server.Boards;
 /// <summary>An element as faced, in millimetres from the upper left corner of what is seen.</summary>
 public sealed record ElementOnMap(string Id, ElementKind Kind, string Designator, string Purpose, string Rating, decimal X, decimal Y, decimal Width, decimal Height);
 
+/// <param name="Label">Of the board type, whatever this build prints.</param>
+/// <param name="ElsewherePrinted">Its name on other builds; null where it is the same.</param>
 /// <param name="Words">Where it sits within its element, as faced.</param>
 /// <param name="Feeds">Printed names of the pins it feeds.</param>
 /// <param name="FedBy">Printed names of the pins that feed it.</param>
 /// <param name="JoinedTo">Printed names of pins joined without a direction.</param>
 /// <param name="Checks">What should be read here, a line each.</param>
 public sealed record PinOnMap(
-    string Id, string ElementId, string Label, string Printed, decimal X, decimal Y, bool IsFirst, string Words, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
+    string Id, string ElementId, string Label, string Printed, string? ElsewherePrinted, decimal X, decimal Y, bool IsFirst, string Words, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
     string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo, IReadOnlyList<string> Checks);
 
 /// <summary>A board in its position, to scale, as the technician faces it.</summary>
@@ -91,7 +93,7 @@ internal static class BoardEndpoints
         var links = machine.Links.Where(l => l.From == address || l.To == address).ToList();
         string Name(PinAddress at) => machine.Pins[at].Printed;
         return new PinOnMap(
-            pin.Id, element.Id, pin.Label, here.Printed, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
+            pin.Id, element.Id, pin.Label, here.Printed, here.ElsewherePrinted, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
             here.Origin.Words, versions[pin.Id],
             [.. links.Where(l => l.Directed && l.From == address).Select(l => Name(l.To))],
             [.. links.Where(l => l.Directed && l.To == address).Select(l => Name(l.From))],

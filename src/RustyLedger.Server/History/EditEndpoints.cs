@@ -2,6 +2,8 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.History;
@@ -18,6 +20,10 @@ public sealed record EditView(long Id, string Kind, string RecordId, string? Per
 internal static class EditEndpoints
 {
     private const int MostShown = 200;
+    private const int MostWithin = 30;
+
+    // Kept as one text, shown thing by thing.
+    private static readonly HashSet<string> Sheets = [nameof(ModelSheetRecord.Body), nameof(BoardTypeRecord.Marks)];
 
     // Kept for order and identity, of no interest to a reader.
     private static readonly HashSet<string> Silent = ["Version", "Id", "OwnerId", "GroupId", "Ordinal", "MachineId", "PersonId", "PhotographId", "VisitId"];
@@ -42,7 +48,52 @@ internal static class EditEndpoints
         var (before, after) = (Fields(e.Before), Fields(e.After));
         return new EditView(
             e.Id, e.Kind, e.RecordId, e.PersonId is null ? null : people.GetValueOrDefault(e.PersonId), e.At, e.Before is null,
-            [.. after.Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, "")).Select(f => new FieldChange(f.Key, before.GetValueOrDefault(f.Key, ""), f.Value))]);
+            [.. after.Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, "")).SelectMany(f => Changes(f.Key, before.GetValueOrDefault(f.Key, ""), f.Value))]);
+    }
+
+    private static IEnumerable<FieldChange> Changes(string field, string before, string after)
+    {
+        if (!Sheets.Contains(field) || before.Length == 0)
+        {
+            return [new FieldChange(field, before, after)];
+        }
+
+        var (one, two) = (Leaves(before), Leaves(after));
+        return one.Keys.Union(two.Keys).Where(k => one.GetValueOrDefault(k, "") != two.GetValueOrDefault(k, "")).Take(MostWithin).Select(k => new FieldChange(k, one.GetValueOrDefault(k, ""), two.GetValueOrDefault(k, "")));
+    }
+
+    /// <summary>The texts of a sheet, each by the names on the way to it, such as <c>sources, the mains, isolation</c>.</summary>
+    private static Dictionary<string, string> Leaves(string json)
+    {
+        var leaves = new Dictionary<string, string>();
+        void Walk(JsonElement at, string way)
+        {
+            string On(string name) => way.Length > 0 ? $"{way}, {name}" : name;
+            switch (at.ValueKind)
+            {
+                case JsonValueKind.Object:
+                    foreach (var member in at.EnumerateObject().Where(m => m.Name is not ("id" or "name") || m.Value.ValueKind != JsonValueKind.String))
+                    {
+                        Walk(member.Value, On(member.Name));
+                    }
+
+                    break;
+                case JsonValueKind.Array:
+                    foreach (var (i, item) in at.EnumerateArray().Index())
+                    {
+                        Walk(item, On(item.ValueKind == JsonValueKind.Object && item.TryGetProperty("name", out var name) && name.ValueKind == JsonValueKind.String ? name.GetString()! : $"{i + 1}"));
+                    }
+
+                    break;
+                default:
+                    leaves[way] = at.ValueKind == JsonValueKind.String ? at.GetString()! : at.GetRawText();
+                    break;
+            }
+        }
+
+        using var text = JsonDocument.Parse(json);
+        Walk(text.RootElement, "");
+        return leaves;
     }
 
     private static Dictionary<string, string> Fields(string? json)
@@ -57,7 +108,7 @@ internal static class EditEndpoints
     }
 
     /// <summary>Undoes one change: the fields it changed get back what they held before, whatever else came after. That is a change like any other, so it can itself be undone.</summary>
-    private static async Task<EditView> PutBack(long id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<EditView> PutBack(long id, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
     {
         var edit = await context.Edits.AsNoTracking().SingleOrDefaultAsync(e => e.Id == id, cancel) ?? throw ProblemException.NotFound("This change");
         var type = context.Model.GetEntityTypes().FirstOrDefault(t => t.ClrType.Name == $"{edit.Kind}Record") ?? throw ProblemException.NotFound("This kind of record");
@@ -81,6 +132,13 @@ internal static class EditEndpoints
             }
         }
 
+        if (record is TemporaryLinkRecord { RemovedAt: null, RetiredAt: null } link)
+        {
+            // Put back would be put across.
+            SafetyBook.RefuseBypass(SafetyBook.PlanOf(link), await library.Resolve(link.MachineId, cancel));
+        }
+
+        SheetRules.CheckRecord(record);
         try
         {
             await context.SaveChangesAsync(cancel);

@@ -3,6 +3,7 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.History;
@@ -16,6 +17,12 @@ public enum TimelineKind
     Reading,
     Note,
     Photograph,
+
+    /// <summary>What a machine showed or did in a visit: codes, hours, lamps.</summary>
+    Seen,
+
+    /// <summary>Temporary links, and notices of a machine that protects life.</summary>
+    Safety,
 }
 
 /// <param name="At">Sorting moment, UTC.</param>
@@ -58,6 +65,7 @@ internal static class TimelineEndpoints
         await Boards(machineId, context, entries, cancel);
         await Snapshots(machineId, context, people, entries, cancel);
         await Readings(machineId, context, people, entries, cancel);
+        await Safety(machineId, context, entries, cancel);
         entries.AddRange((await FaultEndpoints.Of(machineId, context, cancel)).Select(f => new TimelineEntry(
             f.OpenedAt, TimelineKind.Fault, f.Id, f.ClosedAt is null, f.Noticed.Length > 0 ? f.Noticed : "fault without words yet",
             Detail(f), f.Minutes is { } m ? $"{m} min" : "", f.Person, null)));
@@ -134,6 +142,28 @@ internal static class TimelineEndpoints
             r.DeviceTime, TimelineKind.Reading, r.RedHolder == PlaceRecord.Holder && places.TryGetValue(r.RedPin ?? "", out var photograph) ? $"photograph/{photograph}" : r.RoundId, false,
             $"{r.RedPrinted}{(r.BlackPrinted.Length > 0 ? $" to {r.BlackPrinted}" : "")}", r.State, r.Value ?? r.Typed, people.GetValueOrDefault(r.PersonId, "somebody"), null)));
     }
+
+    private static async Task Safety(string machineId, LedgerContext context, List<TimelineEntry> entries, CancellationToken cancel)
+    {
+        entries.AddRange((await context.Observations.AsNoTracking().Where(o => o.RetiredAt == null && context.Visits.Any(v => v.Id == o.VisitId && v.MachineId == machineId && v.RetiredAt == null)).ToListAsync(cancel))
+            .Select(o => new TimelineEntry(o.At, TimelineKind.Seen, o.VisitId, o is { DoneAt: null, Kind: ObservationKind.CoverOff or ObservationKind.Unplugged }, o.Text, Words(o.Kind), "", o.PersonId, null)));
+        entries.AddRange((await SafetyEndpoints.Links(context, l => l.MachineId == machineId, cancel))
+            .Select(l => new TimelineEntry(l.PlacedAt, TimelineKind.Safety, l.VisitId, l.RemovedAt is null, $"{SafetyEndpoints.Words(l.Kind)}: {l.Where}", l.Why, l.RemovedAt is null ? "" : "out", l.PersonId, null)));
+        entries.AddRange((await context.LifeSafetyNotices.AsNoTracking().Where(n => n.MachineId == machineId && n.RetiredAt == null).ToListAsync(cancel))
+            .Select(n => new TimelineEntry(n.At, TimelineKind.Safety, n.VisitId, n.BackAt is null, $"Out of service, told: {n.Told}", $"Watching: {n.Watching}", n.BackAt is null ? "" : "back", n.PersonId, null)));
+    }
+
+    private static string Words(ObservationKind kind) => kind switch
+    {
+        ObservationKind.Code => "code shown",
+        ObservationKind.Hours => "hours",
+        ObservationKind.Counter => "counter",
+        ObservationKind.Lamp => "lamp",
+        ObservationKind.Works => "worked",
+        ObservationKind.WorksNot => "did not work",
+        ObservationKind.CoverOff => "cover off",
+        _ => "unplugged",
+    };
 
     private static async Task<NoteView> AddNote(NewNote asked, LedgerContext context, TimeProvider clock, CancellationToken cancel)
     {

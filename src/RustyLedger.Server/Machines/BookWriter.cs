@@ -1,7 +1,10 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Storage;
 
@@ -27,6 +30,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             TolerancePercent = type.Tolerance.Percent,
             ToleranceVolts = type.Tolerance.Volts,
             ToleranceOhms = type.Tolerance.Ohms,
+            Marks = JsonSerializer.Serialize(type.Marks, MachineFile.OneLine),
         }, context.BoardTypes.Find(type.Id));
         LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
         LayPins(type.Id, type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))), before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id))));
@@ -40,6 +44,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         LayAll(model.Positions.Select((p, i) => new PositionRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Prefix = p.Prefix, Name = p.Name, BoardTypeId = p.BoardTypeId }), null, context.Positions, model.Id);
         LayAll(model.Parts.Select((p, i) => new PartRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Kind = p.Kind, Designator = p.Designator, Name = p.Name }), null, context.Parts, model.Id);
         LayAll(model.States.Select((s, i) => new StateRecord { OwnerId = model.Id, Id = s.Code, Ordinal = i, Name = s.Name, Energised = s.Energised }), null, context.States, model.Id);
+        LayAll(Sheets(model), null, context.ModelSheets, model.Id);
         LayPins(model.Id, model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))), null);
         LayWiring(model.Id, model.Links, null, model.Checks, null);
     }
@@ -58,10 +63,26 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Supply = machine.Supply,
             Site = machine.Site,
             Customer = machine.Customer,
+            Finish = machine.Finish,
         }, context.Machines.Find(machine.Id));
         LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), null, context.FittedBoards, machine.Id);
         LayAll(machine.Overrides.Select((o, i) => new OverrideRecord { OwnerId = machine.Id, Id = o.Id, Ordinal = i, Holder = o.Address?.Holder, Pin = o.Address?.Pin, CheckKey = o.CheckKey, Colours = o.Colours?.Code, Signal = o.Signal, Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit), LimitIsWord = o.Limit is WordLimit, Reason = o.Reason }), null, context.Overrides, machine.Id);
     }
+
+    /// <summary>The sheets that say something; a model nobody described has none.</summary>
+    private static IEnumerable<ModelSheetRecord> Sheets(Model model)
+    {
+        ModelSheetRecord?[] sheets =
+        [
+            Sheet(model.Id, ModelSheetRecord.Variants, model.Variants, VariantSheet.Empty),
+            Sheet(model.Id, ModelSheetRecord.Safety, model.Safety, SafetySheet.Empty),
+            Sheet(model.Id, ModelSheetRecord.Outside, model.Outside, OutsideSheet.Empty),
+        ];
+        return sheets.OfType<ModelSheetRecord>();
+    }
+
+    private static ModelSheetRecord? Sheet<T>(string model, string id, T sheet, T empty) =>
+        JsonSerializer.Serialize(sheet, MachineFile.OneLine) is var body && body == JsonSerializer.Serialize(empty, MachineFile.OneLine) ? null : new ModelSheetRecord { OwnerId = model, Id = id, Body = body };
 
     private static ElementRecord Record(string owner, Element e, int ordinal) => new()
     {

@@ -26,7 +26,7 @@ public sealed record BriefView(string VisitId, DateTimeOffset Since, Ending Endi
 /// <param name="ToMend">What does not fit together in the wiring as entered.</param>
 /// <param name="Brief">Null where nothing is open from earlier visits.</param>
 public sealed record MachinePage(
-    string Id, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer, int Version, int Checks,
+    string Id, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer, string Finish, string ModelId, int Version, int Checks,
     PlateDoubt? SerialDoubt, IReadOnlyList<string> BuiltMayMean, IReadOnlyList<BoardInPosition> Boards, IReadOnlyList<PartOffBoard> Parts, IReadOnlyList<OperatingState> States,
     IReadOnlyList<string> ToMend, IReadOnlyList<FaultView> Faults, IReadOnlyList<VisitView> Visits, BriefView? Brief, int Photographs, int Settings, string? PlateHash);
 
@@ -35,7 +35,7 @@ public sealed record MachinePage(
 public sealed record NewMachine(string Id, string Tag, string Name, string Site, string Maker, string Serial, IReadOnlyList<string> Boards);
 
 /// <summary>The plate and the place of a machine.</summary>
-public sealed record PlateEdit(int Version, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer);
+public sealed record PlateEdit(int Version, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer, string Finish);
 
 /// <summary>A board fitted into a position; what was there before goes out on the same day.</summary>
 /// <param name="PositionId">Null for a new position.</param>
@@ -67,7 +67,7 @@ internal static class MachineEndpoints
         var built = PlateDate.Read(record.Built, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         var brief = await Brief(record.Id, context, cancel);
         return new MachinePage(
-            record.Id, record.Tag, record.Name, machine.Model.Maker, machine.Model.Name, record.Serial, record.Built, record.Supply, record.Site, record.Customer, record.Version, machine.Checks.Count,
+            record.Id, record.Tag, record.Name, machine.Model.Maker, machine.Model.Name, record.Serial, record.Built, record.Supply, record.Site, record.Customer, record.Finish, record.ModelId, record.Version, machine.Checks.Count,
             PlateSerial.Doubt(record.Serial), built.Count > 1 ? [.. built.Select(d => d.Words)] : [],
             [.. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p => Board(p, machine))],
             [.. machine.Model.Parts.Select(p => new PartOffBoard(p.Id, p.Designator, p.Name, p.Kind, p.Pins.Count))],
@@ -175,11 +175,12 @@ internal static class MachineEndpoints
         var (tag, name, site) = (Texts.Needed("tag", edit.Tag, 24), Texts.Optional("name", edit.Name, 80), Texts.Optional("site", edit.Site, 80));
         var (maker, modelName, serial) = (Texts.Optional("maker", edit.Maker, 60), Texts.Optional("model", edit.Model, 80), Texts.Optional("serial", edit.Serial, 60));
         var (built, supply, customer) = (Texts.Optional("built", edit.Built, 40), Texts.Optional("supply", edit.Supply, 60), Texts.Optional("customer", edit.Customer, 80));
+        var finish = Texts.Optional("finish", edit.Finish, 40);
         if (machine.Version != edit.Version)
         {
             throw ProblemException.Clash(
-                new { tag, name, maker, model = modelName, serial, built, supply, site, customer },
-                new { machine.Tag, machine.Name, model.Maker, Model = model.Name, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer }, machine.Version);
+                new { tag, name, maker, model = modelName, serial, built, supply, site, customer, finish },
+                new { machine.Tag, machine.Name, model.Maker, Model = model.Name, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer, machine.Finish }, machine.Version);
         }
 
         if (tag != machine.Tag && await context.Machines.AnyAsync(m => m.Tag == tag, cancel))
@@ -199,7 +200,7 @@ internal static class MachineEndpoints
         }
 
         (machine.Tag, machine.Name, machine.Serial, machine.Built) = (tag, name, serial, built);
-        (machine.Supply, machine.Site, machine.Customer) = (supply, site, customer);
+        (machine.Supply, machine.Site, machine.Customer, machine.Finish) = (supply, site, customer, finish);
         await context.SaveChangesAsync(cancel);
         return await Page(id, context, library, visits, clock, cancel);
     }

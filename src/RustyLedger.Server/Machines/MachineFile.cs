@@ -4,8 +4,10 @@ using System.Text.Json.Serialization.Metadata;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Settings;
 using RustyLedger.Core.Visits;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.History;
 using RustyLedger.Server.Storage;
 
@@ -42,12 +44,27 @@ public sealed record MachineFile(
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         NumberHandling = JsonNumberHandling.Strict,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut } },
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut, WorkedOutStaysOut } },
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
     };
 
     /// <summary>The same, a record to a line.</summary>
     public static JsonSerializerOptions OneLine { get; } = new(Json) { WriteIndented = false };
+
+    /// <summary>What follows from the other members is not written; a file that has it is read all the same.</summary>
+    private static void WorkedOutStaysOut(JsonTypeInfo type)
+    {
+        foreach (var member in type.Properties.Where(IsWorkedOut))
+        {
+            member.ShouldSerialize = (_, _) => false;
+        }
+    }
+
+    public static bool IsWorkedOut(JsonPropertyInfo member)
+    {
+        ArgumentNullException.ThrowIfNull(member);
+        return member.Set is null && member.AssociatedParameter is null;
+    }
 
     private static void NullMayBeLeftOut(JsonTypeInfo type)
     {
@@ -132,7 +149,29 @@ public sealed record FileVisit(
     DateTimeOffset? AgreedAt,
     Warranty Warranty,
     IReadOnlyList<FileCall> Calls,
-    IReadOnlyList<FileRound> Rounds);
+    IReadOnlyList<FileRound> Rounds)
+{
+    public IReadOnlyList<FileObservation> Observations { get; init; } = [];
+    public IReadOnlyList<FileOutsideAnswer> OutsideAnswers { get; init; } = [];
+    public IReadOnlyList<FileSafetyEvent> SafetyEvents { get; init; } = [];
+    public IReadOnlyList<FileTemporaryLink> TemporaryLinks { get; init; } = [];
+    public IReadOnlyList<FileNotice> Notices { get; init; } = [];
+    public IReadOnlyList<FileSkippedStep> SkippedSteps { get; init; } = [];
+}
+
+public sealed record FileObservation(string Id, ObservationKind Kind, string Text, DateTimeOffset At, string PersonId, DateTimeOffset? DoneAt);
+
+public sealed record FileOutsideAnswer(string Id, string CheckId, OutsideAnswer Answer, string Held, bool WasIt, double? Minutes, long Order, DateTimeOffset At, string PersonId);
+
+/// <param name="Typed">The reading as typed; empty unless something was read.</param>
+public sealed record FileSafetyEvent(string Id, long Order, SafetyEventKind Kind, string Subject, string Typed, string Words, string? Target, DateTimeOffset DeviceTime, DateTimeOffset ServerTime, string PersonId);
+
+public sealed record FileTemporaryLink(
+    string Id, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string Why, bool Attended, DateTimeOffset? Until, DateTimeOffset PlacedAt, string PersonId, DateTimeOffset? RemovedAt, string? RemovedById);
+
+public sealed record FileNotice(string Id, string Told, string Watching, DateTimeOffset? Until, DateTimeOffset At, string PersonId, DateTimeOffset? BackAt);
+
+public sealed record FileSkippedStep(VisitStep Step, string Reason, string PersonId, DateTimeOffset At);
 
 public sealed record FileCall(string Id, string PersonId, DateTimeOffset At, string CaseNumber, string Said);
 
@@ -163,7 +202,8 @@ public sealed record FileReading(
     DateTimeOffset DeviceTime,
     DateTimeOffset ServerTime,
     string PersonId,
-    string Meter);
+    string Meter,
+    SafeCondition? Condition);
 
 public sealed record FileFault(
     string Id,

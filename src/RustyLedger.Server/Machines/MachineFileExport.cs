@@ -2,6 +2,8 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Settings;
+using RustyLedger.Core.Visits;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.History;
 using RustyLedger.Server.Photographs;
 using RustyLedger.Server.Settings;
@@ -17,7 +19,7 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
         var machine = await library.Machine(machineId, cancel);
         var model = await library.Model(machine.ModelId, cancel);
         var boardTypes = new List<BoardType>();
-        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Concat(machine.Boards.Select(b => b.BoardTypeId)).Distinct())
+        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Concat(machine.Boards.Select(b => b.BoardTypeId)).Concat(model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes)).Distinct())
         {
             boardTypes.Add(await library.BoardType(id, cancel));
         }
@@ -27,6 +29,12 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
         var rounds = (await context.Rounds.AsNoTracking().Where(r => visitIds.Contains(r.VisitId)).OrderBy(r => r.StartedAt).ToListAsync(cancel)).ToLookup(r => r.VisitId);
         var roundIds = rounds.SelectMany(r => r).Select(r => r.Id).ToList();
         var readings = (await context.Readings.AsNoTracking().Where(r => roundIds.Contains(r.RoundId)).OrderBy(r => r.Order).ThenBy(r => r.Id).ToListAsync(cancel)).ToLookup(r => r.RoundId);
+        var observations = (await context.Observations.AsNoTracking().Where(o => visitIds.Contains(o.VisitId) && o.RetiredAt == null).OrderBy(o => o.At).ThenBy(o => o.Id).ToListAsync(cancel)).ToLookup(o => o.VisitId);
+        var answers = (await context.OutsideAnswers.AsNoTracking().Where(a => visitIds.Contains(a.VisitId)).OrderBy(a => a.Order).ToListAsync(cancel)).ToLookup(a => a.VisitId);
+        var acts = (await context.SafetyEvents.AsNoTracking().Where(a => visitIds.Contains(a.VisitId)).OrderBy(a => a.Order).ToListAsync(cancel)).ToLookup(a => a.VisitId);
+        var links = (await context.TemporaryLinks.AsNoTracking().Where(l => visitIds.Contains(l.VisitId) && l.RetiredAt == null).OrderBy(l => l.PlacedAt).ToListAsync(cancel)).ToLookup(l => l.VisitId);
+        var notices = (await context.LifeSafetyNotices.AsNoTracking().Where(n => visitIds.Contains(n.VisitId) && n.RetiredAt == null).OrderBy(n => n.At).ToListAsync(cancel)).ToLookup(n => n.VisitId);
+        var skipped = (await context.SkippedSteps.AsNoTracking().Where(s => visitIds.Contains(s.OwnerId) && s.RetiredAt == null).OrderBy(s => s.At).ToListAsync(cancel)).ToLookup(s => s.OwnerId);
         var faults = await context.Faults.AsNoTracking().Where(f => f.MachineId == machineId && f.RetiredAt == null).OrderBy(f => f.OpenedAt).ToListAsync(cancel);
         var typeIds = boardTypes.ConvertAll(b => b.Id);
         var settings = await context.Settings.AsNoTracking().Where(d => typeIds.Contains(d.OwnerId) && d.RetiredAt == null).OrderBy(d => d.OwnerId).ThenBy(d => d.Ordinal).ToListAsync(cancel);
@@ -48,7 +56,9 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
                 [.. places[p.Id].Select(x => new FilePlace(x.Id, x.X, x.Y, x.Number, x.Name, x.Note, x.PositionId, x.PinId))]));
         }
 
-        var people = snapshots.Select(x => x.PersonId).Concat(photographs.Select(p => p.PersonId)).Concat(notes.Select(n => n.PersonId)).Concat(calls.SelectMany(c => c).Select(c => c.PersonId)).Concat(visits.Select(v => v.PersonId)).Concat(faults.Select(f => f.PersonId)).Concat(readings.SelectMany(r => r).Select(r => r.PersonId)).ToHashSet();
+        var inVisits = observations.SelectMany(o => o).Select(o => o.PersonId).Concat(answers.SelectMany(a => a).Select(a => a.PersonId)).Concat(acts.SelectMany(a => a).Select(a => a.PersonId))
+            .Concat(links.SelectMany(l => l).SelectMany(l => (string?[])[l.PersonId, l.RemovedById]).OfType<string>()).Concat(notices.SelectMany(n => n).Select(n => n.PersonId)).Concat(skipped.SelectMany(s => s).Select(s => s.PersonId));
+        var people = inVisits.Concat(snapshots.Select(x => x.PersonId)).Concat(photographs.Select(p => p.PersonId)).Concat(notes.Select(n => n.PersonId)).Concat(calls.SelectMany(c => c).Select(c => c.PersonId)).Concat(visits.Select(v => v.PersonId)).Concat(faults.Select(f => f.PersonId)).Concat(readings.SelectMany(r => r).Select(r => r.PersonId)).ToHashSet();
         return new MachineFile(
             MachineFile.FormatName,
             MachineFile.CurrentVersion,
@@ -60,7 +70,15 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
             machine,
             [.. visits.Select(v => new FileVisit(v.Id, v.Complaint, v.PersonId, v.OpenedAt, v.EndedAt, v.Ending, v.EndingNote,
                 RegisterLines.Lines(v.Left), RegisterLines.Lines(v.Bring), v.TravelMinutes, v.LabourMinutes, v.Agreed, v.AgreedAt, v.Warranty,
-                [.. calls[v.Id].Select(c => new FileCall(c.Id, c.PersonId, c.At, c.CaseNumber, c.Said))], [.. rounds[v.Id].Select(r => new FileRound(r.Id, r.StartedAt, [.. readings[r.Id].Select(Reading)]))]))],
+                [.. calls[v.Id].Select(c => new FileCall(c.Id, c.PersonId, c.At, c.CaseNumber, c.Said))], [.. rounds[v.Id].Select(r => new FileRound(r.Id, r.StartedAt, [.. readings[r.Id].Select(Reading)]))])
+            {
+                Observations = [.. observations[v.Id].Select(o => new FileObservation(o.Id, o.Kind, o.Text, o.At, o.PersonId, o.DoneAt))],
+                OutsideAnswers = [.. answers[v.Id].Select(a => new FileOutsideAnswer(a.Id, a.CheckId, a.Answer, a.Held, a.WasIt, a.Minutes, a.Order, a.At, a.PersonId))],
+                SafetyEvents = [.. acts[v.Id].Select(a => new FileSafetyEvent(a.Id, a.Order, a.Kind, a.Subject, a.Typed, a.Words, a.Target, a.DeviceTime, a.ServerTime, a.PersonId))],
+                TemporaryLinks = [.. links[v.Id].Select(l => new FileTemporaryLink(l.Id, l.Kind, Address(l.FromHolder, l.FromPin), Address(l.ToHolder, l.ToPin), l.Where, l.Why, l.Attended, l.Until, l.PlacedAt, l.PersonId, l.RemovedAt, l.RemovedById))],
+                Notices = [.. notices[v.Id].Select(n => new FileNotice(n.Id, n.Told, n.Watching, n.Until, n.At, n.PersonId, n.BackAt))],
+                SkippedSteps = [.. skipped[v.Id].Select(s => new FileSkippedStep(Enum.Parse<VisitStep>(s.Id), s.Reason, s.PersonId, s.At))],
+            })],
             [.. faults.Select(f => new FileFault(f.Id, f.VisitId, f.RoundId, f.PersonId, f.OpenedAt, f.Noticed, f.Found, f.Evidence, f.Cause, f.Proof, f.Done,
                 RegisterLines.Lines(f.Parts), f.Deviation, f.Minutes, f.Warranty, f.Held, f.PreviousId, f.ClosedAt))],
             [.. snapshots.Select(x => new FileSnapshot(x.Id, x.FittedBoardId, x.VisitId, x.Kind, x.TakenAt, x.PersonId, x.Firmware, x.Note, [.. values[x.Id].Select(v => new SettingValue(v.Id, v.Value))]))],
@@ -68,8 +86,10 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
             [.. notes.Select(n => new FileNote(n.Id, n.VisitId, n.Text, n.At, n.PersonId))]);
     }
 
+    private static PinAddress? Address(string? holder, string? pin) => holder is null || pin is null ? null : new PinAddress(holder, pin);
+
     private static FileReading Reading(ReadingRecord r) => new(
         r.Id, r.Order, r.Kind, r.CheckKey, r.RedHolder, r.RedPin, r.BlackHolder, r.BlackPin, r.RedPrinted, r.BlackPrinted, r.Mode, r.State, r.Plugged,
         r.Limit is null ? null : LimitNotation.ReadOne(r.Limit, r.Mode).Limit, new DefaultTolerance(r.TolerancePercent, r.ToleranceVolts, r.ToleranceOhms),
-        r.Typed, r.Choice, r.Supersedes, r.Target, r.Reason, r.DeviceTime, r.ServerTime, r.PersonId, r.Meter);
+        r.Typed, r.Choice, r.Supersedes, r.Target, r.Reason, r.DeviceTime, r.ServerTime, r.PersonId, r.Meter, r.Condition);
 }

@@ -3,9 +3,11 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -143,6 +145,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
                 Warranty = visit.Warranty,
             });
             context.Rounds.AddRange(visit.Rounds.Select(r => new RoundRecord { Id = r.Id, VisitId = visit.Id, StartedAt = r.StartedAt }));
+            TakeCare(file.Machine, visit);
             context.SupportCalls.AddRange(visit.Calls.Select(c => new SupportCallRecord { Id = c.Id, VisitId = visit.Id, PersonId = c.PersonId, At = c.At, CaseNumber = c.CaseNumber, Said = c.Said }));
         }
 
@@ -168,6 +171,35 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             PreviousId = f.PreviousId,
             ClosedAt = f.ClosedAt,
         }));
+    }
+
+    /// <summary>What was done to arrive and make safe.</summary>
+    private void TakeCare(Machine machine, FileVisit visit)
+    {
+        context.Observations.AddRange(visit.Observations.Select(o => new ObservationRecord { Id = o.Id, VisitId = visit.Id, Kind = o.Kind, Text = o.Text, At = o.At, PersonId = o.PersonId, DoneAt = o.DoneAt }));
+        context.OutsideAnswers.AddRange(visit.OutsideAnswers.Select(a => new OutsideAnswerRecord { Id = a.Id, VisitId = visit.Id, ModelId = machine.ModelId, CheckId = a.CheckId, Answer = a.Answer, Held = a.Held, WasIt = a.WasIt, Minutes = a.Minutes, Order = a.Order, At = a.At, PersonId = a.PersonId }));
+        context.SafetyEvents.AddRange(visit.SafetyEvents.Select(e => new SafetyEventRecord { Id = e.Id, VisitId = visit.Id, Order = e.Order, Kind = e.Kind, Subject = e.Subject, Typed = e.Typed, Volts = SafetyBook.Volts(e.Kind, e.Subject, e.Typed), Words = e.Words, Target = e.Target, DeviceTime = e.DeviceTime, ServerTime = e.ServerTime, PersonId = e.PersonId }));
+        context.TemporaryLinks.AddRange(visit.TemporaryLinks.Select(l => new TemporaryLinkRecord
+        {
+            Id = l.Id,
+            MachineId = machine.Id,
+            VisitId = visit.Id,
+            Kind = l.Kind,
+            FromHolder = l.From?.Holder,
+            FromPin = l.From?.Pin,
+            ToHolder = l.To?.Holder,
+            ToPin = l.To?.Pin,
+            Where = l.Where,
+            Why = l.Why,
+            Attended = l.Attended,
+            Until = l.Until,
+            PlacedAt = l.PlacedAt,
+            PersonId = l.PersonId,
+            RemovedAt = l.RemovedAt,
+            RemovedById = l.RemovedById,
+        }));
+        context.LifeSafetyNotices.AddRange(visit.Notices.Select(n => new LifeSafetyNoticeRecord { Id = n.Id, MachineId = machine.Id, VisitId = visit.Id, Told = n.Told, Watching = n.Watching, Until = n.Until, At = n.At, PersonId = n.PersonId, BackAt = n.BackAt }));
+        context.SkippedSteps.AddRange(visit.SkippedSteps.Select(s => new SkippedStepRecord { OwnerId = visit.Id, Id = s.Step.ToString(), Reason = s.Reason, PersonId = s.PersonId, At = s.At }));
     }
 
     private async Task TakeSettings(MachineFile file, CancellationToken cancel)
@@ -282,6 +314,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             throw ProblemException.Bad("model", $"The wiring in the file does not fit together: {problem}.");
         }
 
+        ValidateCare(file, people, types);
         var visits = Unique("visits", file.Visits.Select(v => v.Id));
         var rounds = Unique("rounds", file.Visits.SelectMany(v => v.Rounds).Select(r => r.Id));
         var readings = file.Visits.SelectMany(v => v.Rounds).SelectMany(r => r.Readings).ToList();
@@ -319,6 +352,36 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         {
             ValidateReading(reading);
         }
+    }
+
+    private static void ValidateCare(MachineFile file, HashSet<string> people, HashSet<string> types)
+    {
+        SheetRules.Check(file.Model.Variants);
+        SheetRules.Check(file.Model.Safety);
+        SheetRules.Check(file.Model.Outside);
+        Require("model.variants", file.Model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes), types, "board type");
+        Require("model.variants", file.Model.Variants.Variants.SelectMany(v => v.Boards).Select(b => b.Position), [.. file.Model.Positions.Select(p => p.Id)], "position");
+        var resolved = ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id));
+        foreach (var visit in file.Visits)
+        {
+            Require($"visit {visit.Id}", visit.Observations.Select(o => o.PersonId).Concat(visit.OutsideAnswers.Select(a => a.PersonId)).Concat(visit.SafetyEvents.Select(e => e.PersonId))
+                .Concat(visit.TemporaryLinks.SelectMany(l => (string?[])[l.PersonId, l.RemovedById]).OfType<string>()).Concat(visit.Notices.Select(n => n.PersonId)).Concat(visit.SkippedSteps.Select(s => s.PersonId)), people, "person");
+            foreach (var act in visit.SafetyEvents)
+            {
+                SafetyBook.Volts(act.Kind, act.Subject, act.Typed);
+            }
+
+            foreach (var link in visit.TemporaryLinks.Where(l => l.RemovedAt is null))
+            {
+                SafetyBook.RefuseBypass(new TemporaryLinkPlan(link.Kind, link.From, link.To, link.Where, null), resolved);
+            }
+        }
+
+        Unique("observations", file.Visits.SelectMany(v => v.Observations).Select(o => o.Id));
+        Unique("outsideAnswers", file.Visits.SelectMany(v => v.OutsideAnswers).Select(a => a.Id));
+        Unique("safetyEvents", file.Visits.SelectMany(v => v.SafetyEvents).Select(a => a.Id));
+        Unique("temporaryLinks", file.Visits.SelectMany(v => v.TemporaryLinks).Select(a => a.Id));
+        Unique("notices", file.Visits.SelectMany(v => v.Notices).Select(a => a.Id));
     }
 
     private static void ValidateBoard(string at, BoardType type)
@@ -407,6 +470,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             ServerTime = r.ServerTime,
             PersonId = r.PersonId,
             Meter = r.Meter,
+            Condition = r.Condition,
         };
         record.Value = RoundBook.EntryOf(record).Value?.Written;
         return record;

@@ -40,6 +40,11 @@ internal static class MachineFileSchema
             members["required"] = new JsonArray([.. context.TypeInfo.Properties.Where(p => p.IsRequired).Select(p => (JsonNode)p.Name)]);
         }
 
+        foreach (var member in context.TypeInfo.Properties.Where(MachineFile.IsWorkedOut))
+        {
+            (schema as JsonObject)?["properties"]?.AsObject().Remove(member.Name);
+        }
+
         var mayBeNull = context.PropertyInfo is { IsGetNullable: true };
         if (type == typeof(Limit))
         {

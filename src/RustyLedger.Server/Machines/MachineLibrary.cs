@@ -1,7 +1,10 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Storage;
@@ -9,7 +12,7 @@ using RustyLedger.Server.Storage;
 namespace RustyLedger.Server.Machines;
 
 /// <summary>Reads machines, models and board types from the book in the form that Core works with.</summary>
-public sealed class MachineLibrary(LedgerContext context)
+public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 {
     /// <exception cref="ProblemException">No such machine.</exception>
     public async Task<ResolvedMachine> Resolve(string machineId, CancellationToken cancel)
@@ -22,8 +25,10 @@ public sealed class MachineLibrary(LedgerContext context)
             boardTypes[id] = await BoardType(id, cancel);
         }
 
-        return ResolvedMachine.Of(machine, model, boardTypes);
+        return ResolvedMachine.Of(machine, model, boardTypes, VariantDecision.Of(machine.Plate, model.Variants, Today).Chosen);
     }
+
+    public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 
     public async Task<Machine> Machine(string id, CancellationToken cancel)
     {
@@ -41,13 +46,18 @@ public sealed class MachineLibrary(LedgerContext context)
         return new Machine(
             machine.Id, machine.Tag, machine.Name, machine.ModelId, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer,
             [.. boards.Select(b => new FittedBoard(b.Id, b.PositionId, b.BoardTypeId, b.Serial, b.Firmware, b.From, b.To))],
-            [.. said]);
+            [.. said])
+        {
+            Finish = machine.Finish,
+        };
     }
 
     public async Task<Model> Model(string id, CancellationToken cancel)
     {
         var model = await context.Models.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel) ?? throw ProblemException.NotFound("This model");
         var pins = await Pins(id, cancel);
+        var sheets = await Live(context.ModelSheets, id, cancel);
+        T Sheet<T>(string which, T empty) => sheets.Find(s => s.Id == which) is { } found ? JsonSerializer.Deserialize<T>(found.Body, MachineFile.OneLine)! : empty;
         return new Model(
             model.Id,
             model.Maker,
@@ -56,7 +66,12 @@ public sealed class MachineLibrary(LedgerContext context)
             [.. (await Live(context.Parts, id, cancel)).Select(p => new OffBoardPart(p.Id, p.Kind, p.Designator, p.Name, [.. pins[p.Id].Select(Pin)]))],
             [.. (await Live(context.States, id, cancel)).Select(s => new OperatingState(s.Id, s.Name, s.Energised))],
             await Links(id, cancel),
-            await Checks(id, cancel));
+            await Checks(id, cancel))
+        {
+            Variants = Sheet(ModelSheetRecord.Variants, VariantSheet.Empty),
+            Safety = Sheet(ModelSheetRecord.Safety, SafetySheet.Empty),
+            Outside = Sheet(ModelSheetRecord.Outside, OutsideSheet.Empty),
+        };
     }
 
     public async Task<BoardType> BoardType(string id, CancellationToken cancel)
@@ -74,7 +89,10 @@ public sealed class MachineLibrary(LedgerContext context)
             [.. (await Live(context.Elements, id, cancel)).Select(e => new Element(
                 e.Id, e.Kind, e.Designator, e.Purpose, e.X, e.Y, e.Rows, e.PitchMm, e.Direction, e.Pin1, e.Numbering, e.Rating, [.. pins[e.Id].Select(Pin)]))],
             await Links(id, cancel),
-            await Checks(id, cancel));
+            await Checks(id, cancel))
+        {
+            Marks = JsonSerializer.Deserialize<IReadOnlyList<RecognitionMark>>(type.Marks, MachineFile.OneLine)!,
+        };
     }
 
     private static Pin Pin(PinRecord pin) => new(pin.Id, pin.Index, pin.Label, WireColours.Read(pin.Colours), pin.Signal, pin.IsSource);

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Machines;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -33,7 +34,11 @@ public sealed record ModelChoice(string Id, string Words);
 
 /// <summary>The day at one look.</summary>
 public sealed record HomePage(
-    int Machines, IReadOnlyList<HomeVisit> Visits, IReadOnlyList<HomeFault> Faults, IReadOnlyList<HomeMachine> Parts, IReadOnlyList<HomeMachine> Care, IReadOnlyList<MachineRow> Touched);
+    int Machines, IReadOnlyList<HomeVisit> Visits, IReadOnlyList<HomeFault> Faults, IReadOnlyList<HomeMachine> Parts, IReadOnlyList<HomeMachine> Care, IReadOnlyList<MachineRow> Touched,
+    IReadOnlyList<HomeLink> Links, IReadOnlyList<LifeSafetyNoticeView> Notices);
+
+/// <param name="Kind">In words.</param>
+public sealed record HomeLink(string Id, string Tag, string Kind, string Where, string Why, bool Attended, DateTimeOffset PlacedAt, DateTimeOffset? Until, string Person, string VisitId);
 
 public sealed record HomeVisit(string Id, string Tag, string MachineName, string Site, string Complaint, string Person, DateTimeOffset OpenedAt, string? LastRoundId);
 
@@ -116,6 +121,12 @@ internal static class RegisterEndpoints
             }
         }
 
-        return new HomePage(lines.Count, visits, faults, [.. parts.OrderBy(p => p.Since)], [.. care.OrderBy(p => p.Since)], [.. lines.Take(MostTouched).Select(l => l.Row)]);
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        var tags = lines.ToDictionary(l => l.Row.Id, l => l.Row.Tag);
+        List<HomeLink> links = [.. (await SafetyEndpoints.Links(context, l => l.RemovedAt == null, cancel)).Take(MostOnHome)
+            .Select(l => new HomeLink(l.Id, tags[l.MachineId], SafetyEndpoints.Words(l.Kind), l.Where, l.Why, l.Attended, l.PlacedAt, l.Until, people.GetValueOrDefault(l.PersonId, "somebody"), l.VisitId))];
+        List<LifeSafetyNoticeView> notices = [.. (await context.LifeSafetyNotices.AsNoTracking().Where(n => n.BackAt == null && n.RetiredAt == null).OrderBy(n => n.At).Take(MostOnHome).ToListAsync(cancel))
+            .Select(n => SafetyEndpoints.NoticeView(n, tags[n.MachineId], people))];
+        return new HomePage(lines.Count, visits, faults, [.. parts.OrderBy(p => p.Since)], [.. care.OrderBy(p => p.Since)], [.. lines.Take(MostTouched).Select(l => l.Row)], links, notices);
     }
 }

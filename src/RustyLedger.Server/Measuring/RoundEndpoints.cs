@@ -4,9 +4,11 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Measuring;
@@ -35,6 +37,9 @@ public sealed record ReadingsTaken(int Rows, int Taken, IReadOnlyList<ReadingRef
 
 internal static class RoundEndpoints
 {
+    /// <summary>Why a reading that should be taken dead was taken without a proof, where a list says nothing of it.</summary>
+    private const string FromAList = "from a list";
+
     public static void MapRounds(this IEndpointRouteBuilder api)
     {
         api.MapGet("/rounds/{id}", Get).WithName("getRound");
@@ -50,7 +55,8 @@ internal static class RoundEndpoints
         var machine = await library.Resolve(visit.MachineId, cancel);
         var lines = await context.Readings.AsNoTracking().Where(r => r.RoundId == id).ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people));
+        var safe = visit.EndedAt is null ? await SafetyBook.State(visit.Id, machine.Model.Safety, null, context, cancel) : null;
+        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people, safe));
     }
 
     private static async Task<RoundView> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
@@ -116,7 +122,7 @@ internal static class RoundEndpoints
                 var tolerance = line.Check?.Tolerance ?? DefaultTolerance.Usual;
                 await Write(id, new NewLine(
                     key, at.ToUnixTimeMilliseconds(), EntryKind.Taken, line.Check?.Key, Probed(line.Red), Probed(line.Black), line.Mode, line.State.Code, line.Check?.Check.Plugged,
-                    line.Check is null ? null : LimitNotation.Write(line.Check.Limit), new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms), line.Reads, 0, null, "", at, person, line.Meter), context, clock, cancel, save: false);
+                    line.Check is null ? null : LimitNotation.Write(line.Check.Limit), new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms), line.Reads, 0, null, FromAList, at, person, line.Meter), context, clock, cancel, save: false);
                 taken++;
             }
         }
@@ -182,6 +188,7 @@ internal static class RoundEndpoints
 
         var value = Value(line);
         Limit(line);
+        var condition = line.Kind == EntryKind.Taken ? await Condition(roundId, line, context, cancel) : null;
         var supersedes = line is { Kind: EntryKind.Taken, CheckKey: not null }
             ? await context.Readings.Where(r => r.RoundId == roundId && r.CheckKey == line.CheckKey && r.Kind == EntryKind.Taken && r.Order < line.Order).OrderByDescending(r => r.Order).Select(r => r.Id).FirstOrDefaultAsync(cancel)
             : null;
@@ -215,7 +222,22 @@ internal static class RoundEndpoints
             ServerTime = clock.GetUtcNow(),
             PersonId = line.PersonId,
             Meter = Texts.Optional("meter", line.Meter, 60),
+            Condition = condition,
         };
+    }
+
+    /// <summary>How safe the machine was made when the reading was taken. What is measured dead needs a reason before it is proved dead.</summary>
+    private static async Task<SafeCondition?> Condition(string roundId, NewLine line, LedgerContext context, CancellationToken cancel)
+    {
+        var visit = await context.Rounds.Where(r => r.Id == roundId).Join(context.Visits, r => r.VisitId, v => v.Id, (r, v) => new { v.Id, v.MachineId, ModelId = context.Machines.Where(m => m.Id == v.MachineId).Select(m => m.ModelId).First() }).SingleAsync(cancel);
+        var condition = (await SafetyBook.State(visit.Id, await SafetyBook.Sheet(visit.ModelId, context, cancel), line.DeviceTime, context, cancel)).Condition;
+        var isEnergised = await context.States.Where(s => s.OwnerId == visit.ModelId && s.Id == line.State).Select(s => (bool?)s.Energised).FirstOrDefaultAsync(cancel);
+        if (condition != SafeCondition.ProvedDead && line.CheckKey is not null && (line.Mode.NeedsDead() || isEnergised == false) && Texts.Optional("reason", line.Reason, 200).Length == 0)
+        {
+            throw new ProblemException(StatusCodes.Status409Conflict, "Proved dead first", "This is measured dead, and the machine is not proved dead. Prove it, or say why it is measured all the same.") { Extensions = { ["field"] = "reason", ["needsReason"] = true } };
+        }
+
+        return condition;
     }
 
     private static ReadingValue? Value(NewLine line)

@@ -2,6 +2,7 @@ using RustyLedger.Core.Boards;
 using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Storage;
 
@@ -19,22 +20,23 @@ public sealed record ColourView(string Code, string Words)
 /// <summary>A pin under a probe.</summary>
 /// <param name="Element">The connector or part without the pin, such as <c>Z1-J2</c>.</param>
 /// <param name="OnBoard">It sits on a board, so the map can show it.</param>
-public sealed record ProbeView(string Holder, string Pin, string Printed, string Element, string HolderWords, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords, bool OnBoard, string Origin)
+public sealed record ProbeView(string Holder, string Pin, string Printed, string? ElsewherePrinted, string Element, string HolderWords, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords, bool OnBoard, string Origin)
 {
     public static ProbeView? Of(PinAddress? address, ResolvedMachine machine) =>
         address is not null && machine.Pins.TryGetValue(address, out var pin)
-            ? new ProbeView(address.Holder, address.Pin, pin.Printed, pin.PrintedElement, pin.HolderWords, pin.Pin.Signal, ColourView.Of(pin.Pin.Colours), pin.Pin.Colours.Words, pin.Element is not null, pin.Origin.Words)
+            ? new ProbeView(address.Holder, address.Pin, pin.Printed, pin.ElsewherePrinted, pin.PrintedElement, pin.HolderWords, pin.Pin.Signal, ColourView.Of(pin.Pin.Colours), pin.Pin.Colours.Words, pin.Element is not null, pin.Origin.Words)
             : null;
 }
 
-public sealed record ReadingView(string Id, string? CheckKey, string Typed, string Value, string Remark, bool Unsteady, VerdictKind Verdict, string Rule, string Reason, string RedPrinted, string BlackPrinted, string? Limit, string State, DateTimeOffset DeviceTime, string Person);
+/// <param name="AllTheSame">Why it was taken though the machine was not proved dead; empty where that was not needed.</param>
+public sealed record ReadingView(string Id, string? CheckKey, string Typed, string Value, string Remark, bool Unsteady, VerdictKind Verdict, string Rule, string Reason, string RedPrinted, string BlackPrinted, string? Limit, string State, DateTimeOffset DeviceTime, string Person, string AllTheSame);
 
 /// <summary>A line of the sheet: the check as asked, and what stands under it.</summary>
 /// <param name="Key">Identity of the check on this machine.</param>
 /// <param name="LimitOrigin">Who says what it should read.</param>
 public sealed record RowView(
     string Key, ProbeView? Red, ProbeView? Black, string Part, MeterMode Mode, string ModeWords, string Unit, string Limit, ToleranceView Tolerance,
-    string State, string StateName, bool Energised, bool? Plugged, string Remark, string LimitOrigin, ReadingView? Reading, string? Skipped, int Takes);
+    string State, string StateName, bool Energised, bool DeadOnly, bool? Plugged, string Remark, string LimitOrigin, ReadingView? Reading, string? Skipped, int Takes);
 
 public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms);
 
@@ -53,17 +55,19 @@ public sealed record PathView(string State, string StateName, IReadOnlyList<Stri
 /// <param name="Effect">What the last reading changed, in a few words.</param>
 /// <param name="NextKey">The check to take next; null when nothing is left.</param>
 /// <param name="Taken">Checks that have a reading.</param>
+/// <param name="Condition">How safe the machine is made; null once the visit has ended.</param>
+/// <param name="WaitingForDead">Checks that are not proposed until the machine is proved dead.</param>
 public sealed record RoundView(
     string Id, string VisitId, string MachineId, string Tag, string MachineName, string Site, string Complaint, bool VisitEnded, DateTimeOffset StartedAt,
-    IReadOnlyList<RowView> Rows, IReadOnlyList<ReadingView> Extras, IReadOnlyList<PathView> Paths, IReadOnlyList<OperatingState> States, IReadOnlyList<ProbeView> Pins, ReadingView? Last, string Effect, string? NextKey, int Taken);
+    IReadOnlyList<RowView> Rows, IReadOnlyList<ReadingView> Extras, IReadOnlyList<PathView> Paths, IReadOnlyList<OperatingState> States, IReadOnlyList<ProbeView> Pins, ReadingView? Last, string Effect, string? NextKey, int Taken, SafeCondition? Condition, int WaitingForDead);
 
 /// <summary>Puts a round into the form the screens show. Every judgement in it is Core's.</summary>
-internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IReadOnlyList<ReadingRecord> lines, IReadOnlyDictionary<string, string> people)
+internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IReadOnlyList<ReadingRecord> lines, IReadOnlyDictionary<string, string> people, SafeState? safe)
 {
     private readonly Dictionary<string, ReadingRecord> _records = lines.ToDictionary(l => l.Id);
     private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
 
-    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(RoundBook.EntryOf));
+    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(RoundBook.EntryOf), safe?.Condition);
 
     public RoundView View(RoundRecord round, VisitRecord visit) => new(
         round.Id, visit.Id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, visit.Complaint, visit.EndedAt is not null, round.StartedAt,
@@ -75,14 +79,16 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
         Sheet.Last is null ? null : Reading(Sheet.Last),
         Effect(),
         Sheet.Next(null),
-        Sheet.Rows.Count(r => r.Reading is not null));
+        Sheet.Rows.Count(r => r.Reading is not null),
+        safe?.Condition,
+        safe is { Condition: not SafeCondition.ProvedDead } ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } }) : 0);
 
     public ReadingView Reading(Entry entry)
     {
         var (record, verdict) = (_records[entry.Id], entry.Verdict);
         return new ReadingView(
             entry.Id, entry.CheckKey, record.Typed, entry.Value?.Written ?? "", entry.Value?.Remark ?? "", entry.Value?.Unsteady ?? false, verdict.Kind, verdict.Rule, verdict.Reason,
-            record.RedPrinted, record.BlackPrinted, record.Limit, _stateNames.GetValueOrDefault(record.State, record.State), record.DeviceTime, people.GetValueOrDefault(record.PersonId, "somebody"));
+            record.RedPrinted, record.BlackPrinted, record.Limit, _stateNames.GetValueOrDefault(record.State, record.State), record.DeviceTime, people.GetValueOrDefault(record.PersonId, "somebody"), record.Reason);
     }
 
     /// <summary>A reading as a row of a spreadsheet.</summary>
@@ -111,7 +117,7 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
         return new RowView(
             row.Check.Key, ProbeView.Of(check.Red, machine), ProbeView.Of(check.Black, machine), check.Part, check.Mode, check.Mode.Words(), check.Mode.UnitOf()?.Symbol() ?? "",
             LimitNotation.Write(row.Check.Limit), new ToleranceView(row.Check.Tolerance.Percent, row.Check.Tolerance.Volts, row.Check.Tolerance.Ohms),
-            row.Check.State.Code, row.Check.State.Name, row.Check.State.Energised, check.Plugged, check.Remark, row.Check.LimitOrigin.Words,
+            row.Check.State.Code, row.Check.State.Name, row.Check.State.Energised, row.IsDeadOnly, check.Plugged, check.Remark, row.Check.LimitOrigin.Words,
             row.Reading is null ? null : Reading(row.Reading), row.Skip?.Reason, row.Takes);
     }
 

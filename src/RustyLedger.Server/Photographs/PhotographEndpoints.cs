@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Photographs;
@@ -99,12 +100,12 @@ internal static class PhotographEndpoints
         return (await Of(machine, context, cancel)).FirstOrDefault(p => p.Id == id) ?? throw ProblemException.NotFound("This photograph");
     }
 
-    private static async Task<PhotographPage> Get(string id, LedgerContext context, CancellationToken cancel)
+    private static async Task<PhotographPage> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var photograph = await View(id, context, cancel);
         var machine = await context.Machines.AsNoTracking().SingleAsync(m => m.Id == photograph.MachineId, cancel);
         var positions = await context.Positions.AsNoTracking().Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null).OrderBy(p => p.Ordinal).Select(p => new PositionName(p.Id, p.Prefix, p.Name, p.BoardTypeId)).ToListAsync(cancel);
-        return new PhotographPage(photograph, machine.Tag, machine.Name, await PlaceEndpoints.Of(id, context, cancel), positions);
+        return new PhotographPage(photograph, machine.Tag, machine.Name, await PlaceEndpoints.Of(id, context, library, cancel), positions);
     }
 
     private static async Task<PhotographView> Edit(string id, PhotographEdit edit, LedgerContext context, CancellationToken cancel)

@@ -30,7 +30,7 @@ internal static class PlaceEndpoints
         api.MapPost("/places/{id}/pin", MakePin).WithName("makePlacePin");
     }
 
-    internal static async Task<IReadOnlyList<PlaceView>> Of(string photographId, LedgerContext context, CancellationToken cancel)
+    internal static async Task<IReadOnlyList<PlaceView>> Of(string photographId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var places = await context.Places.AsNoTracking().Where(p => p.PhotographId == photographId && p.RetiredAt == null).OrderBy(p => p.Number).ToListAsync(cancel);
         var ids = places.ConvertAll(p => p.Id);
@@ -40,7 +40,7 @@ internal static class PlaceEndpoints
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var byPlace = readings.Where(r => r.Kind == EntryKind.Taken && !takenBack.Contains(r.Id)).ToLookup(r => r.RedPin!, r => Reading(r, people));
         var machine = await context.Photographs.Where(p => p.Id == photographId).Select(p => p.MachineId).SingleAsync(cancel);
-        var printed = await Printed(machine, places, context, cancel);
+        var printed = await Printed(machine, places, library, cancel);
         return [.. places.Select(p => new PlaceView(p.Id, p.Version, p.X, p.Y, p.Number, p.Name, p.Note, p.PositionId, p.PinId, printed.GetValueOrDefault(p.Id), [.. byPlace[p.Id]]))];
     }
 
@@ -51,7 +51,7 @@ internal static class PlaceEndpoints
     }
 
     /// <summary>Names of the pins that places became, by the place's id.</summary>
-    private static async Task<Dictionary<string, string>> Printed(string machineId, IReadOnlyList<PlaceRecord> places, LedgerContext context, CancellationToken cancel)
+    private static async Task<Dictionary<string, string>> Printed(string machineId, IReadOnlyList<PlaceRecord> places, MachineLibrary library, CancellationToken cancel)
     {
         var named = places.Where(p => p is { PositionId: not null, PinId: not null }).ToList();
         if (named.Count == 0)
@@ -59,11 +59,11 @@ internal static class PlaceEndpoints
             return [];
         }
 
-        var machine = await new MachineLibrary(context).Resolve(machineId, cancel);
+        var machine = await library.Resolve(machineId, cancel);
         return named.Select(p => (p.Id, Pin: machine.Pins.GetValueOrDefault(new(p.PositionId!, p.PinId!)))).Where(p => p.Pin is not null).ToDictionary(p => p.Id, p => p.Pin!.Printed);
     }
 
-    private static async Task<PlaceView> Add(string photographId, NewPlace asked, LedgerContext context, CancellationToken cancel)
+    private static async Task<PlaceView> Add(string photographId, NewPlace asked, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         Texts.Id("id", asked.Id);
         if (!await context.Photographs.AnyAsync(p => p.Id == photographId && p.RetiredAt == null, cancel))
@@ -87,10 +87,10 @@ internal static class PlaceEndpoints
             await context.SaveChangesAsync(cancel);
         }
 
-        return (await Of(photographId, context, cancel)).Single(p => p.Id == asked.Id);
+        return (await Of(photographId, context, library, cancel)).Single(p => p.Id == asked.Id);
     }
 
-    private static async Task<PlaceView> Edit(string id, PlaceEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<PlaceView> Edit(string id, PlaceEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var place = await Find(id, context, cancel);
         OnPicture(edit.X, edit.Y);
@@ -102,7 +102,7 @@ internal static class PlaceEndpoints
 
         (place.X, place.Y, place.Name, place.Note) = (edit.X, edit.Y, name, note);
         await context.SaveChangesAsync(cancel);
-        return (await Of(place.PhotographId, context, cancel)).Single(p => p.Id == id);
+        return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 
     private static async Task<NoContent> Retire(string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
@@ -126,7 +126,7 @@ internal static class PlaceEndpoints
             (states.FirstOrDefault(s => s.Energised == asked.Mode is not (MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode)) ?? states[0]).Code,
             null, null, new ToleranceView(DefaultTolerance.Usual.Percent, DefaultTolerance.Usual.Volts, DefaultTolerance.Usual.Ohms), asked.Typed, asked.Choice, null, "", asked.DeviceTime, asked.PersonId, asked.Meter);
         await RoundEndpoints.Write(roundId, line, context, clock, cancel);
-        return (await Of(place.PhotographId, context, cancel)).Single(p => p.Id == id);
+        return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 
     /// <summary>The last round of the open visit; where none is open, a visit begun by this reading.</summary>
@@ -195,7 +195,7 @@ internal static class PlaceEndpoints
         writer.Write(result.Board, board);
         (place.PositionId, place.PinId) = (asked.PositionId, pinId);
         await context.SaveChangesAsync(cancel);
-        return (await Of(place.PhotographId, context, cancel)).Single(p => p.Id == id);
+        return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 
     private static void OnPicture(double x, double y)

@@ -48,11 +48,19 @@ public sealed class LedgerContext : DbContext
     public DbSet<NoteRecord> Notes => Set<NoteRecord>();
     public DbSet<CauseRecord> Causes => Set<CauseRecord>();
     public DbSet<SupportCallRecord> SupportCalls => Set<SupportCallRecord>();
+    public DbSet<ModelSheetRecord> ModelSheets => Set<ModelSheetRecord>();
+    public DbSet<SkippedStepRecord> SkippedSteps => Set<SkippedStepRecord>();
+    public DbSet<ObservationRecord> Observations => Set<ObservationRecord>();
+    public DbSet<OutsideAnswerRecord> OutsideAnswers => Set<OutsideAnswerRecord>();
+    public DbSet<SafetyEventRecord> SafetyEvents => Set<SafetyEventRecord>();
+    public DbSet<TemporaryLinkRecord> TemporaryLinks => Set<TemporaryLinkRecord>();
+    public DbSet<LifeSafetyNoticeRecord> LifeSafetyNotices => Set<LifeSafetyNoticeRecord>();
+    public DbSet<ShopRecord> Shop => Set<ShopRecord>();
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         ChangeTracker.DetectChanges();
-        if (ChangeTracker.Entries().FirstOrDefault(e => e.Entity is ReadingRecord or EditRecord && e.State is EntityState.Modified or EntityState.Deleted) is { } broken)
+        if (ChangeTracker.Entries().FirstOrDefault(e => e.Entity is ReadingRecord or EditRecord or SafetyEventRecord or OutsideAnswerRecord && e.State is EntityState.Modified or EntityState.Deleted) is { } broken)
         {
             throw new InvalidOperationException($"A {broken.Metadata.ClrType.Name} is written once and never changed.");
         }
@@ -204,6 +212,31 @@ public sealed class LedgerContext : DbContext
         {
             e.HasIndex(n => new { n.MachineId, n.At });
             e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
+        });
+        modelBuilder.Entity<SkippedStepRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(s => s.OwnerId);
+        modelBuilder.Entity<ModelSheetRecord>().HasOne<ModelRecord>().WithMany().HasForeignKey(s => s.OwnerId);
+        modelBuilder.Entity<ObservationRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(o => o.VisitId);
+        modelBuilder.Entity<OutsideAnswerRecord>(e =>
+        {
+            e.HasIndex(a => new { a.ModelId, a.CheckId });
+            e.HasOne<VisitRecord>().WithMany().HasForeignKey(a => a.VisitId);
+        });
+        modelBuilder.Entity<SafetyEventRecord>(e =>
+        {
+            e.HasIndex(s => new { s.VisitId, s.Order });
+            e.HasOne<VisitRecord>().WithMany().HasForeignKey(s => s.VisitId);
+        });
+        modelBuilder.Entity<TemporaryLinkRecord>(e =>
+        {
+            e.HasIndex(l => l.RemovedAt);
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(l => l.MachineId);
+            e.HasOne<VisitRecord>().WithMany().HasForeignKey(l => l.VisitId);
+        });
+        modelBuilder.Entity<LifeSafetyNoticeRecord>(e =>
+        {
+            e.HasIndex(n => n.BackAt);
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
+            e.HasOne<VisitRecord>().WithMany().HasForeignKey(n => n.VisitId);
         });
         modelBuilder.Entity<EditRecord>().HasIndex(e => new { e.Kind, e.RecordId });
     }

@@ -1,6 +1,7 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Settings;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
@@ -37,6 +38,9 @@ public sealed class BoardTypeRecord : Editable
     public decimal TolerancePercent { get; set; }
     public decimal ToleranceVolts { get; set; }
     public decimal ToleranceOhms { get; set; }
+
+    /// <summary>What the eye knows it by, as JSON.</summary>
+    public string Marks { get; set; } = "[]";
 }
 
 /// <summary>Owned by a board type.</summary>
@@ -98,6 +102,17 @@ public sealed class ModelRecord : Editable
     public required string Name { get; set; }
 }
 
+/// <summary>
+/// Owned by a model: all its variants, all that can hurt at it, or all its outside checks. Each is read and edited as a whole, so
+/// it is kept as one text, in the form of the machine file.
+/// </summary>
+public sealed class ModelSheetRecord : Owned
+{
+    public const string Variants = "variants", Safety = "safety", Outside = "outside";
+
+    public required string Body { get; set; }
+}
+
 /// <summary>Owned by a model.</summary>
 public sealed class PositionRecord : Owned
 {
@@ -131,6 +146,7 @@ public sealed class MachineRecord : Editable
     public required string Supply { get; set; }
     public required string Site { get; set; }
     public required string Customer { get; set; }
+    public string Finish { get; set; } = "";
 }
 
 /// <summary>
@@ -228,6 +244,126 @@ public sealed class SupportCallRecord : Editable
     public DateTimeOffset At { get; set; }
     public required string CaseNumber { get; set; }
     public required string Said { get; set; }
+}
+
+/// <summary>Owned by a visit: why a step of it was skipped; the id is the step's name.</summary>
+public sealed class SkippedStepRecord : Owned
+{
+    public required string Reason { get; set; }
+    public required string PersonId { get; set; }
+    public DateTimeOffset At { get; set; }
+}
+
+public enum ObservationKind
+{
+    Code,
+    Hours,
+    Counter,
+    Lamp,
+    Works,
+    WorksNot,
+
+    /// <summary>A cover taken off; done when it is back.</summary>
+    CoverOff,
+
+    /// <summary>A plug pulled; done when it is in again.</summary>
+    Unplugged,
+}
+
+/// <summary>A line on what a machine shows or does, or on what was opened on the way.</summary>
+public sealed class ObservationRecord : Editable
+{
+    public required string VisitId { get; set; }
+    public ObservationKind Kind { get; set; }
+    public required string Text { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string PersonId { get; set; }
+
+    /// <summary>When a cover was back or a plug in again.</summary>
+    public DateTimeOffset? DoneAt { get; set; }
+}
+
+/// <summary>An answer to an outside check. Written once, never changed; the last one of a visit counts.</summary>
+public sealed class OutsideAnswerRecord
+{
+    public required string Id { get; set; }
+    public required string VisitId { get; set; }
+    public required string ModelId { get; set; }
+    public required string CheckId { get; set; }
+    public OutsideAnswer Answer { get; set; }
+
+    /// <summary>How long a reset held, as said.</summary>
+    public required string Held { get; set; }
+    public bool WasIt { get; set; }
+    public double? Minutes { get; set; }
+    public long Order { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string PersonId { get; set; }
+}
+
+/// <summary>An act of making safe. Written once, never changed.</summary>
+public sealed class SafetyEventRecord
+{
+    public required string Id { get; set; }
+    public required string VisitId { get; set; }
+    public long Order { get; set; }
+    public SafetyEventKind Kind { get; set; }
+    public required string Subject { get; set; }
+
+    /// <summary>The reading as typed; empty unless something was read.</summary>
+    public required string Typed { get; set; }
+    public decimal? Volts { get; set; }
+    public required string Words { get; set; }
+    public string? Target { get; set; }
+    public DateTimeOffset DeviceTime { get; set; }
+    public DateTimeOffset ServerTime { get; set; }
+    public required string PersonId { get; set; }
+}
+
+/// <summary>A jumper, bypass, lamp or plug placed for a test; open until removed.</summary>
+public sealed class TemporaryLinkRecord : Editable
+{
+    public required string MachineId { get; set; }
+    public required string VisitId { get; set; }
+    public TemporaryLinkKind Kind { get; set; }
+    public string? FromHolder { get; set; }
+    public string? FromPin { get; set; }
+    public string? ToHolder { get; set; }
+    public string? ToPin { get; set; }
+    public required string Where { get; set; }
+    public required string Why { get; set; }
+    public bool Attended { get; set; }
+    public DateTimeOffset? Until { get; set; }
+    public DateTimeOffset PlacedAt { get; set; }
+    public required string PersonId { get; set; }
+    public DateTimeOffset? RemovedAt { get; set; }
+    public string? RemovedById { get; set; }
+}
+
+/// <summary>A machine that protects life was taken out of service: who was told, and what watches in its place.</summary>
+public sealed class LifeSafetyNoticeRecord : Editable
+{
+    public required string MachineId { get; set; }
+    public required string VisitId { get; set; }
+    public required string Told { get; set; }
+    public required string Watching { get; set; }
+    public DateTimeOffset? Until { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string PersonId { get; set; }
+
+    /// <summary>Back in service; null while the notice is open.</summary>
+    public DateTimeOffset? BackAt { get; set; }
+}
+
+/// <summary>What the shop sets under its local code; there is one.</summary>
+public sealed class ShopRecord : Editable
+{
+    public const string Only = "shop";
+
+    public decimal AcDry { get; set; }
+    public decimal DcDry { get; set; }
+    public decimal AcWet { get; set; }
+    public decimal DcWet { get; set; }
 }
 
 public sealed class RoundRecord : Editable
@@ -423,6 +559,9 @@ public sealed class ReadingRecord
     public DateTimeOffset ServerTime { get; set; }
     public required string PersonId { get; set; }
     public required string Meter { get; set; }
+
+    /// <summary>How safe the machine was made when it was taken; null from before that was kept.</summary>
+    public SafeCondition? Condition { get; set; }
 }
 
 /// <summary>Who changed what when. Written once, never changed.</summary>

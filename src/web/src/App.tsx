@@ -16,7 +16,12 @@ import { PhotographPage } from './photographs/PhotographPage';
 import { PhotographsPage } from './photographs/PhotographsPage';
 import { SettingsPage } from './settings/SettingsPage';
 import { Frame } from './ui/Frame';
+import { ModelPage } from './models/ModelPage';
+import { SafePage } from './safety/SafePage';
+import { ShopPage } from './safety/ShopPage';
+import { ArrivePage } from './visits/ArrivePage';
 import { CallCardPage } from './visits/CallCardPage';
+import { RecognisePage } from './visits/RecognisePage';
 import { VisitPage } from './visits/VisitPage';
 
 export function App() {
@@ -49,6 +54,11 @@ function Book() {
       <Route path="/board-types/:boardTypeId" element={<TablesPage />} />
       <Route path="/board-types/:boardTypeId/compare/:otherId" element={<ComparePage />} />
       <Route path="/visits/:visitId" element={<VisitPage />} />
+      <Route path="/visits/:visitId/arrive" element={<ArrivePage />} />
+      <Route path="/visits/:visitId/safe" element={<SafePage />} />
+      <Route path="/visits/:visitId/boards/:positionId" element={<RecognisePage />} />
+      <Route path="/shop" element={<ShopPage />} />
+      <Route path="/models/:modelId" element={<ModelPage />} />
       <Route path="/visits/:visitId/call" element={<CallCardPage />} />
       <Route path="/rounds/:roundId" element={<MeasurePage />} />
       <Route path="/faults/:faultId" element={<FaultPage />} />

@@ -25,6 +25,10 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<decimal>("HeightMm")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Marks")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -377,6 +381,58 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("FittedBoards");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.LifeSafetyNoticeRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("BackAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MachineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Told")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Until")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Watching")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("BackAt");
+
+                    b.HasIndex("MachineId");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("LifeSafetyNotices");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.LinkRecord", b =>
                 {
                     b.Property<string>("OwnerId")
@@ -429,6 +485,10 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Customer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Finish")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -498,6 +558,33 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Models");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.ModelSheetRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("ModelSheets");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.NoteRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -533,6 +620,97 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasIndex("MachineId", "At");
 
                     b.ToTable("Notes");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.ObservationRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DoneAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("Observations");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.OutsideAnswerRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Held")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Minutes")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("ModelId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Order")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("WasIt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId");
+
+                    b.HasIndex("ModelId", "CheckId");
+
+                    b.ToTable("OutsideAnswers");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.OverrideRecord", b =>
@@ -853,6 +1031,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<int>("Choice")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Condition")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("DeviceTime")
                         .HasColumnType("INTEGER");
 
@@ -932,9 +1113,9 @@ namespace RustyLedger.Server.Storage.Migrations
 
                     b.HasIndex("PersonId");
 
-                    b.HasIndex("RedHolder", "RedPin");
-
                     b.HasIndex("Target");
+
+                    b.HasIndex("RedHolder", "RedPin");
 
                     b.HasIndex("RoundId", "Order");
 
@@ -1001,6 +1182,57 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasIndex("VisitId");
 
                     b.ToTable("Rounds");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SafetyEventRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("DeviceTime")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Order")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ServerTime")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Target")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Typed")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal?>("Volts")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId", "Order");
+
+                    b.ToTable("SafetyEvents");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.SettingRecord", b =>
@@ -1085,6 +1317,69 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasKey("OwnerId", "Id");
 
                     b.ToTable("SettingValues");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.ShopRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("AcDry")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("AcWet")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DcDry")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DcWet")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Shop");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SkippedStepRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("SkippedSteps");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.SnapshotRecord", b =>
@@ -1208,6 +1503,80 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("SupportCalls");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.TemporaryLinkRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Attended")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("FromHolder")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("FromPin")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MachineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PlacedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RemovedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RemovedById")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ToHolder")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ToPin")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Until")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Where")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId");
+
+                    b.HasIndex("RemovedAt");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("TemporaryLinks");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.VisitRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1314,6 +1683,21 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.LifeSafetyNoticeRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.MachineRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.ModelRecord", null)
@@ -1323,11 +1707,38 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.ModelSheetRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.ModelRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.NoteRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.ObservationRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.OutsideAnswerRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -1392,6 +1803,15 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.SafetyEventRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.SettingRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
@@ -1404,6 +1824,15 @@ namespace RustyLedger.Server.Storage.Migrations
             modelBuilder.Entity("RustyLedger.Server.Storage.SettingValueRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.SnapshotRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.SkippedStepRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
                         .WithMany()
                         .HasForeignKey("OwnerId")
                         .OnDelete(DeleteBehavior.Cascade)
@@ -1427,6 +1856,21 @@ namespace RustyLedger.Server.Storage.Migrations
 
             modelBuilder.Entity("RustyLedger.Server.Storage.SupportCallRecord", b =>
                 {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.TemporaryLinkRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
                     b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
                         .WithMany()
                         .HasForeignKey("VisitId")

@@ -155,6 +155,11 @@ function PinLeaf({ pin, board }: { pin: PinOnMap; board: Map }) {
   return (
     <>
       <h2 className="font-mono text-[24px]">{pin.printed}</h2>
+      {pin.elsewherePrinted && (
+        <p className="text-[14px] text-ink-2">
+          <span className="font-mono">{pin.elsewherePrinted}</span> on other builds
+        </p>
+      )}
       <p>
         <Wire colours={pin.colours} words={pin.colourWords} />
       </p>

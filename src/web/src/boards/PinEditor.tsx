@@ -40,7 +40,7 @@ export function PinEditor({ pin, boardTypeId }: { pin: PinOnMap; boardTypeId: st
       <h3>Change this pin</h3>
       {fields.map(([name, label]) => (
         <label key={name} className="mt-2 block text-[14px]">
-          {label}
+          {name === 'label' && pin.elsewherePrinted ? 'Label of the board type; this build prints its own' : label}
           <input
             className="field mt-0.5 font-mono"
             value={text[name]}

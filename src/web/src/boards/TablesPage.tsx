@@ -14,6 +14,7 @@ import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
+import { Marks } from './Marks';
 import { Grid, type GridColumn } from '../ui/Grid';
 import { Key } from '../ui/Key';
 import { Problem } from '../ui/Problem';
@@ -165,6 +166,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
         Type to replace, <Key>Enter</Key> to change, <Key>Ctrl D</Key> fills a block down, blocks copy to and from a
         spreadsheet, <Key>Shift Delete</Key> takes rows away.
       </p>
+      <Marks boardTypeId={tables.boardTypeId} />
       <Revisions tables={tables} />
       <History kind="BoardType" recordId={tables.boardTypeId} within />
     </Frame>

@@ -15,6 +15,7 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { VisitBand } from '../safety/VisitBand';
 import { Frame } from '../ui/Frame';
 import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
 import { Mark, type MarkKind, markWords } from '../ui/Mark';
@@ -53,6 +54,7 @@ export function FaultPage() {
     <Frame
       {...(machine.data ? { tag: machine.data.tag, place: machine.data.name } : {})}
       title="Fault"
+      band={<VisitBand visitId={fault.data.visitId ?? undefined} />}
       leafName="Evidence and history"
       leaf={<Evidence fault={fault.data} onPutBack={() => setPutBacks(putBacks + 1)} />}
     >

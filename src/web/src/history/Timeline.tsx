@@ -26,6 +26,8 @@ const kinds: [TimelineKind, string][] = [
   ['board', 'Boards in and out'],
   ['snapshot', 'Settings'],
   ['reading', 'Readings off the book'],
+  ['seen', 'Seen'],
+  ['safety', 'Safety'],
   ['note', 'Notes'],
   ['photograph', 'Photographs'],
 ];
@@ -38,6 +40,8 @@ const kindWords: Record<TimelineKind, string> = {
   reading: 'reading',
   note: 'note',
   photograph: 'photograph',
+  seen: 'seen',
+  safety: 'safety',
 };
 
 /** A machine's record in one line of time; everything leads to where it came from. */
@@ -116,6 +120,10 @@ function leadsTo({ kind, id }: TimelineEntry, tag: string): string | null {
       return `${machine}/settings?snapshot=${id}`;
     case 'reading':
       return id.startsWith('photograph/') ? `/photographs/${id.slice('photograph/'.length)}` : `/rounds/${id}`;
+    case 'seen':
+      return `/visits/${id}/arrive`;
+    case 'safety':
+      return `/visits/${id}/safe`;
     case 'photograph':
       return `/photographs/${id}`;
     default:
@@ -126,6 +134,9 @@ function leadsTo({ kind, id }: TimelineEntry, tag: string): string | null {
 function markOf({ kind, open }: TimelineEntry): MarkKind {
   if (kind === 'fault') {
     return open ? 'low' : 'within';
+  }
+  if ((kind === 'safety' || kind === 'seen') && open) {
+    return 'differs';
   }
   return kind === 'visit' && open ? 'here' : kind === 'visit' ? 'cleared' : 'skipped';
 }

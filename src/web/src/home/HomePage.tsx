@@ -3,8 +3,9 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { getHome, type HomeMachine, type HomePage as Home } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Until } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
-import { Mark } from '../ui/Mark';
+import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
 
@@ -37,6 +38,11 @@ function Margin({ home }: { home: Home | undefined }) {
           </Link>
         </li>
       </ul>
+      <p className="mt-1">
+        <Link to="/shop" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">
+          The shop’s limits
+        </Link>
+      </p>
       <p className="mt-6 text-[14px] text-ink-2 max-[899px]:hidden">
         Live parts can hurt. Your local code and the licensed person come first.
       </p>
@@ -87,6 +93,34 @@ function Day({ home }: { home: Home }) {
         </Section>
       </div>
       <div>
+        {home.notices.length > 0 && (
+          <Section title="Life safety, out of service" empty="" count={home.notices.length}>
+            {home.notices.map((n) => (
+              <Line key={n.id} tag={n.tag} mark="marginal" to={`/visits/${n.visitId}/safe`}>
+                <b>Told: {n.told}</b>
+                <b className="block">Watching: {n.watching}</b>
+                <span className="block text-[14px] text-ink-2">
+                  {n.person}, since {dayOf(n.at)} <Until time={n.until} />
+                </span>
+              </Line>
+            ))}
+          </Section>
+        )}
+        {home.links.length > 0 && (
+          <Section title="Temporary links placed" empty="" count={home.links.length}>
+            {home.links.map((l) => (
+              <Line key={l.id} tag={l.tag} mark="differs" to={`/visits/${l.visitId}/safe`}>
+                <b>
+                  {l.kind}: {l.where}
+                </b>
+                <span className="block text-[14px] text-ink-2">
+                  {l.why}. {l.person}, since {dayOf(l.placedAt)}, {l.attended ? 'attended' : 'not attended'}{' '}
+                  <Until time={l.until} />
+                </span>
+              </Line>
+            ))}
+          </Section>
+        )}
         <Section
           title="Unsafe, or something temporary on it"
           empty="Nothing was left unsafe or temporary."
@@ -149,17 +183,7 @@ function Section({
   );
 }
 
-function Line({
-  tag,
-  to,
-  mark,
-  children,
-}: {
-  tag: string;
-  to: string;
-  mark: 'here' | 'low' | 'dead' | 'untouched' | null;
-  children: ReactNode;
-}) {
+function Line({ tag, to, mark, children }: { tag: string; to: string; mark: MarkKind | null; children: ReactNode }) {
   return (
     <li className="border-b border-rule">
       <Link to={to} className="grid min-h-[44px] grid-cols-[84px_20px_1fr] py-1.5 hover:bg-rust-wash">

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { addRound, beginVisit, getMachine, type MachinePage as Page, type VisitView } from '../api/generated';
+import { addRound, beginVisit, getBuild, getMachine, type MachinePage as Page, type VisitView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { usePerson } from '../people/person';
@@ -13,6 +13,7 @@ import { dayOf } from '../ui/time';
 import { Timeline } from '../history/Timeline';
 import { EndVisit } from '../visits/EndVisit';
 import { endingWords } from '../visits/ending';
+import { BuildFacts } from './BuildFacts';
 import { FitBoard } from './FitBoard';
 import { PlateEditor } from './PlateEditor';
 
@@ -66,6 +67,7 @@ function Plate({ machine }: { machine: Page }) {
     ['Built', machine.built],
     ['Supply', machine.supply],
     ['Customer', machine.customer],
+    ['Finish', machine.finish],
   ];
   return (
     <div className="border-b border-rule-2 pb-2">
@@ -152,19 +154,21 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
   const [complaint, setComplaint] = useState('');
   const begin = useMutation({
     mutationFn: async () => {
-      const roundId = newId();
+      const [roundId, visitId] = [newId(), newId()];
       if (open) {
         await ask(addRound({ path: { id: open.id }, body: { id: roundId } }));
+        return `/rounds/${roundId}`;
       } else {
         await ask(
-          beginVisit({ body: { id: newId(), roundId, machineId: machine.id, complaint, personId: person?.id ?? '' } }),
+          beginVisit({ body: { id: visitId, roundId, machineId: machine.id, complaint, personId: person?.id ?? '' } }),
         );
       }
-      return roundId;
+      // What switching off will lose comes first.
+      return `/visits/${visitId}/arrive`;
     },
-    onSuccess: async (roundId) => {
+    onSuccess: async (to) => {
       await queries.invalidateQueries({ queryKey: ['machine', machine.tag] });
-      await go(`/rounds/${roundId}`);
+      await go(to);
     },
   });
   const last = open?.rounds.at(-1);
@@ -214,6 +218,12 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
           <button type="button" className="quiet" onClick={() => begin.mutate()}>
             New round
           </button>
+          <Link to={`/visits/${open.id}/arrive`} className="quiet inline-flex items-center">
+            Arrive
+          </Link>
+          <Link to={`/visits/${open.id}/safe`} className="quiet inline-flex items-center">
+            Make safe
+          </Link>
           <Link to={`/visits/${open.id}`} className="quiet inline-flex items-center">
             The visit
           </Link>
@@ -275,7 +285,8 @@ function Margin({ machine }: { machine: Page }) {
 function Leaf({ machine }: { machine: Page }) {
   return (
     <>
-      <h2 className="border-b border-rule-2 pb-1">Boards</h2>
+      <Build machine={machine} />
+      <h2 className="mt-4 border-b border-rule-2 pb-1">Boards</h2>
       <ul>
         {machine.boards.map((board) => (
           <li key={board.positionId} className="border-b border-rule py-2">
@@ -334,6 +345,25 @@ function Leaf({ machine }: { machine: Page }) {
         <Key>F9</Key> start or go on, <Key>F2</Key> find
       </p>
     </>
+  );
+}
+
+/** Which build it is and what follows, beside what is fitted. */
+function Build({ machine }: { machine: Page }) {
+  const build = useQuery({
+    queryKey: ['build', machine.id, machine.version],
+    queryFn: () => ask(getBuild({ path: { machineId: machine.id } })),
+  });
+  return (
+    <section aria-label="Build">
+      <h2 className="border-b border-rule-2 pb-1">Build</h2>
+      {build.data ? (
+        <BuildFacts build={build.data} modelId={machine.modelId} modelName={machine.model} tag={machine.tag} />
+      ) : (
+        <p className="min-h-[64px] py-1 text-ink-2">{build.isPending ? 'Looking at the plate…' : ''}</p>
+      )}
+      <Problem error={build.error} retry={() => void build.refetch()} />
+    </section>
   );
 }
 

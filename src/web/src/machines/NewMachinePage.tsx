@@ -78,7 +78,7 @@ export function NewMachinePage() {
           <TakeButton
             className="quiet min-h-[44px] grow font-bold"
             label="Plate"
-            onTake={(files) => setPictures((was) => [...was, ...Array.from(files)])}
+            onTake={(files) => setPictures((was) => [...was, ...files])}
           >
             Photograph the plate
           </TakeButton>

@@ -17,6 +17,7 @@ const fields = [
   ['supply', 'Supply'],
   ['site', 'Site'],
   ['customer', 'Customer'],
+  ['finish', 'Finish of the housing, where builds differ by it'],
 ] as const;
 
 /** The plate and place of a machine, kept as they are written. */
@@ -96,4 +97,5 @@ const plateOf = (edit: PlateEdit): PlateEdit => ({
   supply: edit.supply,
   site: edit.site,
   customer: edit.customer,
+  finish: edit.finish,
 });

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { openFault, type PinOnMap, type RoundView, type RowView } from '../api/generated';
+import { openFault, type PinOnMap, type RoundView, type RowView, type VisitStart } from '../api/generated';
 import { ask, type Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { BoardMap } from '../boards/BoardMap';
@@ -14,6 +14,10 @@ import { Key } from '../ui/Key';
 import { Mark, type MarkKind, markWords } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
+import { SafeBand } from '../safety/SafeBand';
+import { useStart } from '../visits/start';
+import { VisitMargin } from '../visits/VisitMargin';
+import { AllTheSame } from './AllTheSame';
 import { ExtraReading } from './ExtraReading';
 import { discard, store, useWaitingLines, type WaitingLine } from './lines';
 import { NumberPad } from './NumberPad';
@@ -50,6 +54,7 @@ function Measuring({ view }: { view: RoundView }) {
   const person = usePerson();
   const waiting = useWaitingLines();
   const queries = useQueryClient();
+  const start = useStart(view.visitId);
   const go = useNavigate();
   const lines = sheetOf(view, waiting);
   const [cursor, setCursor] = useState<string | null>(view.nextKey);
@@ -70,6 +75,9 @@ function Measuring({ view }: { view: RoundView }) {
     row,
   );
   const interrupted = changes.length > 0 && ready !== cursor;
+  const isNotDead = view.condition !== null && view.condition !== 'provedDead';
+  const [reason, setReason] = useState('');
+  const needsReason = isNotDead && row?.deadOnly === true;
   const path = view.paths.find((p) => p.state === row?.state) ?? view.paths.find((p) => p.stretches.length > 0);
   const onBoard = row?.red?.onBoard ? row.red.holder : undefined;
   const map = useBoardMap(view.machineId, onBoard, facing);
@@ -99,7 +107,9 @@ function Measuring({ view }: { view: RoundView }) {
     const line = lineOf(
       asked,
       person?.id ?? '',
-      'typed' in what ? { typed: what.typed, choice: what.choice ?? null } : { kind: 'skipped', reason: what.reason },
+      'typed' in what
+        ? { typed: what.typed, choice: what.choice ?? null, reason: needsReason ? reason : '' }
+        : { kind: 'skipped', reason: what.reason },
     );
     for (const old of waiting.filter((w) => w.refused && w.line.checkKey === asked.key)) {
       await discard(old.line.id);
@@ -118,7 +128,7 @@ function Measuring({ view }: { view: RoundView }) {
       setError(outcome.refusal);
       return;
     }
-    moveTo(outcome?.kind === 'stored' ? outcome.view.nextKey : nextDown(lines, asked.key));
+    moveTo(outcome?.kind === 'stored' ? outcome.view.nextKey : nextDown(lines, asked.key, !isNotDead));
   };
 
   const takeBack = async () => {
@@ -212,6 +222,7 @@ function Measuring({ view }: { view: RoundView }) {
       title={view.machineName}
       place={view.site}
       probing
+      band={start.data && <SafeBand start={start.data} />}
       aside={
         <span className="flex items-center gap-4 min-[900px]:hidden">
           <span className="text-on-iron-2">
@@ -228,6 +239,7 @@ function Measuring({ view }: { view: RoundView }) {
       margin={
         <Margin
           view={view}
+          start={start.data}
           waiting={waiting.filter((w) => !w.refused).length}
           extra={() => setExtra(true)}
           writeUp={() => write.mutate()}
@@ -288,7 +300,7 @@ function Measuring({ view }: { view: RoundView }) {
           />
         ) : row ? (
           <>
-            <Probe row={row} words={words} />
+            <Probe row={row} words={words} isProvedDead={view.condition === 'provedDead'} />
             {interrupted && (
               <div role="alert" className="settle mb-2 border-4 border-rust bg-rust-wash px-4 py-2">
                 {changes.map((change) => (
@@ -305,7 +317,28 @@ function Measuring({ view }: { view: RoundView }) {
                 </button>
               </div>
             )}
-            {!interrupted && (
+            {needsReason && !interrupted && reason && (
+              <p className="text-[14px] text-out">
+                Not proved dead, measured all the same: {reason}.{' '}
+                <button
+                  type="button"
+                  className="link min-h-[32px] max-[899px]:min-h-[44px]"
+                  onClick={() => setReason('')}
+                >
+                  Change
+                </button>
+              </p>
+            )}
+            {row.energised && view.condition === 'provedDead' && (
+              <p className="py-1 font-semibold text-marginal">
+                It is proved dead, and this is read live.{' '}
+                <Link className="link" to={`/visits/${view.visitId}/safe`}>
+                  Go live again
+                </Link>
+              </p>
+            )}
+            {!interrupted && needsReason && !reason && <AllTheSame key={row.key} view={view} say={setReason} />}
+            {!interrupted && !(needsReason && !reason) && (
               <Entry typed={typed} setTyped={setTyped} press={press} row={row} field={field} invalid={error !== null} />
             )}
             {interrupted && (
@@ -329,7 +362,17 @@ function Measuring({ view }: { view: RoundView }) {
           </>
         ) : (
           <p className="border-y border-rule-2 py-6 text-[19px] font-semibold">
-            Everything on the sheet is measured. Write up the fault, or end the visit on the machine’s page.
+            {view.waitingForDead > 0 ? (
+              <>
+                {view.waitingForDead} checks are left that are measured dead.{' '}
+                <Link className="link" to={`/visits/${view.visitId}/safe`}>
+                  Prove it dead
+                </Link>
+                , or choose one on the sheet.
+              </>
+            ) : (
+              'Everything on the sheet is measured. Write up the fault, or end the visit on the machine’s page.'
+            )}
           </p>
         )}
         <Problem error={write.error} />
@@ -343,7 +386,7 @@ function Measuring({ view }: { view: RoundView }) {
         {row && !extra && <Keys thumb skip={(reason) => void put(row, { reason })} />}
         <SheetTable lines={lines} current={cursor} onPick={moveTo} />
       </div>
-      {row && !extra && (
+      {row && !extra && !(needsReason && !reason && !interrupted) && (
         <NumberPad
           storeWord={interrupted ? 'Done' : 'Store'}
           press={(key) => {
@@ -521,17 +564,28 @@ function Last({ view, why, toggle }: { view: RoundView; why: boolean; toggle: ()
 
 function Margin({
   view,
+  start,
   waiting,
   extra,
   writeUp,
 }: {
   view: RoundView;
+  start: VisitStart | undefined;
   waiting: number;
   extra: () => void;
   writeUp: () => void;
 }) {
   return (
     <>
+      {start && (
+        <details className="mb-2">
+          <summary className="min-h-[32px] cursor-pointer">
+            <b>Before measuring</b>{' '}
+            <span className="text-[14px] text-ink-2">{start.steps.filter((s) => s.status === 'open').length} open</span>
+          </summary>
+          <VisitMargin start={start} here="measure" brief />
+        </details>
+      )}
       <p className="font-bold">{view.complaint || 'No complaint noted'}</p>
       <p className="mt-1 text-[14px] text-ink-2">
         Round of {dayOf(view.startedAt)}, {clockOf(view.startedAt)}

@@ -1,8 +1,14 @@
 import type { RowView } from '../api/generated';
 import { Wire } from '../ui/Wire';
 
+interface ProbeProps {
+  row: RowView;
+  words: string | undefined;
+  isProvedDead: boolean;
+}
+
 /** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
-export function Probe({ row, words }: { row: RowView; words: string | undefined }) {
+export function Probe({ row, words, isProvedDead }: ProbeProps) {
   return (
     <div data-testid="probe" className="py-2 max-[899px]:py-1">
       {row.red ? (
@@ -46,7 +52,7 @@ export function Probe({ row, words }: { row: RowView; words: string | undefined 
         <span>{row.stateName}</span>
         {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}
         {row.remark && <span className="text-ink-2">{row.remark}</span>}
-        {!row.energised && <span className="text-ink-2">dead: prove it first</span>}
+        {row.deadOnly && !isProvedDead && <span className="text-ink-2">dead: prove it first</span>}
       </p>
     </div>
   );

@@ -16,6 +16,7 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
             </>
           )}
           : {last.reason}. Rule: {last.rule}.
+          {last.allTheSame && ` Not proved dead, measured all the same: ${last.allTheSame}.`}
         </p>
       )}
       {path?.stretches.map((stretch) => (
@@ -35,7 +36,8 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
       {row && (
         <p>
           <b className="font-mono">{row.red?.printed ?? row.part}</b> should read {row.limit}: from {row.limitOrigin}
-          {row.red && `; the pin from ${row.red.origin}`}.
+          {row.red && `; the pin from ${row.red.origin}`}
+          {row.red?.elsewherePrinted && `; other builds print ${row.red.elsewherePrinted}`}.
         </p>
       )}
     </div>

@@ -26,10 +26,14 @@ export function markOf({ row, waiting }: SheetLine): MarkKind {
 
 const isOpen = ({ row, waiting }: SheetLine) => !waiting && !row.reading && row.skipped === null;
 
-/** The next open row down the sheet, used only while the server cannot say which one. */
-export function nextDown(lines: SheetLine[], after: string): string | null {
+/**
+ * The next open row down the sheet, used only while the server cannot say which one.
+ *
+ * @param mayBeDead What is measured dead may come too: the machine was proved dead when the ledger last said.
+ */
+export function nextDown(lines: SheetLine[], after: string, mayBeDead: boolean): string | null {
   const at = lines.findIndex((l) => l.row.key === after);
-  const ahead = [...lines.slice(at + 1), ...lines.slice(0, at)];
+  const ahead = [...lines.slice(at + 1), ...lines.slice(0, at)].filter((l) => mayBeDead || !l.row.deadOnly);
   return (
     ahead.find((l) => isOpen(l) && l.row.state === lines[at]?.row.state)?.row.key ?? ahead.find(isOpen)?.row.key ?? null
   );

@@ -1,4 +1,4 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { type Query, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Link } from 'react-router';
 import { onTaken, useOutbox } from './outbox';
@@ -10,9 +10,11 @@ export function Waiting() {
   useEffect(
     () =>
       onTaken(() => {
-        void queries.invalidateQueries({
-          predicate: (q) => !['round', 'map', 'fault', 'people'].includes(String(q.queryKey[0])),
-        });
+        const told = {
+          predicate: (q: Query) => !['round', 'map', 'fault', 'people'].includes(String(q.queryKey[0])),
+        };
+        // A first answer that is still on its way may be from before the arrival, and would pass for the newest.
+        void queries.cancelQueries(told).then(() => queries.invalidateQueries(told));
       }),
     [queries],
   );

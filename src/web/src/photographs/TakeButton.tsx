@@ -1,7 +1,7 @@
 import { type ReactNode, useRef } from 'react';
 
 interface TakeButtonProps {
-  onTake: (files: FileList) => void;
+  onTake: (files: File[]) => void;
   className?: string;
   label: string;
   children: ReactNode;
@@ -21,7 +21,8 @@ export function TakeButton({ onTake, className = 'quiet', label, children }: Tak
         aria-label={label}
         onChange={(event) => {
           if (event.target.files?.length) {
-            onTake(event.target.files);
+            // The list empties with the field below; whoever takes it may look later.
+            onTake(Array.from(event.target.files));
           }
           event.target.value = '';
         }}

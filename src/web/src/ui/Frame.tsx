@@ -18,6 +18,8 @@ interface FrameProps {
   /** On a phone the margin stands below the page instead of above it. */
   marginLast?: boolean;
   leaf?: ReactNode;
+  /** Stands under the iron bar, across the whole page. */
+  band?: ReactNode;
   /** What the side leaf holds, for those who hear the page. */
   leafName?: string;
   /** Leaves the iron bar at one line on a phone and the margin out of sight. */
@@ -35,6 +37,7 @@ export function Frame({
   marginLast,
   leaf,
   leafName = 'The board',
+  band,
   probing,
   aside,
   children,
@@ -59,6 +62,7 @@ export function Frame({
         </div>
       </header>
       <Waiting />
+      {band}
       <div className="flex grow flex-col min-[900px]:flex-row">
         {margin && (
           <nav

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { getCallCard, type CallCard } from '../api/generated';
 import { ask } from '../api/ledger';
+import { VisitBand } from '../safety/VisitBand';
 import { Frame } from '../ui/Frame';
 import { Mark, markWords } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
@@ -16,7 +17,12 @@ export function CallCardPage() {
     queryFn: () => ask(getCallCard({ path: { id: visitId } })),
   });
   return (
-    <Frame {...(card.data ? { tag: card.data.tag } : {})} title="Call card" place={card.data?.machineName ?? ''}>
+    <Frame
+      {...(card.data ? { tag: card.data.tag } : {})}
+      title="Call card"
+      place={card.data?.machineName ?? ''}
+      band={<VisitBand visitId={visitId} />}
+    >
       <Problem error={card.error} retry={() => void card.refetch()} />
       {card.isPending && <p className="py-4 text-ink-2">Putting the card together…</p>}
       {card.data && <Card card={card.data} visitId={visitId} />}

@@ -21,9 +21,12 @@ import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { useKeeping } from '../ui/useKeeping';
+import { SafeBand } from '../safety/SafeBand';
 import { editOf, minutesOf, warrantyWords } from './edit';
 import { endingWords } from './ending';
 import { EndVisit } from './EndVisit';
+import { useStart } from './start';
+import { VisitMargin } from './VisitMargin';
 
 /** One job on one machine, from what was asked before anything is opened to how it ended. Kept as it is written. */
 export function VisitPage() {
@@ -38,6 +41,7 @@ export function VisitPage() {
     queryFn: () => ask(getMachine({ path: { id: visit.data?.machineId ?? '' } })),
     enabled: visit.data !== undefined,
   });
+  const start = useStart(visitId);
   if (!visit.data || !machine.data) {
     return (
       <Frame title="Visit">
@@ -54,11 +58,14 @@ export function VisitPage() {
       tag={machine.data.tag}
       title="Visit"
       place={machine.data.name}
+      band={start.data && <SafeBand start={start.data} />}
+      margin={start.data && <VisitMargin start={start.data} here="visit" />}
+      marginLast
       leafName="Support and history"
       leaf={
         <>
           <Calls visit={visit.data} />
-          <History kind="Visit" recordId={visitId} onPutBack={() => setPutBacks(putBacks + 1)} />
+          <History kind="Visit" recordId={visitId} within onPutBack={() => setPutBacks(putBacks + 1)} />
         </>
       }
     >

@@ -2,7 +2,7 @@
 
 import type { Client, Options as Options2, TDataShape } from './client';
 import { client } from './client.gen';
-import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddCauseData, AddCauseErrors, AddCauseResponses, AddLineData, AddLineErrors, AddLineResponses, AddNoteData, AddNoteErrors, AddNoteResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddPhotographData, AddPhotographErrors, AddPhotographResponses, AddPlaceData, AddPlaceErrors, AddPlaceReadingData, AddPlaceReadingErrors, AddPlaceReadingResponses, AddPlaceResponses, AddRevisionData, AddRevisionErrors, AddRevisionResponses, AddRoundData, AddRoundErrors, AddRoundResponses, AddSupportCallData, AddSupportCallErrors, AddSupportCallResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginSnapshotData, BeginSnapshotErrors, BeginSnapshotResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, ChangeTablesData, ChangeTablesErrors, ChangeTablesResponses, CompareRevisionsData, CompareRevisionsErrors, CompareRevisionsResponses, CompareSettingsData, CompareSettingsErrors, CompareSettingsResponses, DefineSettingData, DefineSettingErrors, DefineSettingResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditMachineData, EditMachineErrors, EditMachineResponses, EditNoteData, EditNoteErrors, EditNoteResponses, EditPhotographData, EditPhotographErrors, EditPhotographResponses, EditPinData, EditPinErrors, EditPinResponses, EditPlaceData, EditPlaceErrors, EditPlaceResponses, EditSnapshotData, EditSnapshotErrors, EditSnapshotResponses, EditSupportCallData, EditSupportCallErrors, EditSupportCallResponses, EditVisitData, EditVisitErrors, EditVisitResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportReadingsData, ExportReadingsErrors, ExportSettingsData, ExportSettingsErrors, ExportTerminalsData, ExportTerminalsErrors, FitBoardData, FitBoardErrors, FitBoardResponses, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetCallCardData, GetCallCardErrors, GetCallCardResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetHomeData, GetHomeErrors, GetHomeResponses, GetMachineData, GetMachineErrors, GetMachineFileSchemaData, GetMachineFileSchemaErrors, GetMachineResponses, GetNoteData, GetNoteErrors, GetNoteResponses, GetPhotographData, GetPhotographErrors, GetPhotographResponses, GetPictureData, GetPictureErrors, GetRoundData, GetRoundErrors, GetRoundResponses, GetSettingsData, GetSettingsErrors, GetSettingsResponses, GetSmallPictureData, GetSmallPictureErrors, GetTablesData, GetTablesErrors, GetTablesResponses, GetTimelineData, GetTimelineErrors, GetTimelineResponses, GetVisitData, GetVisitErrors, GetVisitResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ImportMachineWatchedData, ImportMachineWatchedErrors, ListCausesData, ListCausesErrors, ListCausesResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, ListPhotographsData, ListPhotographsErrors, ListPhotographsResponses, ListPinReadingsData, ListPinReadingsErrors, ListPinReadingsResponses, ListRegisterChoicesData, ListRegisterChoicesErrors, ListRegisterChoicesResponses, MakePlacePinData, MakePlacePinErrors, MakePlacePinResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses, PutBackData, PutBackErrors, PutBackResponses, RetirePhotographData, RetirePhotographErrors, RetirePhotographResponses, RetirePlaceData, RetirePlaceErrors, RetirePlaceResponses, RetireSettingData, RetireSettingErrors, RetireSettingResponses, RetireValueData, RetireValueErrors, RetireValueResponses, SetValueData, SetValueErrors, SetValueResponses, TakeReadingsData, TakeReadingsErrors, TakeReadingsResponses, TakeSettingsData, TakeSettingsErrors, TakeSettingsResponses } from './types.gen';
+import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddCauseData, AddCauseErrors, AddCauseResponses, AddLineData, AddLineErrors, AddLineResponses, AddNoteData, AddNoteErrors, AddNoteResponses, AddObservationData, AddObservationErrors, AddObservationResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddPhotographData, AddPhotographErrors, AddPhotographResponses, AddPlaceData, AddPlaceErrors, AddPlaceReadingData, AddPlaceReadingErrors, AddPlaceReadingResponses, AddPlaceResponses, AddRevisionData, AddRevisionErrors, AddRevisionResponses, AddRoundData, AddRoundErrors, AddRoundResponses, AddSafetyEventData, AddSafetyEventErrors, AddSafetyEventResponses, AddSupportCallData, AddSupportCallErrors, AddSupportCallResponses, AnswerOutsideCheckData, AnswerOutsideCheckErrors, AnswerOutsideCheckResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginSnapshotData, BeginSnapshotErrors, BeginSnapshotResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, ChangeTablesData, ChangeTablesErrors, ChangeTablesResponses, CompareRevisionsData, CompareRevisionsErrors, CompareRevisionsResponses, CompareSettingsData, CompareSettingsErrors, CompareSettingsResponses, DefineSettingData, DefineSettingErrors, DefineSettingResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditLifeSafetyNoticeData, EditLifeSafetyNoticeErrors, EditLifeSafetyNoticeResponses, EditMachineData, EditMachineErrors, EditMachineResponses, EditMarksData, EditMarksErrors, EditMarksResponses, EditNoteData, EditNoteErrors, EditNoteResponses, EditObservationData, EditObservationErrors, EditObservationResponses, EditOutsideChecksData, EditOutsideChecksErrors, EditOutsideChecksResponses, EditPhotographData, EditPhotographErrors, EditPhotographResponses, EditPinData, EditPinErrors, EditPinResponses, EditPlaceData, EditPlaceErrors, EditPlaceResponses, EditSafetyData, EditSafetyErrors, EditSafetyResponses, EditShopData, EditShopErrors, EditShopResponses, EditSnapshotData, EditSnapshotErrors, EditSnapshotResponses, EditSupportCallData, EditSupportCallErrors, EditSupportCallResponses, EditTemporaryLinkData, EditTemporaryLinkErrors, EditTemporaryLinkResponses, EditVariantsData, EditVariantsErrors, EditVariantsResponses, EditVisitData, EditVisitErrors, EditVisitResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportReadingsData, ExportReadingsErrors, ExportSettingsData, ExportSettingsErrors, ExportTerminalsData, ExportTerminalsErrors, FitBoardData, FitBoardErrors, FitBoardResponses, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetBuildData, GetBuildErrors, GetBuildResponses, GetCallCardData, GetCallCardErrors, GetCallCardResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetHomeData, GetHomeErrors, GetHomeResponses, GetMachineData, GetMachineErrors, GetMachineFileSchemaData, GetMachineFileSchemaErrors, GetMachineResponses, GetMarksData, GetMarksErrors, GetMarksResponses, GetModelData, GetModelErrors, GetModelResponses, GetNoteData, GetNoteErrors, GetNoteResponses, GetPhotographData, GetPhotographErrors, GetPhotographResponses, GetPictureData, GetPictureErrors, GetRoundData, GetRoundErrors, GetRoundResponses, GetSettingsData, GetSettingsErrors, GetSettingsResponses, GetShopData, GetShopErrors, GetShopResponses, GetSmallPictureData, GetSmallPictureErrors, GetTablesData, GetTablesErrors, GetTablesResponses, GetTimelineData, GetTimelineErrors, GetTimelineResponses, GetVisitData, GetVisitErrors, GetVisitResponses, GetVisitStartData, GetVisitStartErrors, GetVisitStartResponses, GiveLifeSafetyNoticeData, GiveLifeSafetyNoticeErrors, GiveLifeSafetyNoticeResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ImportMachineWatchedData, ImportMachineWatchedErrors, ListCausesData, ListCausesErrors, ListCausesResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, ListPhotographsData, ListPhotographsErrors, ListPhotographsResponses, ListPinReadingsData, ListPinReadingsErrors, ListPinReadingsResponses, ListRegisterChoicesData, ListRegisterChoicesErrors, ListRegisterChoicesResponses, LookAtVariantsData, LookAtVariantsErrors, LookAtVariantsResponses, MakePlacePinData, MakePlacePinErrors, MakePlacePinResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PlaceTemporaryLinkData, PlaceTemporaryLinkErrors, PlaceTemporaryLinkResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses, PutBackData, PutBackErrors, PutBackResponses, RecogniseBoardData, RecogniseBoardErrors, RecogniseBoardResponses, RetireObservationData, RetireObservationErrors, RetireObservationResponses, RetirePhotographData, RetirePhotographErrors, RetirePhotographResponses, RetirePlaceData, RetirePlaceErrors, RetirePlaceResponses, RetireSettingData, RetireSettingErrors, RetireSettingResponses, RetireValueData, RetireValueErrors, RetireValueResponses, SetValueData, SetValueErrors, SetValueResponses, SkipStepData, SkipStepErrors, SkipStepResponses, TakeReadingsData, TakeReadingsErrors, TakeReadingsResponses, TakeSettingsData, TakeSettingsErrors, TakeSettingsResponses } from './types.gen';
 
 export type Options<TData extends TDataShape = TDataShape, ThrowOnError extends boolean = boolean, TResponse = unknown> = Options2<TData, ThrowOnError, TResponse> & {
     /**
@@ -345,6 +345,162 @@ export const editSupportCall = <ThrowOnError extends boolean = false>(options: O
 });
 
 export const getCallCard = <ThrowOnError extends boolean = false>(options: Options<GetCallCardData, ThrowOnError>) => (options.client ?? client).get<GetCallCardResponses, GetCallCardErrors, ThrowOnError>({ url: '/api/visits/{id}/call-card', ...options });
+
+export const getVisitStart = <ThrowOnError extends boolean = false>(options: Options<GetVisitStartData, ThrowOnError>) => (options.client ?? client).get<GetVisitStartResponses, GetVisitStartErrors, ThrowOnError>({ url: '/api/visits/{id}/start', ...options });
+
+export const addObservation = <ThrowOnError extends boolean = false>(options: Options<AddObservationData, ThrowOnError>) => (options.client ?? client).post<AddObservationResponses, AddObservationErrors, ThrowOnError>({
+    url: '/api/visits/{id}/observations',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editObservation = <ThrowOnError extends boolean = false>(options: Options<EditObservationData, ThrowOnError>) => (options.client ?? client).put<EditObservationResponses, EditObservationErrors, ThrowOnError>({
+    url: '/api/observations/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const retireObservation = <ThrowOnError extends boolean = false>(options: Options<RetireObservationData, ThrowOnError>) => (options.client ?? client).post<RetireObservationResponses, RetireObservationErrors, ThrowOnError>({ url: '/api/observations/{id}/retire', ...options });
+
+export const answerOutsideCheck = <ThrowOnError extends boolean = false>(options: Options<AnswerOutsideCheckData, ThrowOnError>) => (options.client ?? client).post<AnswerOutsideCheckResponses, AnswerOutsideCheckErrors, ThrowOnError>({
+    url: '/api/visits/{id}/outside-answers',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const skipStep = <ThrowOnError extends boolean = false>(options: Options<SkipStepData, ThrowOnError>) => (options.client ?? client).put<SkipStepResponses, SkipStepErrors, ThrowOnError>({
+    url: '/api/visits/{id}/steps/{step}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const addSafetyEvent = <ThrowOnError extends boolean = false>(options: Options<AddSafetyEventData, ThrowOnError>) => (options.client ?? client).post<AddSafetyEventResponses, AddSafetyEventErrors, ThrowOnError>({
+    url: '/api/visits/{id}/safety-events',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const placeTemporaryLink = <ThrowOnError extends boolean = false>(options: Options<PlaceTemporaryLinkData, ThrowOnError>) => (options.client ?? client).post<PlaceTemporaryLinkResponses, PlaceTemporaryLinkErrors, ThrowOnError>({
+    url: '/api/visits/{id}/temporary-links',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editTemporaryLink = <ThrowOnError extends boolean = false>(options: Options<EditTemporaryLinkData, ThrowOnError>) => (options.client ?? client).put<EditTemporaryLinkResponses, EditTemporaryLinkErrors, ThrowOnError>({
+    url: '/api/temporary-links/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const giveLifeSafetyNotice = <ThrowOnError extends boolean = false>(options: Options<GiveLifeSafetyNoticeData, ThrowOnError>) => (options.client ?? client).post<GiveLifeSafetyNoticeResponses, GiveLifeSafetyNoticeErrors, ThrowOnError>({
+    url: '/api/visits/{id}/life-safety-notices',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editLifeSafetyNotice = <ThrowOnError extends boolean = false>(options: Options<EditLifeSafetyNoticeData, ThrowOnError>) => (options.client ?? client).put<EditLifeSafetyNoticeResponses, EditLifeSafetyNoticeErrors, ThrowOnError>({
+    url: '/api/life-safety-notices/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getShop = <ThrowOnError extends boolean = false>(options?: Options<GetShopData, ThrowOnError>) => (options?.client ?? client).get<GetShopResponses, GetShopErrors, ThrowOnError>({ url: '/api/shop', ...options });
+
+export const editShop = <ThrowOnError extends boolean = false>(options: Options<EditShopData, ThrowOnError>) => (options.client ?? client).put<EditShopResponses, EditShopErrors, ThrowOnError>({
+    url: '/api/shop',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getModel = <ThrowOnError extends boolean = false>(options: Options<GetModelData, ThrowOnError>) => (options.client ?? client).get<GetModelResponses, GetModelErrors, ThrowOnError>({ url: '/api/models/{id}', ...options });
+
+export const editVariants = <ThrowOnError extends boolean = false>(options: Options<EditVariantsData, ThrowOnError>) => (options.client ?? client).put<EditVariantsResponses, EditVariantsErrors, ThrowOnError>({
+    url: '/api/models/{id}/variants',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editSafety = <ThrowOnError extends boolean = false>(options: Options<EditSafetyData, ThrowOnError>) => (options.client ?? client).put<EditSafetyResponses, EditSafetyErrors, ThrowOnError>({
+    url: '/api/models/{id}/safety',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editOutsideChecks = <ThrowOnError extends boolean = false>(options: Options<EditOutsideChecksData, ThrowOnError>) => (options.client ?? client).put<EditOutsideChecksResponses, EditOutsideChecksErrors, ThrowOnError>({
+    url: '/api/models/{id}/outside-checks',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const lookAtVariants = <ThrowOnError extends boolean = false>(options: Options<LookAtVariantsData, ThrowOnError>) => (options.client ?? client).post<LookAtVariantsResponses, LookAtVariantsErrors, ThrowOnError>({
+    url: '/api/variant-coverage',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getBuild = <ThrowOnError extends boolean = false>(options: Options<GetBuildData, ThrowOnError>) => (options.client ?? client).get<GetBuildResponses, GetBuildErrors, ThrowOnError>({ url: '/api/machines/{machineId}/build', ...options });
+
+export const recogniseBoard = <ThrowOnError extends boolean = false>(options: Options<RecogniseBoardData, ThrowOnError>) => (options.client ?? client).post<RecogniseBoardResponses, RecogniseBoardErrors, ThrowOnError>({
+    url: '/api/machines/{machineId}/boards/{positionId}/recognise',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getMarks = <ThrowOnError extends boolean = false>(options: Options<GetMarksData, ThrowOnError>) => (options.client ?? client).get<GetMarksResponses, GetMarksErrors, ThrowOnError>({ url: '/api/board-types/{id}/marks', ...options });
+
+export const editMarks = <ThrowOnError extends boolean = false>(options: Options<EditMarksData, ThrowOnError>) => (options.client ?? client).put<EditMarksResponses, EditMarksErrors, ThrowOnError>({
+    url: '/api/board-types/{id}/marks',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
 export const openFault = <ThrowOnError extends boolean = false>(options: Options<OpenFaultData, ThrowOnError>) => (options.client ?? client).post<OpenFaultResponses, OpenFaultErrors, ThrowOnError>({
     url: '/api/faults',

@@ -4,6 +4,33 @@ export type ClientOptions = {
     baseUrl: `${string}://${string}` | (string & {});
 };
 
+export type BoardChoice = {
+    id: string;
+    partNumber: string;
+    revision: string;
+    name: string;
+    /**
+     * How likely it is this one, 0 to 1.
+     */
+    share: number;
+    /**
+     * In how many places of this shop it is fitted.
+     */
+    fitted: number;
+    /**
+     * Hash of a photograph of one; null where there is none.
+     */
+    picture: null | string;
+    marks: Array<RecognitionMark>;
+    widthMm: number;
+    heightMm: number;
+    shapes: Array<ShapeOnBoard>;
+    /**
+     * It belongs into this position on this build.
+     */
+    belongs: boolean;
+};
+
 /**
  * One thing in which two revisions of a board type differ.
  */
@@ -97,6 +124,65 @@ export type BriefView = {
     evidence: Array<string>;
 };
 
+export type BuildCandidate = {
+    id: string;
+    name: string;
+    /**
+     * The rule that answers, and on what.
+     */
+    because: string;
+};
+
+/**
+ * One thing that follows from the build.
+ */
+export type BuildFact = {
+    kind: BuildFactKind;
+    /**
+     * Position and element, or what it is about.
+     */
+    where: string;
+    /**
+     * What it must be.
+     */
+    must: string;
+    /**
+     * What the record says it is; empty where nobody wrote it down.
+     */
+    is: string;
+    /**
+     * The record says otherwise.
+     */
+    differs: boolean;
+};
+
+export type BuildFactKind = 'supply' | 'board' | 'fuse' | 'switch' | 'setting' | 'protective' | 'replacement';
+
+/**
+ * Which build a machine is, and what follows.
+ */
+export type BuildView = {
+    kind: DecisionKind;
+    /**
+     * Of the build; empty unless decided.
+     */
+    name: string;
+    why: string;
+    candidates: Array<BuildCandidate>;
+    /**
+     * What would settle it.
+     */
+    settle: Array<string>;
+    /**
+     * What must be so on this build, with what is.
+     */
+    facts: Array<BuildFact>;
+    /**
+     * Terminals that this build prints otherwise: its name, and the other.
+     */
+    renamed: Array<RenamedPin>;
+};
+
 /**
  * A board on the call card.
  */
@@ -148,10 +234,69 @@ export type CauseView = {
     words: string;
 };
 
+/**
+ * One short sentence where work on this model can hurt.
+ */
+export type Caution = {
+    words: string;
+    when: CautionWhen;
+};
+
+export type CautionWhen = 'always' | 'live' | 'notProvedDead' | 'provedDead';
+
+/**
+ * A capacitor's advice: how long it needs, and what it still holds.
+ */
+export type ChargeView = {
+    id: string;
+    name: string;
+    volts: number;
+    /**
+     * When its source was switched off; null while it is on.
+     */
+    offAt: null | string;
+    /**
+     * Below which it counts as dead.
+     */
+    limitVolts: number;
+    now: Discharge;
+    words: string;
+};
+
 export type ColourView = {
     code: string;
     words: string;
 };
+
+/**
+ * A run of build days for which the rules say one thing.
+ */
+export type CoverageSpan = {
+    /**
+     * First day; null where it has no beginning.
+     */
+    from: null | string;
+    /**
+     * Last day; null where it has no end.
+     */
+    to: null | string;
+    /**
+     * The serial numbers, supply and finish it holds for, in words; empty for all.
+     */
+    case: string;
+    /**
+     * The variants that answer: none is a gap, two an overlap.
+     */
+    variants: Array<string>;
+    /**
+     * Before the first or after the last day that any rule names: no variant there may be right.
+     */
+    isOuter: boolean;
+    isGap?: boolean;
+    isOverlap?: boolean;
+};
+
+export type DecisionKind = 'noVariants' | 'decided' | 'doubtful' | 'contradicts' | 'none' | 'overlap';
 
 export type DefinitionEdit = {
     version: number;
@@ -185,6 +330,32 @@ export type DefinitionView = {
 };
 
 export type DifferenceKind = 'board' | 'element' | 'pin' | 'colour' | 'limit' | 'check' | 'path';
+
+/**
+ * What a capacitor still holds, and how long it needs. Advice only: bleed resistors fail open, so only a reading proves.
+ */
+export type Discharge = {
+    /**
+     * E = C V0² / 2.
+     */
+    joulesAtStart: number;
+    /**
+     * Until it has fallen to the limit with the marked values; null without a bleed resistor.
+     */
+    seconds: null | number;
+    /**
+     * The same with R and C as large as their tolerances allow.
+     */
+    secondsAtWorst: null | number;
+    /**
+     * At worst; null without a bleed resistor, since it may still be full.
+     */
+    voltsNow: null | number;
+    /**
+     * At worst.
+     */
+    joulesNow: number;
+};
 
 /**
  * One change of one record: who, when, what.
@@ -223,6 +394,40 @@ export type ElementOnMap = {
 };
 
 export type Ending = 'signed' | 'waitingForPart' | 'noFaultFound' | 'temporaryRepair' | 'leftSafe';
+
+/**
+ * Where energy comes into a machine, and what keeps it out.
+ */
+export type EnergySource = {
+    id: string;
+    kind: SourceKind;
+    name: string;
+    /**
+     * Where it is isolated, such as `main switch Q1 beside the door`.
+     */
+    isolation: string;
+    /**
+     * Nominal; null where it is not electrical.
+     */
+    volts: null | number;
+    /**
+     * As they are printed, such as L1, L2, N; the protective earth is not among them.
+     */
+    conductors: Array<string>;
+    /**
+     * Each conductor is proved dead to earth too.
+     */
+    hasEarth: boolean;
+    /**
+     * Somebody else could switch it on again, so it is locked and tagged.
+     */
+    othersCanRestore: boolean;
+    /**
+     * How what it stores is let go, such as `land the load`; empty where nothing is stored.
+     */
+    release: string;
+    isElectrical?: boolean;
+};
 
 export type EntryKind = 'taken' | 'retracted' | 'skipped';
 
@@ -304,6 +509,22 @@ export type HomeFault = {
     openedAt: string;
 };
 
+export type HomeLink = {
+    id: string;
+    tag: string;
+    /**
+     * In words.
+     */
+    kind: string;
+    where: string;
+    why: string;
+    attended: boolean;
+    placedAt: string;
+    until: null | string;
+    person: string;
+    visitId: string;
+};
+
 export type HomeMachine = {
     tag: string;
     machineName: string;
@@ -326,6 +547,8 @@ export type HomePage = {
     parts: Array<HomeMachine>;
     care: Array<HomeMachine>;
     touched: Array<MachineRow>;
+    links: Array<HomeLink>;
+    notices: Array<LifeSafetyNoticeView>;
 };
 
 export type HomeVisit = {
@@ -338,6 +561,23 @@ export type HomeVisit = {
     openedAt: string;
     lastRoundId: null | string;
 };
+
+/**
+ * A protective device whose bypass can hurt someone.
+ */
+export type Interlock = {
+    id: string;
+    kind: InterlockKind;
+    name: string;
+    from: null | PinAddress;
+    to: null | PinAddress;
+    /**
+     * The test that leaves it in circuit.
+     */
+    equivalentTest: string;
+};
+
+export type InterlockKind = 'overTemperature' | 'flow' | 'flame' | 'gas' | 'entrapment' | 'stop' | 'guard';
 
 export type JsonElement = unknown;
 
@@ -430,6 +670,27 @@ export type LayoutTables = {
     revisions: Array<RevisionName>;
 };
 
+export type LifeSafetyNoticeEdit = {
+    version: number;
+    told: string;
+    watching: string;
+    until: null | string;
+    isBack: boolean;
+};
+
+export type LifeSafetyNoticeView = {
+    id: string;
+    version: number;
+    visitId: string;
+    tag: string;
+    told: string;
+    watching: string;
+    until: null | string;
+    at: string;
+    person: string;
+    backAt: null | string;
+};
+
 export type MachineList = {
     machines: Array<MachineRow>;
     from: number;
@@ -453,6 +714,8 @@ export type MachinePage = {
     supply: string;
     site: string;
     customer: string;
+    finish: string;
+    modelId: string;
     version: number;
     checks: number;
     serialDoubt: null | PlateDoubt;
@@ -516,13 +779,81 @@ export type MachineTaken = {
 };
 
 /**
+ * What the eye looks at to know a board.
+ */
+export type MarkFeature = 'leads' | 'outputLamps' | 'relayDirection' | 'width' | 'holePattern' | 'colour' | 'printedNumber';
+
+export type MarksEdit = {
+    version: number;
+    marks: Array<RecognitionMark>;
+};
+
+/**
  * How the meter, or the eye, is set for a check.
  */
 export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word';
 
+export type ModelBoardType = {
+    id: string;
+    words: string;
+};
+
 export type ModelChoice = {
     id: string;
     words: string;
+};
+
+export type ModelMachine = {
+    tag: string;
+    built: string;
+    kind: DecisionKind;
+    build: string;
+    why: string;
+};
+
+export type ModelPage = {
+    id: string;
+    maker: string;
+    name: string;
+    positions: Array<ModelPosition>;
+    boardTypes: Array<ModelBoardType>;
+    pins: Array<ModelPin>;
+    variants: VariantSheet;
+    /**
+     * 0 before there are any.
+     */
+    versionOfVariants: number;
+    safety: SafetySheet;
+    versionOfSafety: number;
+    outside: OutsideSheet;
+    versionOfOutside: number;
+    /**
+     * Where the rules leave a gap or overlap.
+     */
+    coverage: Array<CoverageSpan>;
+    /**
+     * How many machines are of each build, and how many are not decided.
+     */
+    machines: Array<ModelMachine>;
+    usualChecks: Array<OutsideCheck>;
+};
+
+/**
+ * A pin that a sheet may name.
+ */
+export type ModelPin = {
+    holder: string;
+    pin: string;
+    printed: string;
+    signal: string;
+};
+
+export type ModelPosition = {
+    id: string;
+    name: string;
+    prefix: string;
+    boardTypeId: string;
+    elements: Array<string>;
 };
 
 export type NewCause = {
@@ -565,6 +896,14 @@ export type NewFittedBoard = {
     serial: string;
     firmware: string;
     from: null | string;
+};
+
+export type NewLifeSafetyNotice = {
+    id: string;
+    told: string;
+    watching: string;
+    until: null | string;
+    personId: string;
 };
 
 /**
@@ -631,6 +970,35 @@ export type NewNote = {
     personId: string;
 };
 
+export type NewObservation = {
+    id: string;
+    kind: ObservationKind;
+    text: string;
+    at: string;
+    personId: string;
+};
+
+export type NewOutsideAnswer = {
+    id: string;
+    checkId: string;
+    answer: OutsideAnswer;
+    /**
+     * How long a reset held, as said; empty for other checks.
+     */
+    held: string;
+    /**
+     * Putting it right ended the fault.
+     */
+    wasIt: boolean;
+    /**
+     * From when it was asked; null where that is not known.
+     */
+    seconds: null | number;
+    order: number;
+    at: string;
+    personId: string;
+};
+
 export type NewPlace = {
     id: string;
     x: number;
@@ -672,6 +1040,21 @@ export type NewRound = {
     id: string;
 };
 
+export type NewSafetyEvent = {
+    id: string;
+    order: number;
+    kind: SafetyEventKind;
+    subject: string;
+    /**
+     * The reading as typed; empty unless something was read.
+     */
+    typed: string;
+    words: string;
+    target: null | string;
+    deviceTime: string;
+    personId: string;
+};
+
 export type NewSnapshot = {
     id: string;
     machineId: string;
@@ -687,6 +1070,22 @@ export type NewSupportCall = {
     id: string;
     caseNumber: string;
     said: string;
+    personId: string;
+};
+
+export type NewTemporaryLink = {
+    id: string;
+    kind: TemporaryLinkKind;
+    from: null | PinAddress;
+    to: null | PinAddress;
+    where: string;
+    /**
+     * The protective device it lies across, as the technician says; null for none of them.
+     */
+    across: null | string;
+    why: string;
+    attended: boolean;
+    until: null | string;
     personId: string;
 };
 
@@ -714,6 +1113,24 @@ export type NoteView = {
     at: string;
 };
 
+export type ObservationEdit = {
+    version: number;
+    text: string;
+    isDone: boolean;
+};
+
+export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged';
+
+export type ObservationView = {
+    id: string;
+    version: number;
+    kind: ObservationKind;
+    text: string;
+    at: string;
+    person: string;
+    doneAt: null | string;
+};
+
 /**
  * An operating state in which readings are taken.
  */
@@ -724,6 +1141,82 @@ export type OperatingState = {
     code: string;
     name: string;
     energised: boolean;
+};
+
+export type OutsideAnswer = 'yes' | 'no' | 'couldNot';
+
+/**
+ * Something to look at before any cover comes off.
+ */
+export type OutsideCheck = {
+    id: string;
+    /**
+     * A question that "yes" answers when all is as it should be.
+     */
+    asks: string;
+    /**
+     * How often it turns out to be the whole fault, before anything is learnt, 0 to 1.
+     */
+    chance: number;
+    /**
+     * How long it takes, before anything is learnt; above 0.
+     */
+    minutes: number;
+    /**
+     * Checks that must come before it.
+     */
+    after: Array<string>;
+    /**
+     * A reset: how long it held is evidence too.
+     */
+    asksHowLong?: boolean;
+};
+
+/**
+ * An outside check as asked in this visit.
+ */
+export type OutsideCheckView = {
+    id: string;
+    asks: string;
+    asksHowLong: boolean;
+    chance: number;
+    minutes: number;
+    /**
+     * The numbers that put it where it stands.
+     */
+    why: string;
+    answer: null | OutsideAnswer;
+    held: string;
+    wasIt: boolean;
+};
+
+export type OutsideEdit = {
+    version: number;
+    sheet: OutsideSheet;
+};
+
+/**
+ * What a model adds to the usual outside checks, and what it leaves out.
+ */
+export type OutsideSheet = {
+    own: Array<OutsideCheck>;
+    /**
+     * Usual checks that this model has nothing for.
+     */
+    leftOut: Array<string>;
+    /**
+     * The checks of this model, with orders that name what is not there left out.
+     */
+    all?: null | Array<OutsideCheck>;
+};
+
+/**
+ * A pin that bears another name on a build; the pin stays the same.
+ */
+export type OverlayLabel = {
+    holder: string;
+    pin: string;
+    label: string;
 };
 
 export type PartKind = 'supply' | 'switch' | 'motor' | 'sensor' | 'other';
@@ -795,6 +1288,14 @@ export type PhotographView = {
     places: number;
 };
 
+/**
+ * A pin by what holds it, a position or an off-board part, and its own id within that.
+ */
+export type PinAddress = {
+    holder: string;
+    pin: string;
+};
+
 export type PinEdit = {
     version: number;
     label: string;
@@ -805,8 +1306,15 @@ export type PinEdit = {
 export type PinOnMap = {
     id: string;
     elementId: string;
+    /**
+     * Of the board type, whatever this build prints.
+     */
     label: string;
     printed: string;
+    /**
+     * Its name on other builds; null where it is the same.
+     */
+    elsewherePrinted: null | string;
     x: number;
     y: number;
     isFirst: boolean;
@@ -925,6 +1433,20 @@ export type PlateEdit = {
     supply: string;
     site: string;
     customer: string;
+    finish: string;
+};
+
+export type PositionInVisit = {
+    positionId: string;
+    name: string;
+    /**
+     * What is written down as fitted belongs in this build.
+     */
+    isKnown: boolean;
+    /**
+     * What is written down as fitted; empty for nothing.
+     */
+    fitted: string;
 };
 
 export type PositionName = {
@@ -941,6 +1463,7 @@ export type ProbeView = {
     holder: string;
     pin: string;
     printed: string;
+    elsewherePrinted: null | string;
     /**
      * The connector or part without the pin, such as `Z1-J2`.
      */
@@ -973,6 +1496,24 @@ export type ProblemDetails = {
     instance?: null | string;
 };
 
+/**
+ * Two points between which dead must be proved.
+ */
+export type ProofPoint = {
+    /**
+     * Identity within the sheet.
+     */
+    key: string;
+    /**
+     * The source its conductors belong to; the charging source for a capacitor.
+     */
+    sourceId: string;
+    red: string;
+    black: string;
+    isAc: boolean;
+    words?: null | string;
+};
+
 export type ReadingRefused = {
     line: number;
     problem: string;
@@ -994,6 +1535,10 @@ export type ReadingView = {
     state: string;
     deviceTime: string;
     person: string;
+    /**
+     * Why it was taken though the machine was not proved dead; empty where that was not needed.
+     */
+    allTheSame: string;
 };
 
 export type ReadingsTaken = {
@@ -1008,12 +1553,62 @@ export type ReadingsTaken = {
     refused: Array<ReadingRefused>;
 };
 
+export type RecogniseBoard = {
+    /**
+     * What somebody saw so far; null for "cannot see".
+     */
+    seen: Array<SeenMark>;
+    /**
+     * What its part number begins with, as far as it can be read; empty for none.
+     */
+    partNumber: string;
+};
+
+/**
+ * What a board type shows for a feature, such as leads: `through the board`.
+ */
+export type RecognitionMark = {
+    feature: MarkFeature;
+    value: string;
+};
+
+export type RecognitionView = {
+    positionName: string;
+    left: Array<BoardChoice>;
+    /**
+     * Null when one is left, or none tells the rest apart.
+     */
+    question: null | string;
+    feature: null | MarkFeature;
+    values: Array<string>;
+    bitsGained: number;
+    alike: boolean;
+    differences: Array<string>;
+};
+
 /**
  * What the register can be narrowed by.
  */
 export type RegisterChoices = {
     sites: Array<string>;
     models: Array<ModelChoice>;
+};
+
+export type RenamedPin = {
+    printed: string;
+    elsewhere: string;
+};
+
+/**
+ * What to order for a position.
+ */
+export type Replacement = {
+    position: string;
+    partNumber: string;
+    /**
+     * What must go with the board.
+     */
+    with: Array<string>;
 };
 
 export type RevisionName = {
@@ -1068,6 +1663,11 @@ export type RoundView = {
      * Checks that have a reading.
      */
     taken: number;
+    condition: null | SafeCondition;
+    /**
+     * Checks that are not proposed until the machine is proved dead.
+     */
+    waitingForDead: number;
 };
 
 export type RowOutcome = 'added' | 'changed' | 'same' | 'refused';
@@ -1116,6 +1716,7 @@ export type RowView = {
     state: string;
     stateName: string;
     energised: boolean;
+    deadOnly: boolean;
     plugged: null | boolean;
     remark: string;
     /**
@@ -1125,6 +1726,148 @@ export type RowView = {
     reading: null | ReadingView;
     skipped: null | string;
     takes: number;
+};
+
+/**
+ * What must go on running after switching off, such as the fan over a hot element.
+ */
+export type RunOn = {
+    id: string;
+    name: string;
+    minutes: number;
+    /**
+     * What to do, and what not before it has passed.
+     */
+    words: string;
+};
+
+export type RunOnView = {
+    id: string;
+    name: string;
+    minutes: number;
+    words: string;
+    /**
+     * When the last source was switched off; null while one is on.
+     */
+    offAt: null | string;
+};
+
+export type SafeCondition = 'live' | 'isolated' | 'provedDead';
+
+/**
+ * How safe a machine is to touch, worked out from what was done, in order.
+ */
+export type SafeState = {
+    condition: SafeCondition;
+    /**
+     * When it came into this condition; null where nothing was done yet.
+     */
+    since: null | string;
+    by: string;
+    isWet: boolean;
+    /**
+     * In the order in which they are done.
+     */
+    steps: Array<SafeStep>;
+    /**
+     * What stands between here and proved dead, in words.
+     */
+    missing: Array<string>;
+    /**
+     * Why a proof that once held does not any more; empty where it holds or none was made.
+     */
+    void: string;
+};
+
+/**
+ * One step of making safe.
+ */
+export type SafeStep = {
+    kind: SafetyEventKind;
+    subject: string;
+    /**
+     * What is to be done.
+     */
+    words: string;
+    /**
+     * Null while it is open.
+     */
+    doneAt: null | string;
+    person: string;
+    /**
+     * The act that did it; null while it is open.
+     */
+    eventId: null | string;
+    point: null | ProofPoint;
+    /**
+     * What was read.
+     */
+    volts: null | number;
+    /**
+     * Below which it is dead, in volts.
+     */
+    limit: null | number;
+    said: string;
+    /**
+     * Why what was done does not count; empty otherwise.
+     */
+    problem: string;
+    isDone?: boolean;
+};
+
+export type SafetyEdit = {
+    version: number;
+    sheet: SafetySheet;
+};
+
+export type SafetyEventKind = 'switchedOff' | 'isolated' | 'locked' | 'released' | 'meterProvedBefore' | 'read' | 'meterProvedAfter' | 'liveAgain' | 'placeIsWet' | 'placeIsDry' | 'takenBack';
+
+/**
+ * What can hurt at a model: sources, what stays stored, what protects, and what to say.
+ */
+export type SafetySheet = {
+    sources: Array<EnergySource>;
+    charges: Array<StoredCharge>;
+    runOns: Array<RunOn>;
+    interlocks: Array<Interlock>;
+    cautions: Array<Caution>;
+    /**
+     * The lower limits of the shop hold.
+     */
+    wetPlace: boolean;
+    /**
+     * What it protects lives by, such as `opens the gate in a fire`; empty where it does not.
+     */
+    lifeSafety: string;
+    /**
+     * Nobody has said what feeds the machine, so one supply of two conductors and earth is taken as given.
+     */
+    isAssumed?: boolean;
+    sourcesOrAssumed?: null | Array<EnergySource>;
+};
+
+export type SafetyView = {
+    state: SafeState;
+    /**
+     * As the model has them, or the one that is taken as given.
+     */
+    sources: Array<EnergySource>;
+    /**
+     * Nobody said what feeds this model.
+     */
+    isAssumed: boolean;
+    charges: Array<ChargeView>;
+    runOns: Array<RunOnView>;
+    interlocks: Array<Interlock>;
+    cautions: Array<string>;
+    lifeSafety: string;
+    links: Array<TemporaryLinkView>;
+    notices: Array<LifeSafetyNoticeView>;
+};
+
+export type SeenMark = {
+    feature: MarkFeature;
+    value: null | string;
 };
 
 export type SettingChange = 'same' | 'changed' | 'onlyFirst' | 'onlySecond';
@@ -1187,6 +1930,50 @@ export type SettingsTaken = {
     snapshot: null | SnapshotView;
 };
 
+/**
+ * An element as a shape, in millimetres from the upper left corner.
+ */
+export type ShapeOnBoard = {
+    designator: string;
+    x: number;
+    y: number;
+    width: number;
+    height: number;
+};
+
+export type ShopEdit = {
+    version: number;
+    limits: ShopLimits;
+};
+
+/**
+ * Below which voltage the shop calls a conductor dead; set under its local code.
+ */
+export type ShopLimits = {
+    /**
+     * Volts AC, r.m.s., in a dry place.
+     */
+    acDry: number;
+    /**
+     * Volts DC in a dry place.
+     */
+    dcDry: number;
+    /**
+     * Volts AC in a wet place.
+     */
+    acWet: number;
+    /**
+     * Volts DC in a wet place.
+     */
+    dcWet: number;
+};
+
+export type ShopView = {
+    version: number;
+    limits: ShopLimits;
+    most: ShopLimits;
+};
+
 export type SnapshotEdit = {
     version: number;
     kind: SnapshotKind;
@@ -1209,6 +1996,63 @@ export type SnapshotView = {
     note: string;
     photographHash: null | string;
     values: Array<ValueView>;
+};
+
+export type SourceKind = 'mains' | 'battery' | 'generator' | 'solar' | 'controlVoltage' | 'gas' | 'water' | 'gravity' | 'spring' | 'pressure' | 'heat';
+
+export type StepSkip = {
+    /**
+     * Why it is skipped; empty takes the skip back.
+     */
+    reason: string;
+    personId: string;
+};
+
+export type StepState = {
+    step: VisitStep;
+    status: StepStatus;
+    /**
+     * What is done or open, in a few words.
+     */
+    words: string;
+    /**
+     * Why it was skipped.
+     */
+    reason: string;
+};
+
+export type StepStatus = 'open' | 'done' | 'skipped';
+
+/**
+ * A capacitor that stays charged after switching off.
+ */
+export type StoredCharge = {
+    id: string;
+    name: string;
+    /**
+     * C, in µF.
+     */
+    microfarads: number;
+    /**
+     * How much larger C may be than marked.
+     */
+    capacitanceTolerancePercent: number;
+    /**
+     * R of the bleed resistor, in Ω; null where there is none.
+     */
+    bleedOhms: null | number;
+    /**
+     * How much larger R may be than marked.
+     */
+    bleedTolerancePercent: number;
+    /**
+     * V0, when switched off.
+     */
+    volts: number;
+    /**
+     * The source that charges it.
+     */
+    sourceId: string;
 };
 
 export type StretchView = {
@@ -1268,6 +2112,45 @@ export type Suspect = {
 };
 
 export type SuspectKind = 'supply' | 'wire' | 'boardPath' | 'fuse' | 'part' | 'contact' | 'return' | 'load' | 'otherFeed' | 'reading';
+
+export type TemporaryLinkEdit = {
+    version: number;
+    kind: TemporaryLinkKind;
+    from: null | PinAddress;
+    to: null | PinAddress;
+    where: string;
+    across: null | string;
+    why: string;
+    attended: boolean;
+    until: null | string;
+    isRemoved: boolean;
+};
+
+export type TemporaryLinkKind = 'jumper' | 'bypass' | 'seriesLamp' | 'pulledFuse' | 'dummyPlug';
+
+export type TemporaryLinkView = {
+    id: string;
+    version: number;
+    visitId: string;
+    tag: string;
+    kind: TemporaryLinkKind;
+    kindWords: string;
+    fromPin: null | PinAddress;
+    toPin: null | PinAddress;
+    /**
+     * Printed name; null where it is no pin.
+     */
+    from: null | string;
+    to: null | string;
+    where: string;
+    why: string;
+    attended: boolean;
+    until: null | string;
+    placedAt: string;
+    person: string;
+    removedAt: null | string;
+    removedBy: null | string;
+};
 
 /**
  * What a spreadsheet would do to a board type; nothing is written yet.
@@ -1335,7 +2218,7 @@ export type TimelineEntry = {
     hash: null | string;
 };
 
-export type TimelineKind = 'visit' | 'fault' | 'board' | 'snapshot' | 'reading' | 'note' | 'photograph';
+export type TimelineKind = 'visit' | 'fault' | 'board' | 'snapshot' | 'reading' | 'note' | 'photograph' | 'seen' | 'safety';
 
 export type ToleranceView = {
     percent: number;
@@ -1373,6 +2256,127 @@ export type ValueView = {
     isDefined: boolean;
 };
 
+/**
+ * A build of a model: when it applies, and what follows from it.
+ */
+export type Variant = {
+    id: string;
+    name: string;
+    /**
+     * One of them must hold.
+     */
+    rules: Array<VariantRule>;
+    /**
+     * As its plate says it; empty where any.
+     */
+    supply: string;
+    boards: Array<VariantBoards>;
+    fuses: Array<VariantElement>;
+    switches: Array<VariantElement>;
+    settings: Array<VariantSetting>;
+    /**
+     * Protective devices that must be there and watched.
+     */
+    protective: Array<string>;
+    overlay: Array<OverlayLabel>;
+    replacements: Array<Replacement>;
+};
+
+/**
+ * The board types that belong in a position, the first the usual one.
+ */
+export type VariantBoards = {
+    position: string;
+    boardTypes: Array<string>;
+};
+
+/**
+ * What an element must be on a build: a fuse's rating, a jumper's or switch's position.
+ */
+export type VariantElement = {
+    position: string;
+    /**
+     * Its designator.
+     */
+    element: string;
+    must: string;
+};
+
+/**
+ * When a variant applies; everything that is stated must hold, both ends of a range included.
+ */
+export type VariantRule = {
+    /**
+     * First build day; null for no beginning.
+     */
+    from: null | string;
+    /**
+     * Last build day; null for no end.
+     */
+    to: null | string;
+    /**
+     * What the serial number begins with; empty for any.
+     */
+    serialPrefix: string;
+    /**
+     * Least of the digits that end the serial number; null for no least.
+     */
+    serialFrom: null | number;
+    /**
+     * Greatest of them.
+     */
+    serialTo: null | number;
+    /**
+     * Of the supply; null for any.
+     */
+    volts: null | number;
+    /**
+     * Of the supply; null for any.
+     */
+    phases: null | number;
+    /**
+     * Of the housing; empty for any.
+     */
+    finish: string;
+    hasDate?: boolean;
+    hasSerial?: boolean;
+    hasSupply?: boolean;
+    words?: null | string;
+};
+
+/**
+ * What a setting must be on a build.
+ */
+export type VariantSetting = {
+    position: string;
+    code: string;
+    value: string;
+};
+
+/**
+ * The variants of a model, and how its serial numbers tell the build date.
+ */
+export type VariantSheet = {
+    variants: Array<Variant>;
+    /**
+     * See SerialDate; empty where they tell none.
+     */
+    serialPattern: string;
+    /**
+     * The year of letter A in the pattern.
+     */
+    firstLetterYear: number;
+    /**
+     * Letters that stand for no year, such as IOQ.
+     */
+    lettersLeftOut: string;
+};
+
+export type VariantsEdit = {
+    version: number;
+    sheet: VariantSheet;
+};
+
 export type VerdictKind = 'within' | 'marginal' | 'low' | 'high' | 'dead' | 'reversed' | 'differs' | 'notJudged';
 
 /**
@@ -1394,6 +2398,46 @@ export type VisitEnd = {
     version: number;
     ending: null | Ending;
 };
+
+/**
+ * Arrive and Make safe of a visit, at one look.
+ */
+export type VisitStart = {
+    visitId: string;
+    machineId: string;
+    tag: string;
+    machineName: string;
+    site: string;
+    modelId: string;
+    modelName: string;
+    complaint: string;
+    hasEnded: boolean;
+    version: number;
+    lastRoundId: null | string;
+    steps: Array<StepState>;
+    observations: Array<ObservationView>;
+    /**
+     * Hashes of those taken in this visit, newest first.
+     */
+    photographs: Array<string>;
+    build: BuildView;
+    boards: Array<PositionInVisit>;
+    outside: Array<OutsideCheckView>;
+    /**
+     * Of the outside checks in this order, until one of them is it.
+     */
+    expectedMinutes: number;
+    safety: SafetyView;
+    /**
+     * What must be looked at before it goes live: covers, plugs, temporary links, and what earlier visits left.
+     */
+    goingLive: Array<string>;
+};
+
+/**
+ * Parts of the steps Arrive and Make safe, in order.
+ */
+export type VisitStep = 'catch' | 'build' | 'boards' | 'outsideChecks' | 'provedDead' | 'lifeSafety';
 
 export type VisitView = {
     id: string;
@@ -3364,6 +4408,772 @@ export type GetCallCardResponses = {
 };
 
 export type GetCallCardResponse = GetCallCardResponses[keyof GetCallCardResponses];
+
+export type GetVisitStartData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/start';
+};
+
+export type GetVisitStartErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetVisitStartError = GetVisitStartErrors[keyof GetVisitStartErrors];
+
+export type GetVisitStartResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type GetVisitStartResponse = GetVisitStartResponses[keyof GetVisitStartResponses];
+
+export type AddObservationData = {
+    body: NewObservation;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/observations';
+};
+
+export type AddObservationErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddObservationError = AddObservationErrors[keyof AddObservationErrors];
+
+export type AddObservationResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type AddObservationResponse = AddObservationResponses[keyof AddObservationResponses];
+
+export type EditObservationData = {
+    body: ObservationEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/observations/{id}';
+};
+
+export type EditObservationErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditObservationError = EditObservationErrors[keyof EditObservationErrors];
+
+export type EditObservationResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type EditObservationResponse = EditObservationResponses[keyof EditObservationResponses];
+
+export type RetireObservationData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/observations/{id}/retire';
+};
+
+export type RetireObservationErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RetireObservationError = RetireObservationErrors[keyof RetireObservationErrors];
+
+export type RetireObservationResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type RetireObservationResponse = RetireObservationResponses[keyof RetireObservationResponses];
+
+export type AnswerOutsideCheckData = {
+    body: NewOutsideAnswer;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/outside-answers';
+};
+
+export type AnswerOutsideCheckErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AnswerOutsideCheckError = AnswerOutsideCheckErrors[keyof AnswerOutsideCheckErrors];
+
+export type AnswerOutsideCheckResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type AnswerOutsideCheckResponse = AnswerOutsideCheckResponses[keyof AnswerOutsideCheckResponses];
+
+export type SkipStepData = {
+    body: StepSkip;
+    path: {
+        id: string;
+        step: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/steps/{step}';
+};
+
+export type SkipStepErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type SkipStepError = SkipStepErrors[keyof SkipStepErrors];
+
+export type SkipStepResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type SkipStepResponse = SkipStepResponses[keyof SkipStepResponses];
+
+export type AddSafetyEventData = {
+    body: NewSafetyEvent;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/safety-events';
+};
+
+export type AddSafetyEventErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddSafetyEventError = AddSafetyEventErrors[keyof AddSafetyEventErrors];
+
+export type AddSafetyEventResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type AddSafetyEventResponse = AddSafetyEventResponses[keyof AddSafetyEventResponses];
+
+export type PlaceTemporaryLinkData = {
+    body: NewTemporaryLink;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/temporary-links';
+};
+
+export type PlaceTemporaryLinkErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PlaceTemporaryLinkError = PlaceTemporaryLinkErrors[keyof PlaceTemporaryLinkErrors];
+
+export type PlaceTemporaryLinkResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type PlaceTemporaryLinkResponse = PlaceTemporaryLinkResponses[keyof PlaceTemporaryLinkResponses];
+
+export type EditTemporaryLinkData = {
+    body: TemporaryLinkEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/temporary-links/{id}';
+};
+
+export type EditTemporaryLinkErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditTemporaryLinkError = EditTemporaryLinkErrors[keyof EditTemporaryLinkErrors];
+
+export type EditTemporaryLinkResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type EditTemporaryLinkResponse = EditTemporaryLinkResponses[keyof EditTemporaryLinkResponses];
+
+export type GiveLifeSafetyNoticeData = {
+    body: NewLifeSafetyNotice;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/life-safety-notices';
+};
+
+export type GiveLifeSafetyNoticeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GiveLifeSafetyNoticeError = GiveLifeSafetyNoticeErrors[keyof GiveLifeSafetyNoticeErrors];
+
+export type GiveLifeSafetyNoticeResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type GiveLifeSafetyNoticeResponse = GiveLifeSafetyNoticeResponses[keyof GiveLifeSafetyNoticeResponses];
+
+export type EditLifeSafetyNoticeData = {
+    body: LifeSafetyNoticeEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/life-safety-notices/{id}';
+};
+
+export type EditLifeSafetyNoticeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditLifeSafetyNoticeError = EditLifeSafetyNoticeErrors[keyof EditLifeSafetyNoticeErrors];
+
+export type EditLifeSafetyNoticeResponses = {
+    /**
+     * OK
+     */
+    200: VisitStart;
+};
+
+export type EditLifeSafetyNoticeResponse = EditLifeSafetyNoticeResponses[keyof EditLifeSafetyNoticeResponses];
+
+export type GetShopData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/shop';
+};
+
+export type GetShopErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetShopError = GetShopErrors[keyof GetShopErrors];
+
+export type GetShopResponses = {
+    /**
+     * OK
+     */
+    200: ShopView;
+};
+
+export type GetShopResponse = GetShopResponses[keyof GetShopResponses];
+
+export type EditShopData = {
+    body: ShopEdit;
+    path?: never;
+    query?: never;
+    url: '/api/shop';
+};
+
+export type EditShopErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditShopError = EditShopErrors[keyof EditShopErrors];
+
+export type EditShopResponses = {
+    /**
+     * OK
+     */
+    200: ShopView;
+};
+
+export type EditShopResponse = EditShopResponses[keyof EditShopResponses];
+
+export type GetModelData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}';
+};
+
+export type GetModelErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetModelError = GetModelErrors[keyof GetModelErrors];
+
+export type GetModelResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type GetModelResponse = GetModelResponses[keyof GetModelResponses];
+
+export type EditVariantsData = {
+    body: VariantsEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/variants';
+};
+
+export type EditVariantsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditVariantsError = EditVariantsErrors[keyof EditVariantsErrors];
+
+export type EditVariantsResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditVariantsResponse = EditVariantsResponses[keyof EditVariantsResponses];
+
+export type EditSafetyData = {
+    body: SafetyEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/safety';
+};
+
+export type EditSafetyErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditSafetyError = EditSafetyErrors[keyof EditSafetyErrors];
+
+export type EditSafetyResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditSafetyResponse = EditSafetyResponses[keyof EditSafetyResponses];
+
+export type EditOutsideChecksData = {
+    body: OutsideEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/outside-checks';
+};
+
+export type EditOutsideChecksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditOutsideChecksError = EditOutsideChecksErrors[keyof EditOutsideChecksErrors];
+
+export type EditOutsideChecksResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditOutsideChecksResponse = EditOutsideChecksResponses[keyof EditOutsideChecksResponses];
+
+export type LookAtVariantsData = {
+    body: VariantSheet;
+    path?: never;
+    query?: never;
+    url: '/api/variant-coverage';
+};
+
+export type LookAtVariantsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type LookAtVariantsError = LookAtVariantsErrors[keyof LookAtVariantsErrors];
+
+export type LookAtVariantsResponses = {
+    /**
+     * OK
+     */
+    200: Array<CoverageSpan>;
+};
+
+export type LookAtVariantsResponse = LookAtVariantsResponses[keyof LookAtVariantsResponses];
+
+export type GetBuildData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/build';
+};
+
+export type GetBuildErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetBuildError = GetBuildErrors[keyof GetBuildErrors];
+
+export type GetBuildResponses = {
+    /**
+     * OK
+     */
+    200: BuildView;
+};
+
+export type GetBuildResponse = GetBuildResponses[keyof GetBuildResponses];
+
+export type RecogniseBoardData = {
+    body: RecogniseBoard;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/recognise';
+};
+
+export type RecogniseBoardErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RecogniseBoardError = RecogniseBoardErrors[keyof RecogniseBoardErrors];
+
+export type RecogniseBoardResponses = {
+    /**
+     * OK
+     */
+    200: RecognitionView;
+};
+
+export type RecogniseBoardResponse = RecogniseBoardResponses[keyof RecogniseBoardResponses];
+
+export type GetMarksData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{id}/marks';
+};
+
+export type GetMarksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetMarksError = GetMarksErrors[keyof GetMarksErrors];
+
+export type GetMarksResponses = {
+    /**
+     * OK
+     */
+    200: MarksEdit;
+};
+
+export type GetMarksResponse = GetMarksResponses[keyof GetMarksResponses];
+
+export type EditMarksData = {
+    body: MarksEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{id}/marks';
+};
+
+export type EditMarksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditMarksError = EditMarksErrors[keyof EditMarksErrors];
+
+export type EditMarksResponses = {
+    /**
+     * OK
+     */
+    200: MarksEdit;
+};
+
+export type EditMarksResponse = EditMarksResponses[keyof EditMarksResponses];
 
 export type OpenFaultData = {
     body: NewFault;

@@ -1,0 +1,41 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+
+namespace RustyLedger.Core.Machines;
+
+/// <summary>One supply out of a plate's text.</summary>
+/// <param name="Volts">As printed; the lower end of a range such as 220-240 V.</param>
+/// <param name="VoltsTo">The upper end; the same as <paramref name="Volts"/> where one value is printed.</param>
+/// <param name="Phases">1 or 3; null where the plate does not say, or for DC.</param>
+public sealed partial record PlateSupply(decimal Volts, decimal VoltsTo, int? Phases)
+{
+    /// <summary>All supplies that a plate names, such as <c>230 V 1~, 24 V DC</c> or <c>3/N~ 400 V</c>.</summary>
+    public static IReadOnlyList<PlateSupply> Read(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        var supplies = new List<PlateSupply>();
+        foreach (var part in text.Split([',', ';'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+        {
+            var (volts, phase) = (Voltage().Match(part), Phase().Match(part));
+            int? phases = phase.Success ? phase.Value[0] - '0' : null;
+            if (volts.Success)
+            {
+                var from = decimal.Parse(volts.Groups["from"].Value, CultureInfo.InvariantCulture);
+                supplies.Add(new PlateSupply(from, volts.Groups["to"].Success ? decimal.Parse(volts.Groups["to"].Value, CultureInfo.InvariantCulture) : from, phases));
+            }
+            else if (supplies is [.., { Phases: null } last])
+            {
+                // "220-240 V, 1-phase": the phases stand apart from their volts.
+                supplies[^1] = last with { Phases = phases };
+            }
+        }
+
+        return supplies;
+    }
+
+    [GeneratedRegex(@"(?<from>\d+(?:\.\d+)?)(?:\s*(?:-|–|to|\.\.)\s*(?<to>\d+(?:\.\d+)?))?\s*V", RegexOptions.IgnoreCase)]
+    private static partial Regex Voltage();
+
+    [GeneratedRegex(@"[13](?=\s*(?:/\s*N\s*(?:/\s*PE\s*)?)?(?:~|ph|-?\s*phase))", RegexOptions.IgnoreCase)]
+    private static partial Regex Phase();
+}

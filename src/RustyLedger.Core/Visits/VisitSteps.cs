@@ -1,0 +1,74 @@
+using RustyLedger.Core.Safety;
+
+namespace RustyLedger.Core.Visits;
+
+public enum StepStatus
+{
+    Open,
+    Done,
+    Skipped,
+}
+
+/// <summary>Parts of the steps Arrive and Make safe, in order.</summary>
+public enum VisitStep
+{
+    /// <summary>What switching off will lose.</summary>
+    Catch,
+    Build,
+    Boards,
+    OutsideChecks,
+    ProvedDead,
+    LifeSafety,
+}
+
+/// <param name="Words">What is done or open, in a few words.</param>
+/// <param name="Reason">Why it was skipped.</param>
+public sealed record StepState(VisitStep Step, StepStatus Status, string Words, string Reason);
+
+/// <summary>What is known of a visit that tells how far its steps have come.</summary>
+/// <param name="Caught">Photographs and lines taken while it was on.</param>
+/// <param name="BuildDecided">The variant is decided, or the model has none.</param>
+/// <param name="BuildWords">The variant, or why it is open.</param>
+/// <param name="BoardsToKnow">Positions whose board is not written down as fitted, or is not the one the build needs.</param>
+/// <param name="OutsideAnswered">Outside checks answered.</param>
+/// <param name="OutsideFound">One of them was it.</param>
+/// <param name="NeedsNotice">The machine protects life.</param>
+/// <param name="NoticeGiven">Somebody was told, and something watches in its place.</param>
+public sealed record VisitFacts(
+    int Caught, bool BuildDecided, string BuildWords, IReadOnlyList<string> BoardsToKnow, int OutsideAnswered, int OutsideOf, bool OutsideFound, SafeState Safe, bool NeedsNotice, bool NoticeGiven);
+
+/// <summary>How far a visit has come, step by step. What was done goes before what was skipped.</summary>
+public static class VisitSteps
+{
+    /// <param name="skipped">Why each skipped step was skipped.</param>
+    public static IReadOnlyList<StepState> Of(VisitFacts facts, IReadOnlyDictionary<VisitStep, string> skipped)
+    {
+        ArgumentNullException.ThrowIfNull(facts);
+        ArgumentNullException.ThrowIfNull(skipped);
+        StepState State(VisitStep step, bool done, string words) =>
+            done ? new StepState(step, StepStatus.Done, words, "")
+            : skipped.TryGetValue(step, out var reason) ? new StepState(step, StepStatus.Skipped, words, reason)
+            : new StepState(step, StepStatus.Open, words, "");
+        List<StepState> steps =
+        [
+            State(VisitStep.Catch, facts.Caught > 0, facts.Caught switch { 0 => "nothing caught yet", 1 => "1 thing caught", var n => $"{n} things caught" }),
+            State(VisitStep.Build, facts.BuildDecided, facts.BuildWords),
+            State(VisitStep.Boards, facts.BoardsToKnow.Count == 0, facts.BoardsToKnow.Count == 0 ? "all known" : string.Join(", ", facts.BoardsToKnow)),
+            State(VisitStep.OutsideChecks, facts.OutsideFound || (facts.OutsideOf > 0 && facts.OutsideAnswered >= facts.OutsideOf), facts.OutsideFound ? "found" : $"{facts.OutsideAnswered} of {facts.OutsideOf}"),
+        ];
+        if (facts.NeedsNotice)
+        {
+            steps.Add(State(VisitStep.LifeSafety, facts.NoticeGiven, facts.NoticeGiven ? "told" : "nobody told yet"));
+        }
+
+        steps.Add(State(VisitStep.ProvedDead, facts.Safe.Condition == SafeCondition.ProvedDead, ConditionWords(facts.Safe.Condition)));
+        return steps;
+    }
+
+    public static string ConditionWords(SafeCondition condition) => condition switch
+    {
+        SafeCondition.ProvedDead => "proved dead",
+        SafeCondition.Isolated => "isolated, not proved",
+        _ => "live",
+    };
+}

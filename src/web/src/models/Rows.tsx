@@ -1,0 +1,139 @@
+import { useId } from 'react';
+
+type Cell = string | number | boolean | string[] | null;
+
+export interface Column<Row> {
+  /** Reads and writes one property of a row. */
+  name: keyof Row & string;
+  label: string;
+  kind: 'text' | 'number' | 'date' | 'choice' | 'choiceOrNone' | 'check' | 'list';
+  options?: [value: string, words: string][];
+  wide?: boolean;
+}
+
+interface RowsProps<Row> {
+  title: string;
+  rows: Row[];
+  columns: Column<Row>[];
+  fresh: () => Row;
+  onChange: (rows: Row[]) => void;
+  /** Something was finished: it can be kept. */
+  onSettle: (rows: Row[]) => void;
+  empty: string;
+}
+
+const parsed = (kind: Column<unknown>['kind'], text: string): Cell => {
+  switch (kind) {
+    case 'number': {
+      const number = Number(text.replace(',', '.'));
+      return text.trim() === '' || Number.isNaN(number) ? null : number;
+    }
+    case 'list':
+      return text.split(',').map((t) => t.trim());
+    case 'date':
+    case 'choiceOrNone':
+      return text === '' ? null : text;
+    default:
+      return text;
+  }
+};
+
+const shown = (value: unknown): string =>
+  typeof value === 'string' || typeof value === 'number' ? `${value}` : Array.isArray(value) ? value.join(', ') : '';
+
+/** A list of alike things, a line each, edited where they stand and kept as each field is left. */
+export function Rows<Row extends object>({ title, rows, columns, fresh, onChange, onSettle, empty }: RowsProps<Row>) {
+  const id = useId();
+  const put = (at: number, name: keyof Row, value: Cell): Row[] =>
+    rows.map((r, i) => (i === at ? { ...r, [name]: value } : r));
+  return (
+    <div role="group" aria-labelledby={id} className="mt-2">
+      <h3 id={id} className="text-[14px] font-bold text-ink-2">
+        {title}
+      </h3>
+      {rows.length === 0 && <p className="text-[14px] text-ink-2">{empty}</p>}
+      {rows.map((row, at) => (
+        <div key={at} className="flex flex-wrap items-end gap-2 border-b border-rule py-1">
+          {columns.map((c) => (
+            <label
+              key={c.name}
+              className={`text-[13px] ${c.wide ? 'min-w-[180px] flex-[2]' : c.kind === 'check' ? '' : 'min-w-[92px] flex-1'}`}
+            >
+              <span className={at === 0 ? 'text-ink-2' : 'sr-only'}>{c.label}</span>
+              {c.kind === 'check' ? (
+                <input
+                  type="checkbox"
+                  className="mx-2 block size-[22px]"
+                  checked={Boolean(row[c.name])}
+                  onChange={(event) => {
+                    const next = put(at, c.name, event.target.checked);
+                    onChange(next);
+                    onSettle(next);
+                  }}
+                />
+              ) : c.kind === 'choice' || c.kind === 'choiceOrNone' ? (
+                <select
+                  className="field px-1 text-[14px]"
+                  value={shown(row[c.name])}
+                  onChange={(event) => {
+                    const next = put(at, c.name, parsed(c.kind, event.target.value));
+                    onChange(next);
+                    onSettle(next);
+                  }}
+                >
+                  {c.kind === 'choiceOrNone' && <option value="">none</option>}
+                  {c.options?.map(([value, words]) => (
+                    <option key={value} value={value}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+              ) : (
+                <input
+                  type="text"
+                  {...(c.kind === 'date'
+                    ? { pattern: '\\d{4}-\\d{2}-\\d{2}', placeholder: 'yyyy-mm-dd', title: 'a day such as 2018-07-31' }
+                    : {})}
+                  inputMode={c.kind === 'number' ? 'decimal' : undefined}
+                  className={`field px-1 text-[14px] invalid:border-2 invalid:border-out ${c.kind === 'text' ? '' : 'font-mono'}`}
+                  defaultValue={shown(row[c.name])}
+                  // What is written stays as written until the field is left; then it is read.
+                  onBlur={(event) => {
+                    if (!event.target.reportValidity()) {
+                      return;
+                    }
+                    const value = parsed(c.kind, event.target.value);
+                    if (JSON.stringify(value) !== JSON.stringify(row[c.name] ?? null)) {
+                      const next = put(at, c.name, value);
+                      onChange(next);
+                      onSettle(next);
+                    }
+                  }}
+                />
+              )}
+            </label>
+          ))}
+          <button
+            type="button"
+            className="link min-h-[38px] text-[14px] max-[899px]:min-h-[44px]"
+            aria-label={`Strike out ${title}, line ${at + 1}`}
+            onClick={() => {
+              const next = rows.filter((_, i) => i !== at);
+              onChange(next);
+              onSettle(next);
+            }}
+          >
+            Strike out
+          </button>
+        </div>
+      ))}
+      <button
+        type="button"
+        className="link min-h-[34px] text-[14px] max-[899px]:min-h-[44px]"
+        onClick={() => onChange([...rows, fresh()])}
+      >
+        Add to {title.toLowerCase()}
+      </button>
+    </div>
+  );
+}

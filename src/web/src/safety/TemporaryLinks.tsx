@@ -1,0 +1,254 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import {
+  editTemporaryLink,
+  getModel,
+  type TemporaryLinkKind,
+  type TemporaryLinkView,
+  type VisitStart,
+} from '../api/generated';
+import { ask } from '../api/ledger';
+import { Mark } from '../ui/Mark';
+import { Problem } from '../ui/Problem';
+import { clockOf, dayOf } from '../ui/time';
+import { useDone } from '../visits/start';
+import { LeafPart } from './LeafPart';
+
+const kinds: [TemporaryLinkKind, string][] = [
+  ['jumper', 'Jumper'],
+  ['bypass', 'Bypass'],
+  ['seriesLamp', 'Series lamp'],
+  ['pulledFuse', 'Pulled fuse'],
+  ['dummyPlug', 'Dummy plug'],
+];
+const empty = {
+  kind: 'jumper' as TemporaryLinkKind,
+  from: '',
+  to: '',
+  where: '',
+  across: '',
+  why: '',
+  attended: true,
+  hours: '1',
+};
+const address = (pin: string) =>
+  pin ? { holder: pin.slice(0, pin.indexOf('|')), pin: pin.slice(pin.indexOf('|') + 1) } : null;
+
+/** What was placed for a test, until it is out again. Never across a protective device. */
+export function TemporaryLinks({ start }: { start: VisitStart }) {
+  const [shown, setShown] = useState(false);
+  const links = start.safety.links;
+  return (
+    <LeafPart title="Temporary links">
+      {links.length === 0 && <p className="py-1 text-[14px] text-ink-2">None is placed.</p>}
+      <ul>
+        {links.map((l) => (
+          <Placed key={l.id} link={l} visitId={start.visitId} />
+        ))}
+      </ul>
+      {!start.hasEnded &&
+        (shown ? (
+          <Place start={start} close={() => setShown(false)} />
+        ) : (
+          <button type="button" className="quiet mt-1" onClick={() => setShown(true)}>
+            Place one
+          </button>
+        ))}
+    </LeafPart>
+  );
+}
+
+function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string }) {
+  const queries = useQueryClient();
+  const [error, setError] = useState<Error | null>(null);
+  const out = async () => {
+    try {
+      setError(null);
+      await ask(
+        editTemporaryLink({
+          path: { id: link.id },
+          body: {
+            version: link.version,
+            kind: link.kind,
+            from: link.fromPin,
+            to: link.toPin,
+            where: link.where,
+            across: null,
+            why: link.why,
+            attended: link.attended,
+            until: link.until,
+            isRemoved: true,
+          },
+        }),
+      );
+      for (const key of ['start', 'home']) {
+        void queries.invalidateQueries({ queryKey: [key] });
+      }
+    } catch (failure) {
+      setError(failure as Error);
+    }
+  };
+  return (
+    <li className="border-b border-rule py-1" data-visit={visitId}>
+      <p className="flex items-start gap-2">
+        <span className="pt-0.5">
+          <Mark kind={link.removedAt ? 'within' : 'differs'} />
+        </span>
+        <span className="min-w-0 grow">
+          <b>{link.kindWords}</b> {link.where}
+          {link.from && <span className="font-mono"> {[link.from, link.to].filter(Boolean).join(' to ')}</span>}
+          <span className="block text-[14px] text-ink-2">
+            {link.why}. {link.person}, {dayOf(link.placedAt)} {clockOf(link.placedAt)},{' '}
+            {link.attended ? 'attended' : 'not attended'}
+            {link.until && `, until ${dayOf(link.until)} ${clockOf(link.until)}`}
+            {link.removedAt && `. Out ${clockOf(link.removedAt)}${link.removedBy ? ` by ${link.removedBy}` : ''}`}
+          </span>
+        </span>
+        {!link.removedAt && (
+          <button
+            type="button"
+            className="link min-h-[32px] shrink-0 text-[14px] max-[899px]:min-h-[44px]"
+            aria-label={`It is out: ${link.where}`}
+            onClick={() => void out()}
+          >
+            It is out
+          </button>
+        )}
+      </p>
+      <Problem error={error} />
+    </li>
+  );
+}
+
+function Place({ start, close }: { start: VisitStart; close: () => void }) {
+  const { done, error } = useDone(start);
+  const [link, setLink] = useState(empty);
+  const model = useQuery({
+    queryKey: ['model', start.modelId],
+    queryFn: () => ask(getModel({ path: { id: start.modelId } })),
+  });
+  const pins = model.data?.pins ?? [];
+  const pinChoice = (name: 'from' | 'to', label: string) => (
+    <label className="block text-[14px]">
+      {label}
+      <select
+        className="field"
+        value={link[name]}
+        onChange={(event) => setLink({ ...link, [name]: event.target.value })}
+      >
+        <option value="">no pin</option>
+        {pins.map((p) => (
+          <option key={p.holder + p.pin} value={`${p.holder}|${p.pin}`}>
+            {p.printed} {p.signal}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <form
+      aria-label="Place a temporary link"
+      className="mt-1 space-y-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const hours = Number(link.hours);
+        void done({
+          to: 'temporary-links',
+          words: link.where,
+          json: {
+            kind: link.kind,
+            from: address(link.from),
+            to: address(link.to),
+            where: link.where,
+            across: link.across || null,
+            why: link.why,
+            attended: link.attended,
+            until: hours > 0 ? new Date(Date.now() + hours * 3_600_000).toISOString() : null,
+          },
+        }).then((ok) => ok && close());
+      }}
+    >
+      <label className="block text-[14px]">
+        What
+        <select
+          className="field"
+          ref={(f) => {
+            if (f && !f.form?.contains(document.activeElement)) {
+              f.focus();
+            }
+          }}
+          value={link.kind}
+          onChange={(event) => setLink({ ...link, kind: event.target.value as TemporaryLinkKind })}
+        >
+          {kinds.map(([k, words]) => (
+            <option key={k} value={k}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="grid grid-cols-2 gap-2">
+        {pinChoice('from', 'From')}
+        {pinChoice('to', 'To')}
+      </div>
+      <label className="block text-[14px]">
+        Where, in words
+        <input
+          className="field"
+          value={link.where}
+          onChange={(event) => setLink({ ...link, where: event.target.value })}
+        />
+      </label>
+      {start.safety.interlocks.length > 0 && (
+        <label className="block text-[14px]">
+          Across which protective device?
+          <select
+            className="field"
+            value={link.across}
+            onChange={(event) => setLink({ ...link, across: event.target.value })}
+          >
+            <option value="">none of them</option>
+            {start.safety.interlocks.map((i) => (
+              <option key={i.id} value={i.id}>
+                {i.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <label className="block text-[14px]">
+        Why
+        <input className="field" value={link.why} onChange={(event) => setLink({ ...link, why: event.target.value })} />
+      </label>
+      <div className="flex items-end gap-3 text-[14px]">
+        <label className="flex-1">
+          For how many hours
+          <input
+            className="field font-mono"
+            inputMode="decimal"
+            value={link.hours}
+            onChange={(event) => setLink({ ...link, hours: event.target.value })}
+          />
+        </label>
+        <label className="inline-flex min-h-[44px] items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-[20px]"
+            checked={link.attended}
+            onChange={(event) => setLink({ ...link, attended: event.target.checked })}
+          />{' '}
+          somebody stays with it
+        </label>
+      </div>
+      <Problem error={error} />
+      <p className="flex gap-3">
+        <button type="submit" className="quiet font-bold">
+          It is placed
+        </button>
+        <button type="button" className="link min-h-[38px]" onClick={close}>
+          Not placed
+        </button>
+      </p>
+    </form>
+  );
+}

@@ -1,0 +1,95 @@
+using CsCheck;
+using RustyLedger.Core.Boards;
+
+namespace RustyLedger.Core.Tests.Boards;
+
+public sealed class RecognitionTests
+{
+    private static readonly string[] _values = ["a", "b", "c"];
+
+    [Fact]
+    public void The_question_splits_by_how_common_each_is()
+    {
+        // Leads cut off the one rare board; lamps halve what is common.
+        var boards = new[] { Board("1", "through", "yes"), Board("2", "surface", "yes"), Board("3", "surface", "no"), Board("4", "surface", "no") };
+        var fitted = new Dictionary<string, int> { ["2"] = 9, ["3"] = 5, ["4"] = 4 };
+        Assert.Equal(MarkFeature.OutputLamps, Recognition.Of(boards, fitted, []).Question!.Feature);
+        Assert.Equal("2", Recognition.Of(boards, fitted, []).Left[0].Type.Id);
+        var after = Recognition.Of(boards, fitted, [new MarkSeen(MarkFeature.OutputLamps, "yes")]);
+        Assert.Equal(["2", "1"], after.Left.Select(l => l.Type.Id));
+        Assert.Equal(MarkFeature.Leads, after.Question!.Feature);
+    }
+
+    [Fact]
+    public void Cannot_see_asks_something_else_and_loses_no_candidate()
+    {
+        var boards = new[] { Board("1", "through", "yes"), Board("2", "surface", "no") };
+        var first = Recognition.Of(boards, new Dictionary<string, int>(), []);
+        var next = Recognition.Of(boards, new Dictionary<string, int>(), [new MarkSeen(first.Question!.Feature, null)]);
+        Assert.Equal(2, next.Left.Count);
+        Assert.NotEqual(first.Question.Feature, next.Question!.Feature);
+    }
+
+    [Fact]
+    public void Boards_alike_to_the_eye_are_said_to_be_and_what_differs_is_named()
+    {
+        var one = Board("1", "surface", "yes") with { WidthMm = 100 };
+        var two = Board("2", "surface", "yes") with { WidthMm = 120 };
+        var seen = Recognition.Of([one, two], new Dictionary<string, int>(), []);
+        Assert.True(seen.Alike);
+        Assert.Null(seen.Question);
+        Assert.Contains("100 × 80 mm or 120 × 80 mm", Assert.Single(seen.Differences), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_board_whose_mark_nobody_wrote_down_is_never_ruled_out_by_it()
+    {
+        var blank = Board("1", "surface", "yes") with { Marks = [] };
+        var seen = Recognition.Of([blank, Board("2", "through", "no")], new Dictionary<string, int>(), [new MarkSeen(MarkFeature.Leads, "surface")]);
+        Assert.Equal("1", Assert.Single(seen.Left).Type.Id);
+    }
+
+    /// <summary>
+    /// The mark asked for is the one whose answers leave the fewest bits, worked out here by going through every candidate and
+    /// every answer: the information of an answer about which board it is, Σ p(board, answer) log2 p(board | answer) / p(board).
+    /// </summary>
+    [Fact]
+    public void The_question_is_the_best_of_all()
+    {
+        var mark = Gen.Select(Gen.Enum<MarkFeature>(), Gen.Int[0, 2].Select(i => _values[i])).Select((f, v) => new RecognitionMark(f, v));
+        Gen.Select(mark.Array[0, 8].Array[2, 7], Gen.Int[0, 30].Array[7]).Sample((marks, counts) =>
+        {
+            List<BoardType> boards = [.. marks.Select((m, i) => Sample.Board with { Id = $"{i}", PartNumber = $"{i}", Marks = [.. m.DistinctBy(x => x.Feature)] })];
+            var fitted = boards.ToDictionary(b => b.Id, b => counts[int.Parse(b.Id, System.Globalization.CultureInfo.InvariantCulture)]);
+            var found = Recognition.Of(boards, fitted, []);
+            var total = boards.Sum(b => 1.0 + fitted[b.Id]);
+            double Bits(MarkFeature feature)
+            {
+                string? On(BoardType b) => b.Marks.FirstOrDefault(m => m.Feature == feature)?.Value;
+                var values = boards.Select(On).OfType<string>().Distinct().ToList();
+                var joint = (from b in boards from v in values select (b, v, p: (1.0 + fitted[b.Id]) / total * (On(b) is { } own ? own == v ? 1 : 0 : 1.0 / values.Count))).ToList();
+                return joint.Where(j => j.p > 0).Sum(j => j.p * Math.Log2(j.p / joint.Where(k => k.v == j.v).Sum(k => k.p) / ((1.0 + fitted[j.b.Id]) / total)));
+            }
+
+            var best = Enum.GetValues<MarkFeature>().Select(f => boards.Select(b => b.Marks.FirstOrDefault(m => m.Feature == f)?.Value).OfType<string>().Distinct().Count() > 1 ? Bits(f) : 0).Max();
+            if (found.Question is null)
+            {
+                Assert.True(best < 1e-8, $"{best} bits were to be had");
+            }
+            else
+            {
+                Assert.Equal(best, found.Question.BitsGained, 9);
+                Assert.Equal(best, Bits(found.Question.Feature), 9);
+            }
+        }, iter: 500);
+    }
+
+    private static BoardType Board(string id, string leads, string lamps) => Sample.Board with
+    {
+        Id = id,
+        PartNumber = id,
+        WidthMm = 100,
+        HeightMm = 80,
+        Marks = [new RecognitionMark(MarkFeature.Leads, leads), new RecognitionMark(MarkFeature.OutputLamps, lamps)],
+    };
+}
