@@ -199,7 +199,7 @@ test('found by an outside check, the visit ends there', async ({ edda: page, alo
   await outside.getByRole('button', { name: /^No/ }).click();
   await outside.getByRole('button', { name: /that was it/ }).click();
   await page.getByRole('button', { name: 'End the visit as found' }).click();
-  await expect(page.getByRole('heading', { name: 'Build' })).toBeVisible();
+  await page.waitForURL(/machines\/LY-05$/);
   const machine = await ledger.get<{ visits: { ending: string; endingNote: string }[] }>('/api/machines/ly-05');
   expect(machine.visits[0]).toMatchObject({ ending: 'signed' });
   expect(machine.visits[0]?.endingNote).toContain('Found by an outside check');

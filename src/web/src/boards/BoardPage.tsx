@@ -40,7 +40,7 @@ export function BoardPage() {
       place={`${board.partNumber} rev ${board.revision}`}
       leaf={
         pin ? (
-          <PinLeaf key={`${pin.id}${pin.version}`} pin={pin} board={board} />
+          <PinLeaf key={pin.id} pin={pin} board={board} />
         ) : (
           <p className="text-ink-2">Choose a pin, on the map or in the list, to see its lines.</p>
         )
