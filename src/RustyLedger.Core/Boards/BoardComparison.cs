@@ -78,6 +78,12 @@ public static class BoardComparison
         note(DifferenceKind.Element, where, "rating", one.Rating, two.Rating);
         note(DifferenceKind.Element, where, "place", $"{one.X:0.##}, {one.Y:0.##} mm", $"{two.X:0.##}, {two.Y:0.##} mm");
         note(DifferenceKind.Element, where, "pins", Shape(one), Shape(two));
+        note(DifferenceKind.Element, where, "kind", $"{one.Kind}".ToLowerInvariant(), $"{two.Kind}".ToLowerInvariant());
+        foreach (var column in LayoutTable.DetailsOf(two.Kind))
+        {
+            note(DifferenceKind.Element, where, LayoutTable.Word(column), LayoutTable.Cell(one.Detail, column), LayoutTable.Cell(two.Detail, column));
+        }
+
         foreach (var (p, q) in Match(one.Pins, two.Pins, p => p.Id, p => p.Label))
         {
             var pin = $"{where}·{(q ?? p)!.Label}";

@@ -1,15 +1,40 @@
+using System.Numerics;
+
 namespace RustyLedger.Core.Boards;
+
+/// <summary>Which side of a board, or of its plugs, is looked at.</summary>
+public enum BoardSide
+{
+    Component,
+
+    /// <summary>The board turned over: left and right are exchanged.</summary>
+    Solder,
+
+    /// <summary>The plugs looked into from where the wires enter: left and right are exchanged.</summary>
+    Wire,
+}
+
+/// <summary>One of the four ways along a board, seen from the component side.</summary>
+public enum Toward
+{
+    Up,
+    Right,
+    Down,
+    Left,
+}
 
 /// <summary>How the technician faces a board: quarter turns clockwise of what is seen, after mirroring.</summary>
 /// <param name="Turns">0 to 3.</param>
-/// <param name="Mirrored">Seen from the wire side: left and right exchanged before turning.</param>
-public readonly record struct Facing(int Turns, bool Mirrored)
+public readonly record struct Facing(int Turns, BoardSide Side)
 {
     public static IReadOnlyList<Facing> All { get; } =
-        [.. from mirrored in (bool[])[false, true] from turns in Enumerable.Range(0, 4) select new Facing(turns, mirrored)];
+        [.. from side in Enum.GetValues<BoardSide>() from turns in Enumerable.Range(0, 4) select new Facing(turns, side)];
+
+    /// <summary>Left and right are exchanged before turning.</summary>
+    public bool Mirrored => Side != BoardSide.Component;
 
     /// <summary>The facing in words, such as <c>from the wire side, upside down</c>.</summary>
-    public string Words => (Mirrored ? "from the wire side" : "from the component side") + Turns switch
+    public string Words => Side switch { BoardSide.Solder => "from the solder side", BoardSide.Wire => "from the wire side", _ => "from the component side" } + Turns switch
     {
         1 => ", turned a quarter right",
         2 => ", upside down",
@@ -18,10 +43,12 @@ public readonly record struct Facing(int Turns, bool Mirrored)
     };
 
     /// <summary>Size of the board as faced, in the unit given.</summary>
-    public (decimal Width, decimal Height) Size(decimal width, decimal height) => Turns % 2 == 0 ? (width, height) : (height, width);
+    public (T Width, T Height) Size<T>(T width, T height)
+        where T : INumber<T> => Turns % 2 == 0 ? (width, height) : (height, width);
 
     /// <summary>A place on the component side, as faced; from the upper left corner of what is seen.</summary>
-    public (decimal X, decimal Y) Place(decimal x, decimal y, decimal width, decimal height)
+    public (T X, T Y) Place<T>(T x, T y, T width, T height)
+        where T : INumber<T>
     {
         var seen = Mirrored ? width - x : x;
         return Turns switch
@@ -33,6 +60,36 @@ public readonly record struct Facing(int Turns, bool Mirrored)
             _ => throw new InvalidOperationException("A facing has 0 to 3 quarter turns."),
         };
     }
+
+    /// <summary>A place as faced, back to the component side; the size is that of the component side.</summary>
+    public (T X, T Y) Back<T>(T x, T y, T width, T height)
+        where T : INumber<T>
+    {
+        var (seen, down) = Turns switch
+        {
+            0 => (x, y),
+            1 => (y, height - x),
+            2 => (width - x, height - y),
+            3 => (width - y, x),
+            _ => throw new InvalidOperationException("A facing has 0 to 3 quarter turns."),
+        };
+        return (Mirrored ? width - seen : seen, down);
+    }
+
+    /// <summary>A way along the board, as faced.</summary>
+    public Toward See(Toward way)
+    {
+        var seen = Mirrored && (way is Toward.Left or Toward.Right) ? (Toward)(((int)way + 2) % 4) : way;
+        return (Toward)(((int)seen + Turns) % 4);
+    }
+
+    /// <summary>
+    /// What has to be done to something that shows the board this way, such as a photograph, so that it shows the board as
+    /// <paramref name="wanted"/>: mirrored first, then turned.
+    /// </summary>
+    public Facing To(Facing wanted) => Mirrored == wanted.Mirrored
+        ? new Facing((wanted.Turns - Turns + 4) % 4, BoardSide.Component)
+        : new Facing((wanted.Turns + Turns) % 4, BoardSide.Solder);
 }
 
 /// <summary>Where a pin sits within its element, in words that can be counted by.</summary>

@@ -1,3 +1,4 @@
+using RustyLedger.Core.Codes;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 
@@ -7,6 +8,16 @@ public enum ElementKind
 {
     Connector,
     Fuse,
+    Indicator,
+    Jumper,
+    SwitchBank,
+    Trimmer,
+    Relay,
+    TestPoint,
+    Component,
+
+    /// <summary>The plug of a cable to another board.</summary>
+    BoardCable,
 }
 
 /// <summary>The corner of a connector's grid, seen from the component side, in which pin 1 sits.</summary>
@@ -43,11 +54,11 @@ public enum Numbering
 /// <param name="IsSource">Power enters the machine here.</param>
 public sealed record Pin(string Id, int Index, string Label, WireColours Colours, string Signal, bool IsSource = false);
 
-/// <summary>A thing on a board that has pins, placed in millimetres from the upper left corner of the component side.</summary>
-/// <param name="X">Of the upper left pin of the grid.</param>
-/// <param name="Y">Of the upper left pin of the grid.</param>
+/// <summary>A thing on a board, placed in millimetres from the upper left corner of the component side.</summary>
+/// <param name="X">Of the upper left pin of the grid; of the middle where there are no pins.</param>
+/// <param name="Y">Of the upper left pin of the grid; of the middle where there are no pins.</param>
 /// <param name="Rows">Rows of pins, at least 1; a row runs along <paramref name="Direction"/>.</param>
-/// <param name="PitchMm">Between neighbours in a row and between rows, above 0.</param>
+/// <param name="PitchMm">Between neighbours in a row and between rows, above 0; the size of a thing without pins.</param>
 /// <param name="Rating">Printed rating, such as a fuse's; empty where there is none.</param>
 public sealed record Element(
     string Id,
@@ -64,6 +75,9 @@ public sealed record Element(
     string Rating,
     IReadOnlyList<Pin> Pins)
 {
+    /// <summary>What a thing of its kind tells or does.</summary>
+    public ElementDetail Detail { get; init; } = ElementDetail.None;
+
     /// <summary>Pins in one row.</summary>
     public int PerRow => Math.Max(1, (Pins.Count == 0 ? 1 : Pins.Max(p => p.Index)) + Rows - 1) / Rows;
 
@@ -89,8 +103,18 @@ public sealed record Element(
         get
         {
             var (columns, lines) = Grid;
-            var rim = Math.Min(PitchMm / 2, MostRimMm);
+            var rim = Pins.Count == 0 ? PitchMm / 2 : Math.Min(PitchMm / 2, MostRimMm);
             return (X - rim, Y - rim, ((columns - 1) * PitchMm) + (2 * rim), ((lines - 1) * PitchMm) + (2 * rim));
+        }
+    }
+
+    /// <summary>The middle of all pins, or of a thing without pins.</summary>
+    public (decimal X, decimal Y) Middle
+    {
+        get
+        {
+            var (columns, lines) = Grid;
+            return (X + ((columns - 1) * PitchMm / 2), Y + ((lines - 1) * PitchMm / 2));
         }
     }
 
@@ -115,4 +139,40 @@ public sealed record BoardType(
 {
     /// <summary>What the eye knows it by.</summary>
     public IReadOnlyList<RecognitionMark> Marks { get; init; } = [];
+
+    /// <summary>What it shows, blinks and beeps, and what that means.</summary>
+    public IReadOnlyList<BoardCode> Codes { get; init; } = [];
+
+    /// <summary>The thing at a place, to the nearest pin.</summary>
+    /// <param name="x">In millimetres on the component side.</param>
+    /// <param name="y">In millimetres on the component side.</param>
+    public BoardSpot At(double x, double y)
+    {
+        var pins = Elements.SelectMany(e => e.Pins.Select(p => (Element: e, Pin: p, Distance: Distance(e.PlaceOf(p), x, y))));
+        var nearest = pins.OrderBy(p => p.Distance).FirstOrDefault();
+        if (nearest.Pin is not null && nearest.Distance <= Math.Max(ReachMm, (double)nearest.Element.PitchMm * ReachPitches))
+        {
+            return new BoardSpot(x, y, nearest.Element, nearest.Pin);
+        }
+
+        // The smallest one that holds the place: a lamp within the outline of a connector is meant as the lamp.
+        var holder = Elements.Where(e => Holds(e.Outline, x, y)).MinBy(e => e.Outline.Width * e.Outline.Height);
+        return new BoardSpot(x, y, holder, null);
+    }
+
+    // How far beside a pin a tap may be and still mean it.
+    private const double ReachMm = 1.5;
+    private const double ReachPitches = 0.6;
+
+    private static double Distance((decimal X, decimal Y) place, double x, double y) => double.Hypot((double)place.X - x, (double)place.Y - y);
+
+    private static bool Holds((decimal X, decimal Y, decimal Width, decimal Height) o, double x, double y) =>
+        x >= (double)o.X && x <= (double)(o.X + o.Width) && y >= (double)o.Y && y <= (double)(o.Y + o.Height);
 }
+
+/// <summary>A place on a board and what is there.</summary>
+/// <param name="X">In millimetres on the component side.</param>
+/// <param name="Y">In millimetres on the component side.</param>
+/// <param name="Element">Null on the bare board.</param>
+/// <param name="Pin">Null beside all pins.</param>
+public sealed record BoardSpot(double X, double Y, Element? Element, Pin? Pin);

@@ -39,6 +39,24 @@ public enum LayoutColumn
     Plugged,
     Limit,
     Remark,
+    Colour,
+    Steady,
+    Blinking,
+    Off,
+    Proves,
+    ProvesNot,
+    Positions,
+    OnToward,
+    Sets,
+    Raises,
+    Turns,
+    Switches,
+    Coil,
+    Contacts,
+    FuseType,
+    Feeds,
+    BlownHint,
+    OtherEnd,
 }
 
 /// <summary>A line of one of the tables.</summary>
@@ -75,10 +93,43 @@ public static class LayoutTable
         [
             LayoutColumn.Designator, LayoutColumn.Kind, LayoutColumn.Purpose, LayoutColumn.Rating, LayoutColumn.X, LayoutColumn.Y, LayoutColumn.Rows, LayoutColumn.Pitch,
             LayoutColumn.Direction, LayoutColumn.Pin1, LayoutColumn.Numbering,
+            LayoutColumn.Colour, LayoutColumn.Steady, LayoutColumn.Blinking, LayoutColumn.Off, LayoutColumn.Proves, LayoutColumn.ProvesNot, LayoutColumn.Positions, LayoutColumn.OnToward, LayoutColumn.Sets, LayoutColumn.Raises,
+            LayoutColumn.Turns, LayoutColumn.Switches, LayoutColumn.Coil, LayoutColumn.Contacts, LayoutColumn.FuseType, LayoutColumn.Feeds, LayoutColumn.BlownHint, LayoutColumn.OtherEnd,
         ],
         [LayoutRowKind.Pin] = [LayoutColumn.Place, LayoutColumn.Label, LayoutColumn.Colours, LayoutColumn.Signal, LayoutColumn.Source],
         [LayoutRowKind.Check] = [LayoutColumn.Target, LayoutColumn.Red, LayoutColumn.Black, LayoutColumn.Mode, LayoutColumn.State, LayoutColumn.Plugged, LayoutColumn.Limit, LayoutColumn.Remark],
     };
+
+    /// <summary>The columns that only things of this kind have.</summary>
+    public static IReadOnlyList<LayoutColumn> DetailsOf(ElementKind kind) => kind switch
+    {
+        ElementKind.Fuse => [LayoutColumn.FuseType, LayoutColumn.Feeds, LayoutColumn.BlownHint],
+        ElementKind.Indicator => [LayoutColumn.Colour, LayoutColumn.Steady, LayoutColumn.Blinking, LayoutColumn.Off, LayoutColumn.Proves, LayoutColumn.ProvesNot],
+        ElementKind.Jumper => [LayoutColumn.Positions],
+        ElementKind.SwitchBank => [LayoutColumn.Positions, LayoutColumn.OnToward],
+        ElementKind.Trimmer => [LayoutColumn.Sets, LayoutColumn.Raises, LayoutColumn.Turns],
+        ElementKind.Relay => [LayoutColumn.Switches, LayoutColumn.Coil, LayoutColumn.Contacts],
+        ElementKind.BoardCable => [LayoutColumn.OtherEnd],
+        _ => [],
+    };
+
+    /// <summary>The cells of a new element that lies so.</summary>
+    public static IReadOnlyDictionary<LayoutColumn, string> CellsOf(Footprint print, ElementKind kind, string designator, string purpose)
+    {
+        ArgumentNullException.ThrowIfNull(print);
+        return new Dictionary<LayoutColumn, string>
+        {
+            [LayoutColumn.Designator] = designator,
+            [LayoutColumn.Kind] = Word(kind),
+            [LayoutColumn.Purpose] = purpose,
+            [LayoutColumn.X] = Millimetres(print.X),
+            [LayoutColumn.Y] = Millimetres(print.Y),
+            [LayoutColumn.Rows] = print.Rows.ToString(CultureInfo.InvariantCulture),
+            [LayoutColumn.Pitch] = Millimetres(print.PitchMm),
+            [LayoutColumn.Direction] = Word(print.Direction),
+            [LayoutColumn.Pin1] = Word(print.Pin1),
+        };
+    }
 
     public static IReadOnlyList<LayoutRow> Rows(BoardType type)
     {
@@ -137,6 +188,29 @@ public static class LayoutTable
         LayoutColumn.Direction => Word(e.Direction),
         LayoutColumn.Pin1 => Word(e.Pin1),
         LayoutColumn.Numbering => Word(e.Numbering),
+        _ => Cell(e.Detail, column),
+    };
+
+    internal static string Cell(ElementDetail d, LayoutColumn column) => column switch
+    {
+        LayoutColumn.Colour => d.Colour,
+        LayoutColumn.Steady => d.Steady,
+        LayoutColumn.Blinking => d.Blinking,
+        LayoutColumn.Off => d.Off,
+        LayoutColumn.Proves => d.Proves,
+        LayoutColumn.ProvesNot => d.ProvesNot,
+        LayoutColumn.Positions => string.Join("; ", d.Positions.Select(p => $"{p.Name}: {p.Meaning}")),
+        LayoutColumn.OnToward => Word(d.OnToward),
+        LayoutColumn.Sets => d.Sets,
+        LayoutColumn.Raises => d.Raises == Turning.NotKnown ? "" : Word(d.Raises),
+        LayoutColumn.Turns => d.Turns is { } turns ? Millimetres(turns) : "",
+        LayoutColumn.Switches => d.Switches,
+        LayoutColumn.Coil => d.Coil,
+        LayoutColumn.Contacts => d.Contacts,
+        LayoutColumn.FuseType => d.FuseType,
+        LayoutColumn.Feeds => d.Feeds,
+        LayoutColumn.BlownHint => d.BlownHint,
+        LayoutColumn.OtherEnd => d.OtherEnd,
         _ => throw new ArgumentOutOfRangeException(nameof(column)),
     };
 
@@ -166,7 +240,7 @@ public static class LayoutTable
     private static string Millimetres(decimal value) => value.ToString("0.###", CultureInfo.InvariantCulture);
 
     /// <summary>An enum's name as words: <c>TopLeft</c> is <c>top left</c>.</summary>
-    private static string Word<T>(T value)
+    internal static string Word<T>(T value)
         where T : struct, Enum => string.Concat(value.ToString().Select((c, i) => char.IsUpper(c) && i > 0 ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
 
     /// <summary>The board type while it is worked on.</summary>
@@ -241,9 +315,54 @@ public static class LayoutTable
                 LayoutColumn.Pitch => element with { PitchMm = Length(text, 0.1m, 200) },
                 LayoutColumn.Direction => element with { Direction = Choice<Direction>(text) },
                 LayoutColumn.Pin1 => element with { Pin1 = Choice<Corner>(text) },
-                _ => element with { Numbering = Choice<Numbering>(text) },
+                LayoutColumn.Numbering => element with { Numbering = Choice<Numbering>(text) },
+                _ => element with { Detail = Changed(element.Detail, edit.Column, text) },
             };
             return null;
+        }
+
+        private static ElementDetail Changed(ElementDetail d, LayoutColumn? column, string text) => column switch
+        {
+            LayoutColumn.Colour => d with { Colour = Short(text) },
+            LayoutColumn.Steady => d with { Steady = Short(text) },
+            LayoutColumn.Blinking => d with { Blinking = Short(text) },
+            LayoutColumn.Off => d with { Off = Short(text) },
+            LayoutColumn.Proves => d with { Proves = Short(text) },
+            LayoutColumn.ProvesNot => d with { ProvesNot = Short(text) },
+            LayoutColumn.Positions => d with { Positions = PositionsOf(text) },
+            LayoutColumn.OnToward => d with { OnToward = Choice<Toward>(text) },
+            LayoutColumn.Sets => d with { Sets = Short(text) },
+            LayoutColumn.Raises => d with { Raises = text.Length == 0 ? Turning.NotKnown : Choice<Turning>(text) },
+            LayoutColumn.Turns => d with { Turns = text.Length == 0 ? null : Length(text, 0.1m, 100) },
+            LayoutColumn.Switches => d with { Switches = Short(text) },
+            LayoutColumn.Coil => d with { Coil = Short(text) },
+            LayoutColumn.Contacts => d with { Contacts = Short(text) },
+            LayoutColumn.FuseType => d with { FuseType = Short(text) },
+            LayoutColumn.Feeds => d with { Feeds = Short(text) },
+            LayoutColumn.BlownHint => d with { BlownHint = Short(text) },
+            _ => d with { OtherEnd = Short(text) },
+        };
+
+        /// <summary>Written as <c>1-2: slow; 2-3: fast</c>.</summary>
+        private static List<ElementPosition> PositionsOf(string text)
+        {
+            var positions = new List<ElementPosition>();
+            foreach (var part in text.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
+            {
+                if (part.Split(':', 2, StringSplitOptions.TrimEntries) is not [{ Length: > 0 } name, var meaning])
+                {
+                    throw new FormatException($"\"{part}\" does not say what it means; write for example 1-2: slow; 2-3: fast.");
+                }
+
+                if (positions.Exists(p => p.Name == name))
+                {
+                    throw new FormatException($"{name} stands twice.");
+                }
+
+                positions.Add(new ElementPosition(Needed(name, MostDesignator, "a position such as 1-2"), Short(meaning)));
+            }
+
+            return positions;
         }
 
         private string? SetPin(LayoutEdit edit)
@@ -321,7 +440,7 @@ public static class LayoutTable
             {
                 case LayoutRowKind.Element when _elements.TrueForAll(e => e.Id != edit.Id):
                     var y = _elements.Select(e => e.Outline.Y + e.Outline.Height).DefaultIfEmpty(5).Max() + 10;
-                    _elements.Add(new Element(edit.Id, ElementKind.Connector, FreeDesignator(), "", 10, y, 1, 5, Direction.Across, Corner.TopLeft, Numbering.RowByRow, "", []));
+                    _elements.Add(new Element(edit.Id, ElementKind.Connector, FreeDesignator(edit.Cells?.GetValueOrDefault(LayoutColumn.Kind) is { Length: > 0 } kind ? Choice<ElementKind>(kind) : ElementKind.Connector), "", 10, y, 1, 5, Direction.Across, Corner.TopLeft, Numbering.RowByRow, "", []));
                     break;
                 case LayoutRowKind.Pin when _elements.FindIndex(e => e.Id == edit.Parent) is >= 0 and var at && _elements.TrueForAll(e => e.Pins.All(p => p.Id != edit.Id)):
                     var index = _elements[at].Pins.Select(p => p.Index).DefaultIfEmpty(0).Max() + 1;
@@ -396,7 +515,21 @@ public static class LayoutTable
             }
         }
 
-        private string FreeDesignator() => Enumerable.Range(1, int.MaxValue).Select(i => $"J{i}").First(d => _elements.TrueForAll(e => !e.Designator.Equals(d, StringComparison.OrdinalIgnoreCase)));
+        /// <summary>The letters of IEEE 315, from memory; JP and TP are common practice, no source.</summary>
+        private static string Letters(ElementKind kind) => kind switch
+        {
+            ElementKind.Fuse => "F",
+            ElementKind.Indicator => "DS",
+            ElementKind.Jumper => "JP",
+            ElementKind.SwitchBank => "S",
+            ElementKind.Trimmer or ElementKind.Component => "R",
+            ElementKind.Relay => "K",
+            ElementKind.TestPoint => "TP",
+            ElementKind.BoardCable => "W",
+            _ => "J",
+        };
+
+        private string FreeDesignator(ElementKind kind) => Enumerable.Range(1, int.MaxValue).Select(i => $"{Letters(kind)}{i}").First(d => _elements.TrueForAll(e => !e.Designator.Equals(d, StringComparison.OrdinalIgnoreCase)));
 
         private int Place(LayoutEdit edit) => _elements.FindIndex(e => e.Id == edit.Id) is >= 0 and var at ? at : throw new FormatException("This element is no longer here.");
 

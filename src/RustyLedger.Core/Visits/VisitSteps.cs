@@ -9,7 +9,7 @@ public enum StepStatus
     Skipped,
 }
 
-/// <summary>Parts of the steps Arrive and Make safe, in order.</summary>
+/// <summary>Parts of the steps Arrive, Make safe and Look, in order.</summary>
 public enum VisitStep
 {
     /// <summary>What switching off will lose.</summary>
@@ -19,6 +19,9 @@ public enum VisitStep
     OutsideChecks,
     ProvedDead,
     LifeSafety,
+
+    /// <summary>The boards looked over before anything is measured.</summary>
+    Look,
 }
 
 /// <param name="Words">What is done or open, in a few words.</param>
@@ -34,8 +37,10 @@ public sealed record StepState(VisitStep Step, StepStatus Status, string Words, 
 /// <param name="OutsideFound">One of them was it.</param>
 /// <param name="NeedsNotice">The machine protects life.</param>
 /// <param name="NoticeGiven">Somebody was told, and something watches in its place.</param>
+/// <param name="EyeFound">Things that the eye found on the boards in this visit.</param>
+/// <param name="LookedOver">The boards were looked over, whatever was found.</param>
 public sealed record VisitFacts(
-    int Caught, bool BuildDecided, string BuildWords, IReadOnlyList<string> BoardsToKnow, int OutsideAnswered, int OutsideOf, bool OutsideFound, SafeState Safe, bool NeedsNotice, bool NoticeGiven);
+    int Caught, bool BuildDecided, string BuildWords, IReadOnlyList<string> BoardsToKnow, int OutsideAnswered, int OutsideOf, bool OutsideFound, SafeState Safe, bool NeedsNotice, bool NoticeGiven, int EyeFound = 0, bool LookedOver = false);
 
 /// <summary>How far a visit has come, step by step. What was done goes before what was skipped.</summary>
 public static class VisitSteps
@@ -62,6 +67,8 @@ public static class VisitSteps
         }
 
         steps.Add(State(VisitStep.ProvedDead, facts.Safe.Condition == SafeCondition.ProvedDead, ConditionWords(facts.Safe.Condition)));
+        var found = facts.EyeFound switch { 0 => "nothing found", 1 => "1 thing found", var n => $"{n} things found" };
+        steps.Add(State(VisitStep.Look, facts.LookedOver, facts.LookedOver || facts.EyeFound > 0 ? found : "not yet"));
         return steps;
     }
 

@@ -12,9 +12,6 @@ using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Boards;
 
-/// <summary>An element as faced, in millimetres from the upper left corner of what is seen.</summary>
-public sealed record ElementOnMap(string Id, ElementKind Kind, string Designator, string Purpose, string Rating, decimal X, decimal Y, decimal Width, decimal Height);
-
 /// <param name="Label">Of the board type, whatever this build prints.</param>
 /// <param name="ElsewherePrinted">Its name on other builds; null where it is the same.</param>
 /// <param name="Words">Where it sits within its element, as faced.</param>
@@ -27,9 +24,13 @@ public sealed record PinOnMap(
     string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo, IReadOnlyList<string> Checks);
 
 /// <summary>A board in its position, to scale, as the technician faces it.</summary>
+/// <param name="PhotographId">The newest photograph with points of this board marked on it; null for none.</param>
 public sealed record BoardMap(
-    string MachineId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, bool Mirrored, string FacingWords, decimal Width, decimal Height, decimal PitchMm,
-    IReadOnlyList<ElementOnMap> Elements, IReadOnlyList<PinOnMap> Pins);
+    string MachineId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, BoardSide Side, string FacingWords, decimal Width, decimal Height, decimal PitchMm,
+    IReadOnlyList<ElementOnMap> Elements, IReadOnlyList<PinOnMap> Pins, IReadOnlyList<BoardNoteView> Notes, IReadOnlyList<CornerOnMap> Corners, string? PhotographId);
+
+/// <summary>A corner of the board by its place on the component side, where it lies as faced.</summary>
+public sealed record CornerOnMap(Corner Corner, decimal X, decimal Y);
 
 public sealed record PinEdit(int Version, string Label, string Colours, string Signal);
 
@@ -48,49 +49,56 @@ internal static class BoardEndpoints
 
     public static void MapBoards(this IEndpointRouteBuilder api)
     {
-        api.MapGet("/machines/{machineId}/boards/{positionId}/map", Map).WithName("getBoardMap");
+        api.MapGet("/machines/{machineId}/boards/{positionId}/map", GetMap).WithName("getBoardMap");
+        api.MapGet("/board-types/{boardTypeId}/drawing", Draw).WithName("getDrawing");
         api.MapPut("/board-types/{boardTypeId}/pins/{elementId}/{pinId}", EditPin).WithName("editPin");
         api.MapGet("/board-types/{boardTypeId}/terminals.csv", Export).WithName("exportTerminals");
         api.MapPost("/board-types/{boardTypeId}/terminals/preview", Preview).WithName("previewTerminals").Accepts<string>("text/csv");
         api.MapPost("/board-types/{boardTypeId}/terminals", Accept).WithName("acceptTerminals").Accepts<string>("text/csv");
     }
 
-    private static async Task<BoardMap> Map(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, bool mirrored = false)
+    private static async Task<BoardMap> GetMap(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, BoardSide side = BoardSide.Component)
     {
-        if (turns is < 0 or > 3)
-        {
-            throw ProblemException.Bad("turns", "A board is turned by 0 to 3 quarters.");
-        }
+        var facing = FacingEndpoints.Of(turns, side);
+        return await Map(await library.Resolve(await FacingEndpoints.MachineId(machineId, context, cancel), cancel), positionId, facing, context, cancel);
+    }
 
-        var id = await context.Machines.Where(m => m.Id == machineId || m.Tag == machineId).Select(m => m.Id).FirstOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This machine");
-        var machine = await library.Resolve(id, cancel);
+    internal static async Task<BoardMap> Map(ResolvedMachine machine, string positionId, Facing facing, LedgerContext context, CancellationToken cancel)
+    {
         var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw ProblemException.NotFound("This position");
         var type = machine.BoardAt[positionId];
         var versions = await context.Pins.AsNoTracking().Where(p => p.OwnerId == type.Id).Select(p => new { p.Id, p.Version }).ToDictionaryAsync(p => p.Id, p => p.Version, cancel);
-        var facing = new Facing(turns, mirrored);
+        var photograph = await context.Photographs.AsNoTracking().Where(p => p.MachineId == machine.Machine.Id && p.PositionId == positionId && p.RetiredAt == null && p.Points != "[]").OrderByDescending(p => p.TakenAt).Select(p => p.Id).FirstOrDefaultAsync(cancel);
         var (width, height) = facing.Size(type.WidthMm, type.HeightMm);
+        var links = machine.Links.SelectMany(l => (IEnumerable<(PinAddress At, ResolvedLink Link)>)[(l.From, l), (l.To, l)]).ToLookup(l => l.At, l => l.Link);
+        var checks = machine.Checks.Where(c => c.Check.Red is not null).ToLookup(c => c.Check.Red!);
         return new BoardMap(
-            id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, turns, mirrored, facing.Words, width, height,
-            type.Elements.Count == 0 ? 5 : type.Elements.Min(e => e.PitchMm),
-            [.. type.Elements.Select(e => OnMap(e, type, facing))],
-            [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions)))]);
+            machine.Machine.Id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, facing.Turns, facing.Side, facing.Words, width, height,
+            type.Elements.SelectMany(e => e.Pins.Count > 1 ? [e.PitchMm] : Array.Empty<decimal>()).DefaultIfEmpty(5).Min(),
+            [.. type.Elements.Select(e => ElementOnMap.Of(e, type, facing, ElementOnMap.MustBe(e, positionId, machine)))],
+            [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions, links, checks)))],
+            await BoardNoteEndpoints.Of(machine.Machine.Id, positionId, type, facing, context, cancel),
+            [.. Enum.GetValues<Corner>().Select(c => CornerAsFaced(c, type, facing))],
+            photograph);
     }
 
-    private static ElementOnMap OnMap(Element element, BoardType type, Facing facing)
+    private static async Task<BoardDrawing> Draw(string boardTypeId, MachineLibrary library, CancellationToken cancel, int turns = 0, BoardSide side = BoardSide.Component) =>
+        BoardDrawing.Of(await library.BoardType(boardTypeId, cancel), FacingEndpoints.Of(turns, side));
+
+    private static CornerOnMap CornerAsFaced(Corner corner, BoardType type, Facing facing)
     {
-        var (x, y, width, height) = element.Outline;
-        var (ax, ay) = facing.Place(x, y, type.WidthMm, type.HeightMm);
-        var (bx, by) = facing.Place(x + width, y + height, type.WidthMm, type.HeightMm);
-        return new ElementOnMap(element.Id, element.Kind, element.Designator, element.Purpose, element.Rating, Math.Min(ax, bx), Math.Min(ay, by), Math.Abs(ax - bx), Math.Abs(ay - by));
+        var (right, down) = (corner is Corner.TopRight or Corner.BottomRight, corner is Corner.BottomLeft or Corner.BottomRight);
+        var (x, y) = facing.Place(right ? type.WidthMm : 0, down ? type.HeightMm : 0, type.WidthMm, type.HeightMm);
+        return new CornerOnMap(corner, x, y);
     }
 
-    private static PinOnMap OnMap(Element element, Pin pin, string positionId, BoardType type, Facing facing, ResolvedMachine machine, Dictionary<string, int> versions)
+    private static PinOnMap OnMap(Element element, Pin pin, string positionId, BoardType type, Facing facing, ResolvedMachine machine, Dictionary<string, int> versions, ILookup<PinAddress, ResolvedLink> allLinks, ILookup<PinAddress, ResolvedCheck> checks)
     {
         var (x, y) = element.PlaceOf(pin);
         var (seenX, seenY) = facing.Place(x, y, type.WidthMm, type.HeightMm);
         var address = new PinAddress(positionId, pin.Id);
         var here = machine.Pins[address];
-        var links = machine.Links.Where(l => l.From == address || l.To == address).ToList();
+        var links = allLinks[address].ToList();
         string Name(PinAddress at) => machine.Pins[at].Printed;
         return new PinOnMap(
             pin.Id, element.Id, pin.Label, here.Printed, here.ElsewherePrinted, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
@@ -98,7 +106,7 @@ internal static class BoardEndpoints
             [.. links.Where(l => l.Directed && l.From == address).Select(l => Name(l.To))],
             [.. links.Where(l => l.Directed && l.To == address).Select(l => Name(l.From))],
             [.. links.Where(l => !l.Directed).Select(l => Name(l.From == address ? l.To : l.From))],
-            [.. machine.Checks.Where(c => c.Check.Red == address).Select(c => Words(c, machine))]);
+            [.. checks[address].Select(c => Words(c, machine))]);
     }
 
     private static string Words(ResolvedCheck check, ResolvedMachine machine)

@@ -12,9 +12,12 @@ namespace RustyLedger.Server.Boards;
 /// <summary>A board type as tables.</summary>
 /// <param name="Machines">Tags of the machines it is fitted in.</param>
 /// <param name="Revisions">All revisions of the part number, this one included.</param>
+/// <param name="Details">The columns that only things of a kind have.</param>
 public sealed record LayoutTables(
     string BoardTypeId, string PartNumber, string Revision, string Name, decimal WidthMm, decimal HeightMm, int Version, IReadOnlyList<LayoutRow> Rows, IReadOnlyList<OperatingState> States,
-    IReadOnlyList<string> Machines, IReadOnlyList<RevisionName> Revisions);
+    IReadOnlyList<string> Machines, IReadOnlyList<RevisionName> Revisions, IReadOnlyDictionary<ElementKind, IReadOnlyList<LayoutColumn>> Details);
+
+public sealed record BoardSize(int Version, decimal WidthMm, decimal HeightMm);
 
 public sealed record RevisionName(string BoardTypeId, string Revision);
 
@@ -35,6 +38,7 @@ internal static class LayoutEndpoints
     {
         api.MapGet("/board-types/{boardTypeId}/tables", Get).WithName("getTables");
         api.MapPost("/board-types/{boardTypeId}/tables", Change).WithName("changeTables");
+        api.MapPut("/board-types/{boardTypeId}/size", Resize).WithName("resizeBoard");
         api.MapPost("/board-types/{boardTypeId}/revisions", AddRevision).WithName("addRevision");
         api.MapGet("/board-types/{boardTypeId}/compare/{otherId}", Compare).WithName("compareRevisions");
         api.MapGet("/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings", PinReadings).WithName("listPinReadings");
@@ -48,7 +52,8 @@ internal static class LayoutEndpoints
             .Union(context.Machines.Where(m => context.Positions.Any(p => p.OwnerId == m.ModelId && p.BoardTypeId == boardTypeId && p.RetiredAt == null)).Select(m => m.Id))
             .Join(context.Machines, id => id, m => m.Id, (_, m) => m.Tag).OrderBy(t => t).Take(50).ToListAsync(cancel);
         var revisions = await context.BoardTypes.Where(b => b.PartNumber == type.PartNumber && b.RetiredAt == null).OrderBy(b => b.Revision).Select(b => new RevisionName(b.Id, b.Revision)).ToListAsync(cancel);
-        return new LayoutTables(type.Id, type.PartNumber, type.Revision, type.Name, type.WidthMm, type.HeightMm, version, LayoutTable.Rows(type), await BoardEndpoints.States(boardTypeId, context, library, cancel), machines, revisions);
+        return new LayoutTables(type.Id, type.PartNumber, type.Revision, type.Name, type.WidthMm, type.HeightMm, version, LayoutTable.Rows(type), await BoardEndpoints.States(boardTypeId, context, library, cancel), machines, revisions,
+            Enum.GetValues<ElementKind>().ToDictionary(k => k, LayoutTable.DetailsOf));
     }
 
     /// <summary>A block of changes, all or none; each cell says what it was made from, so two people at one table do not lose a word.</summary>
@@ -81,6 +86,27 @@ internal static class LayoutEndpoints
         }
 
         return new LayoutChanged(await Get(boardTypeId, context, library, cancel), result.Problems);
+    }
+
+    private static async Task<LayoutTables> Resize(string boardTypeId, BoardSize size, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var record = await context.BoardTypes.SingleOrDefaultAsync(b => b.Id == boardTypeId && b.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This board type");
+        foreach (var (field, value) in ((string, decimal)[])[("widthMm", size.WidthMm), ("heightMm", size.HeightMm)])
+        {
+            if (value is < 5 or > 2000)
+            {
+                throw ProblemException.Bad(field, $"A board is 5 to 2000 mm wide and high, not {value:0.###}.");
+            }
+        }
+
+        if (record.Version != size.Version)
+        {
+            throw ProblemException.Clash(new { size.WidthMm, size.HeightMm }, new { record.WidthMm, record.HeightMm }, record.Version);
+        }
+
+        (record.WidthMm, record.HeightMm) = (size.WidthMm, size.HeightMm);
+        await context.SaveChangesAsync(cancel);
+        return await Get(boardTypeId, context, library, cancel);
     }
 
     /// <summary>A revision begins as a copy under ids of its own; pins and checks keep theirs, so readings and revisions can be laid side by side.</summary>

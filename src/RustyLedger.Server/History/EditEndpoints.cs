@@ -23,7 +23,7 @@ internal static class EditEndpoints
     private const int MostWithin = 30;
 
     // Kept as one text, shown thing by thing.
-    private static readonly HashSet<string> Sheets = [nameof(ModelSheetRecord.Body), nameof(BoardTypeRecord.Marks)];
+    private static readonly HashSet<string> Sheets = [nameof(ModelSheetRecord.Body), nameof(BoardTypeRecord.Marks), nameof(BoardTypeRecord.Codes), nameof(ElementRecord.Detail), nameof(PhotographRecord.Points)];
 
     // Kept for order and identity, of no interest to a reader.
     private static readonly HashSet<string> Silent = ["Version", "Id", "OwnerId", "GroupId", "Ordinal", "MachineId", "PersonId", "PhotographId", "VisitId"];

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
@@ -66,6 +67,7 @@ internal static class TimelineEndpoints
         await Snapshots(machineId, context, people, entries, cancel);
         await Readings(machineId, context, people, entries, cancel);
         await Safety(machineId, context, entries, cancel);
+        await BoardNotes(machineId, context, entries, cancel);
         entries.AddRange((await FaultEndpoints.Of(machineId, context, cancel)).Select(f => new TimelineEntry(
             f.OpenedAt, TimelineKind.Fault, f.Id, f.ClosedAt is null, f.Noticed.Length > 0 ? f.Noticed : "fault without words yet",
             Detail(f), f.Minutes is { } m ? $"{m} min" : "", f.Person, null)));
@@ -153,6 +155,15 @@ internal static class TimelineEndpoints
             .Select(n => new TimelineEntry(n.At, TimelineKind.Safety, n.VisitId, n.BackAt is null, $"Out of service, told: {n.Told}", $"Watching: {n.Watching}", n.BackAt is null ? "" : "back", n.PersonId, null)));
     }
 
+    /// <summary>What the eye found on the boards, and what is pinned to them.</summary>
+    private static async Task BoardNotes(string machineId, LedgerContext context, List<TimelineEntry> entries, CancellationToken cancel)
+    {
+        var model = await context.Machines.Where(m => m.Id == machineId).Select(m => m.ModelId).SingleAsync(cancel);
+        var positions = await context.Positions.AsNoTracking().Where(p => p.OwnerId == model).ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        entries.AddRange((await context.BoardNotes.AsNoTracking().Where(n => n.MachineId == machineId && n.RetiredAt == null).ToListAsync(cancel)).Select(n => new TimelineEntry(
+            n.At, TimelineKind.Seen, n.VisitId ?? $"board/{n.PositionId}", false, n.Text.Length > 0 ? n.Text : n.Kind.Words(), string.Join(", ", new[] { positions.GetValueOrDefault(n.PositionId, n.PositionId), n.Kind.Words(), n.Reason }.Where(w => w.Length > 0)), "", n.PersonId, null)));
+    }
+
     private static string Words(ObservationKind kind) => kind switch
     {
         ObservationKind.Code => "code shown",
@@ -162,6 +173,7 @@ internal static class TimelineEndpoints
         ObservationKind.Works => "worked",
         ObservationKind.WorksNot => "did not work",
         ObservationKind.CoverOff => "cover off",
+        ObservationKind.LookedOver => "looked over",
         _ => "unplugged",
     };
 

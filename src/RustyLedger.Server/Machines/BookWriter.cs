@@ -31,6 +31,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             ToleranceVolts = type.Tolerance.Volts,
             ToleranceOhms = type.Tolerance.Ohms,
             Marks = JsonSerializer.Serialize(type.Marks, MachineFile.OneLine),
+            Codes = JsonSerializer.Serialize(type.Codes, MachineFile.OneLine),
         }, context.BoardTypes.Find(type.Id));
         LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
         LayPins(type.Id, type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))), before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id))));
@@ -100,6 +101,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         Pin1 = e.Pin1,
         Numbering = e.Numbering,
         Rating = e.Rating,
+        Detail = JsonSerializer.Serialize(e.Detail, MachineFile.OneLine),
     };
 
     private void LayPins(string owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, string Pin)>? before)

@@ -29,6 +29,8 @@ public sealed record MachineFile(
     IReadOnlyList<FilePhotograph> Photographs,
     IReadOnlyList<FileNote> Notes)
 {
+    public IReadOnlyList<FileBoardNote> BoardNotes { get; init; } = [];
+
     public const string FormatName = "rusty-ledger/machine";
     public const int CurrentVersion = 1;
 
@@ -44,7 +46,7 @@ public sealed record MachineFile(
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         NumberHandling = JsonNumberHandling.Strict,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut, WorkedOutStaysOut } },
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut, WorkedOutStaysOut, EmptyDetailStaysOut } },
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
     };
 
@@ -57,6 +59,24 @@ public sealed record MachineFile(
         foreach (var member in type.Properties.Where(IsWorkedOut))
         {
             member.ShouldSerialize = (_, _) => false;
+        }
+    }
+
+    /// <summary>A board has many elements, and each tells only what its kind has.</summary>
+    private static void EmptyDetailStaysOut(JsonTypeInfo type)
+    {
+        if (type.Type == typeof(Element))
+        {
+            type.Properties.Single(p => p.PropertyType == typeof(ElementDetail)).ShouldSerialize = (_, detail) => !ElementDetail.None.Equals(detail);
+        }
+
+        if (type.Type == typeof(ElementDetail))
+        {
+            foreach (var member in type.Properties)
+            {
+                var empty = member.Get!(ElementDetail.None);
+                member.ShouldSerialize = (_, value) => value is not null && !value.Equals(empty) && value is not IReadOnlyList<ElementPosition> { Count: 0 };
+            }
         }
     }
 
@@ -157,9 +177,13 @@ public sealed record FileVisit(
     public IReadOnlyList<FileTemporaryLink> TemporaryLinks { get; init; } = [];
     public IReadOnlyList<FileNotice> Notices { get; init; } = [];
     public IReadOnlyList<FileSkippedStep> SkippedSteps { get; init; } = [];
+    public IReadOnlyList<FileFacing> Facings { get; init; } = [];
 }
 
-public sealed record FileObservation(string Id, ObservationKind Kind, string Text, DateTimeOffset At, string PersonId, DateTimeOffset? DoneAt);
+public sealed record FileObservation(string Id, ObservationKind Kind, string Text, DateTimeOffset At, string PersonId, DateTimeOffset? DoneAt, string? PhotographId);
+
+/// <summary>How a board was faced in a visit.</summary>
+public sealed record FileFacing(string PositionId, int Turns, BoardSide Side);
 
 public sealed record FileOutsideAnswer(string Id, string CheckId, OutsideAnswer Answer, string Held, bool WasIt, double? Minutes, long Order, DateTimeOffset At, string PersonId);
 
@@ -235,8 +259,15 @@ public sealed record FileSnapshot(
 /// <param name="Data">The picture, in base 64; null where it was left out and must be in the ledger already.</param>
 public sealed record FilePhotograph(
     string Id, string? VisitId, string? PositionId, string? SnapshotId, PhotographKind Kind, string Caption, DateTimeOffset TakenAt, string PersonId, string Hash, string Format, int Width, int Height, byte[]? Data,
-    IReadOnlyList<FilePlace> Places);
+    IReadOnlyList<FilePlace> Places)
+{
+    /// <summary>Points of the board marked on it.</summary>
+    public IReadOnlyList<PicturePoint> Points { get; init; } = [];
+}
 
 public sealed record FilePlace(string Id, double X, double Y, int Number, string Name, string Note, string? PositionId, string? PinId);
+
+/// <summary>Something pinned to a place of a board.</summary>
+public sealed record FileBoardNote(string Id, string PositionId, string? VisitId, BoardNoteKind Kind, NotePlace Place, string Text, string Reason, string? PhotographId, DateTimeOffset At, string PersonId);
 
 public sealed record FileNote(string Id, string? VisitId, string Text, DateTimeOffset At, string PersonId);

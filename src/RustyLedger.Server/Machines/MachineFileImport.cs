@@ -4,6 +4,7 @@ using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Server.Codes;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Photographs;
@@ -59,6 +60,23 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             }
 
             context.Notes.AddRange(file.Notes.Select(n => new NoteRecord { Id = n.Id, MachineId = file.Machine.Id, VisitId = n.VisitId, Text = n.Text, At = n.At, PersonId = n.PersonId }));
+            context.BoardNotes.AddRange(file.BoardNotes.Select(n => new BoardNoteRecord
+            {
+                Id = n.Id,
+                MachineId = file.Machine.Id,
+                PositionId = n.PositionId,
+                VisitId = n.VisitId,
+                Kind = n.Kind,
+                ElementId = n.Place.ElementId,
+                PinId = n.Place.PinId,
+                X = n.Place.X,
+                Y = n.Place.Y,
+                Text = n.Text,
+                Reason = n.Reason,
+                PhotographId = n.PhotographId,
+                At = n.At,
+                PersonId = n.PersonId,
+            }));
             await context.SaveChangesAsync(cancel);
             await transaction.CommitAsync(cancel);
             await Tell(steps, "done");
@@ -176,7 +194,8 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     /// <summary>What was done to arrive and make safe.</summary>
     private void TakeCare(Machine machine, FileVisit visit)
     {
-        context.Observations.AddRange(visit.Observations.Select(o => new ObservationRecord { Id = o.Id, VisitId = visit.Id, Kind = o.Kind, Text = o.Text, At = o.At, PersonId = o.PersonId, DoneAt = o.DoneAt }));
+        context.Observations.AddRange(visit.Observations.Select(o => new ObservationRecord { Id = o.Id, VisitId = visit.Id, Kind = o.Kind, Text = o.Text, At = o.At, PersonId = o.PersonId, DoneAt = o.DoneAt, PhotographId = o.PhotographId }));
+        context.Facings.AddRange(visit.Facings.Select(f => new FacingRecord { OwnerId = visit.Id, Id = f.PositionId, Turns = f.Turns, Side = f.Side }));
         context.OutsideAnswers.AddRange(visit.OutsideAnswers.Select(a => new OutsideAnswerRecord { Id = a.Id, VisitId = visit.Id, ModelId = machine.ModelId, CheckId = a.CheckId, Answer = a.Answer, Held = a.Held, WasIt = a.WasIt, Minutes = a.Minutes, Order = a.Order, At = a.At, PersonId = a.PersonId }));
         context.SafetyEvents.AddRange(visit.SafetyEvents.Select(e => new SafetyEventRecord { Id = e.Id, VisitId = visit.Id, Order = e.Order, Kind = e.Kind, Subject = e.Subject, Typed = e.Typed, Volts = SafetyBook.Volts(e.Kind, e.Subject, e.Typed), Words = e.Words, Target = e.Target, DeviceTime = e.DeviceTime, ServerTime = e.ServerTime, PersonId = e.PersonId }));
         context.TemporaryLinks.AddRange(visit.TemporaryLinks.Select(l => new TemporaryLinkRecord
@@ -234,6 +253,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             Width = picture.Width,
             Height = picture.Height,
             Bytes = picture.Bytes,
+            Points = JsonSerializer.Serialize(p.Points, MachineFile.OneLine),
         });
         context.Places.AddRange(p.Places.Select(x => new PlaceRecord { Id = x.Id, PhotographId = p.Id, X = x.X, Y = x.Y, Number = x.Number, Name = x.Name, Note = x.Note, PositionId = x.PositionId, PinId = x.PinId }));
     }
@@ -338,6 +358,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         Require("snapshots", file.Snapshots.Select(x => x.VisitId).Concat(file.Photographs.Select(p => p.VisitId)).Concat(file.Notes.Select(n => n.VisitId)).OfType<string>(), visits, "visit");
         Require("photographs", file.Photographs.Select(p => p.SnapshotId).OfType<string>(), snapshots, "snapshot");
         Require("snapshots, photographs, notes, calls", file.Snapshots.Select(x => x.PersonId).Concat(file.Photographs.Select(p => p.PersonId)).Concat(file.Notes.Select(n => n.PersonId)).Concat(file.Visits.SelectMany(v => v.Calls).Select(c => c.PersonId)), people, "person");
+        ValidateLook(file, people, visits);
         foreach (var snapshot in file.Snapshots)
         {
             Unique($"snapshot {snapshot.Id}", snapshot.Values.Select(v => v.Code));
@@ -382,6 +403,35 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         Unique("safetyEvents", file.Visits.SelectMany(v => v.SafetyEvents).Select(a => a.Id));
         Unique("temporaryLinks", file.Visits.SelectMany(v => v.TemporaryLinks).Select(a => a.Id));
         Unique("notices", file.Visits.SelectMany(v => v.Notices).Select(a => a.Id));
+    }
+
+    private static void ValidateLook(MachineFile file, HashSet<string> people, HashSet<string> visits)
+    {
+        Unique("boardNotes", file.BoardNotes.Select(n => n.Id));
+        Require("boardNotes", file.BoardNotes.Select(n => n.PersonId), people, "person");
+        Require("boardNotes", file.BoardNotes.Select(n => n.VisitId).OfType<string>(), visits, "visit");
+        HashSet<string> positions = [.. file.Model.Positions.Select(p => p.Id)];
+        Require("boardNotes", file.BoardNotes.Select(n => n.PositionId), positions, "position");
+        Require("facings", file.Visits.SelectMany(v => v.Facings).Select(f => f.PositionId), positions, "position");
+        Require("boardNotes and observations", file.BoardNotes.Select(n => n.PhotographId).Concat(file.Visits.SelectMany(v => v.Observations).Select(o => o.PhotographId)).OfType<string>(), [.. file.Photographs.Select(p => p.Id)], "photograph");
+        foreach (var visit in file.Visits)
+        {
+            Unique($"facings of visit {visit.Id}", visit.Facings.Select(f => f.PositionId));
+            if (visit.Facings.FirstOrDefault(f => f.Turns is < 0 or > 3) is { } turned)
+            {
+                throw ProblemException.Bad($"visit {visit.Id}.facings", $"A board is turned by 0 to 3 quarters, not {turned.Turns}.");
+            }
+        }
+
+        foreach (var photograph in file.Photographs)
+        {
+            OverlayEndpoints.Check($"photograph {photograph.Id}", photograph.Points);
+        }
+
+        foreach (var type in file.BoardTypes)
+        {
+            CodeEndpoints.Check(type.Codes);
+        }
     }
 
     private static void ValidateBoard(string at, BoardType type)

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
@@ -87,11 +88,15 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             type.HeightMm,
             new DefaultTolerance(type.TolerancePercent, type.ToleranceVolts, type.ToleranceOhms),
             [.. (await Live(context.Elements, id, cancel)).Select(e => new Element(
-                e.Id, e.Kind, e.Designator, e.Purpose, e.X, e.Y, e.Rows, e.PitchMm, e.Direction, e.Pin1, e.Numbering, e.Rating, [.. pins[e.Id].Select(Pin)]))],
+                e.Id, e.Kind, e.Designator, e.Purpose, e.X, e.Y, e.Rows, e.PitchMm, e.Direction, e.Pin1, e.Numbering, e.Rating, [.. pins[e.Id].Select(Pin)])
+            {
+                Detail = JsonSerializer.Deserialize<ElementDetail>(e.Detail, MachineFile.OneLine)!,
+            })],
             await Links(id, cancel),
             await Checks(id, cancel))
         {
             Marks = JsonSerializer.Deserialize<IReadOnlyList<RecognitionMark>>(type.Marks, MachineFile.OneLine)!,
+            Codes = JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!,
         };
     }
 

@@ -23,6 +23,8 @@ public sealed class LedgerContext : DbContext
 
     public DbSet<BoardTypeRecord> BoardTypes => Set<BoardTypeRecord>();
     public DbSet<ElementRecord> Elements => Set<ElementRecord>();
+    public DbSet<FacingRecord> Facings => Set<FacingRecord>();
+    public DbSet<BoardNoteRecord> BoardNotes => Set<BoardNoteRecord>();
     public DbSet<PinRecord> Pins => Set<PinRecord>();
     public DbSet<LinkRecord> Links => Set<LinkRecord>();
     public DbSet<CheckRecord> Checks => Set<CheckRecord>();
@@ -211,6 +213,12 @@ public sealed class LedgerContext : DbContext
         modelBuilder.Entity<NoteRecord>(e =>
         {
             e.HasIndex(n => new { n.MachineId, n.At });
+            e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
+        });
+        modelBuilder.Entity<FacingRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(f => f.OwnerId);
+        modelBuilder.Entity<BoardNoteRecord>(e =>
+        {
+            e.HasIndex(n => new { n.MachineId, n.PositionId });
             e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
         });
         modelBuilder.Entity<SkippedStepRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(s => s.OwnerId);

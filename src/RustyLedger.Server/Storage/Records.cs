@@ -41,6 +41,9 @@ public sealed class BoardTypeRecord : Editable
 
     /// <summary>What the eye knows it by, as JSON.</summary>
     public string Marks { get; set; } = "[]";
+
+    /// <summary>What it shows, blinks and beeps, as JSON.</summary>
+    public string Codes { get; set; } = "[]";
 }
 
 /// <summary>Owned by a board type.</summary>
@@ -57,6 +60,9 @@ public sealed class ElementRecord : Owned
     public Corner Pin1 { get; set; }
     public Numbering Numbering { get; set; }
     public required string Rating { get; set; }
+
+    /// <summary>What things of its kind tell, as JSON.</summary>
+    public string Detail { get; set; } = "{}";
 }
 
 /// <summary>Owned by a board type or a model; <see cref="GroupId"/> is the element or the off-board part it sits on.</summary>
@@ -268,6 +274,9 @@ public enum ObservationKind
 
     /// <summary>A plug pulled; done when it is in again.</summary>
     Unplugged,
+
+    /// <summary>The boards were looked over, whatever was found.</summary>
+    LookedOver,
 }
 
 /// <summary>A line on what a machine shows or does, or on what was opened on the way.</summary>
@@ -281,6 +290,36 @@ public sealed class ObservationRecord : Editable
 
     /// <summary>When a cover was back or a plug in again.</summary>
     public DateTimeOffset? DoneAt { get; set; }
+
+    /// <summary>A picture of it; null for none.</summary>
+    public string? PhotographId { get; set; }
+}
+
+/// <summary>Owned by a visit: how a board of it is faced; the id is the position.</summary>
+public sealed class FacingRecord : Owned
+{
+    public int Turns { get; set; }
+    public BoardSide Side { get; set; }
+}
+
+/// <summary>Something pinned to a place of a board in a machine: found by the eye, odd but normal, or other on purpose.</summary>
+public sealed class BoardNoteRecord : Editable
+{
+    public required string MachineId { get; set; }
+    public required string PositionId { get; set; }
+    public string? VisitId { get; set; }
+    public BoardNoteKind Kind { get; set; }
+    public string? ElementId { get; set; }
+    public string? PinId { get; set; }
+    public double? X { get; set; }
+    public double? Y { get; set; }
+    public required string Text { get; set; }
+
+    /// <summary>Why it was made other than it should be.</summary>
+    public required string Reason { get; set; }
+    public string? PhotographId { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string PersonId { get; set; }
 }
 
 /// <summary>An answer to an outside check. Written once, never changed; the last one of a visit counts.</summary>
@@ -488,6 +527,9 @@ public sealed class PhotographRecord : Editable
     public int Width { get; set; }
     public int Height { get; set; }
     public long Bytes { get; set; }
+
+    /// <summary>Points of the board marked on it, as JSON.</summary>
+    public string Points { get; set; } = "[]";
 }
 
 /// <summary>A place tapped on a photograph: named or not, later a pin of a board type.</summary>

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
@@ -8,7 +9,7 @@ using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Visits;
 
-public sealed record ObservationView(string Id, int Version, ObservationKind Kind, string Text, DateTimeOffset At, string Person, DateTimeOffset? DoneAt);
+public sealed record ObservationView(string Id, int Version, ObservationKind Kind, string Text, DateTimeOffset At, string Person, DateTimeOffset? DoneAt, string? PhotographId);
 
 /// <summary>An outside check as asked in this visit.</summary>
 /// <param name="Why">The numbers that put it where it stands.</param>
@@ -67,17 +68,19 @@ internal static class StartEndpoints
         var (outside, minutes) = await Outside(visit, machine, context, cancel);
         var safety = await SafetyEndpoints.View(visit, machine, context, people, clock, cancel);
         var skipped = await context.SkippedSteps.AsNoTracking().Where(s => s.OwnerId == id && s.RetiredAt == null).ToDictionaryAsync(s => Enum.Parse<VisitStep>(s.Id), s => s.Reason, cancel);
+        var looked = await context.BoardNotes.AsNoTracking().Where(n => n.VisitId == id && n.RetiredAt == null).Select(n => n.Kind).ToListAsync(cancel);
         var facts = new VisitFacts(
-            observations.Count(o => o.Kind is not (ObservationKind.CoverOff or ObservationKind.Unplugged)) + photographs.Count,
+            observations.Count(o => o.Kind is not (ObservationKind.CoverOff or ObservationKind.Unplugged or ObservationKind.LookedOver)) + photographs.Count,
             build.Kind is DecisionKind.Decided or DecisionKind.NoVariants,
             build.Kind switch { DecisionKind.Decided => build.Name, DecisionKind.NoVariants => "one build only", DecisionKind.Doubtful => string.Join(" or ", build.Candidates.Select(c => c.Name)), DecisionKind.Contradicts => "the plate contradicts itself", _ => "not decided" },
             [.. toKnow.Select(p => p.Name)], outside.Count(o => o.Answer is not null), outside.Count, outside.Exists(o => o.WasIt), safety.State,
-            safety.LifeSafety.Length > 0, safety.Notices.Any(n => n.BackAt is null));
+            safety.LifeSafety.Length > 0, safety.Notices.Any(n => n.BackAt is null),
+            looked.Count(k => k.IsFound()), observations.Exists(o => o.Kind == ObservationKind.LookedOver));
         return new VisitStart(
             id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, machine.Model.Id, machine.Model.Name, visit.Complaint, visit.EndedAt is not null, visit.Version,
             await context.Rounds.Where(r => r.VisitId == id).OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefaultAsync(cancel),
             VisitSteps.Of(facts, skipped),
-            [.. observations.Select(o => new ObservationView(o.Id, o.Version, o.Kind, o.Text, o.At, people.GetValueOrDefault(o.PersonId, "somebody"), o.DoneAt))],
+            [.. observations.Select(o => new ObservationView(o.Id, o.Version, o.Kind, o.Text, o.At, people.GetValueOrDefault(o.PersonId, "somebody"), o.DoneAt, o.PhotographId))],
             photographs, build, [.. machine.Model.Positions.Select(p => new PositionInVisit(p.Id, p.Name, !toKnow.Contains(p), Fitted(p, machine)))], outside, minutes, safety,
             await GoingLive(visit, observations, safety, context, cancel));
     }

@@ -1,5 +1,8 @@
 import { BrowserRouter, Link, Navigate, Route, Routes, useLocation } from 'react-router';
 import { BoardPage } from './boards/BoardPage';
+import { LayoutPage } from './boards/LayoutPage';
+import { CodesPage } from './codes/CodesPage';
+import { LookPage } from './visits/LookPage';
 import { TerminalImportPage } from './boards/TerminalImportPage';
 import { ComparePage } from './boards/ComparePage';
 import { TablesPage } from './boards/TablesPage';
@@ -48,14 +51,17 @@ function Book() {
       <Route path="/machines/:tag" element={<MachinePage />} />
       <Route path="/machines/:tag/boards/:positionId" element={<BoardPage />} />
       <Route path="/machines/:tag/boards/:positionId/terminals" element={<TerminalImportPage />} />
+      <Route path="/machines/:tag/boards/:positionId/codes" element={<CodesPage />} />
       <Route path="/machines/:tag/photographs" element={<PhotographsPage />} />
       <Route path="/machines/:tag/settings" element={<SettingsPage />} />
       <Route path="/photographs/:photographId" element={<PhotographPage />} />
       <Route path="/board-types/:boardTypeId" element={<TablesPage />} />
+      <Route path="/board-types/:boardTypeId/layout" element={<LayoutPage />} />
       <Route path="/board-types/:boardTypeId/compare/:otherId" element={<ComparePage />} />
       <Route path="/visits/:visitId" element={<VisitPage />} />
       <Route path="/visits/:visitId/arrive" element={<ArrivePage />} />
       <Route path="/visits/:visitId/safe" element={<SafePage />} />
+      <Route path="/visits/:visitId/look" element={<LookPage />} />
       <Route path="/visits/:visitId/boards/:positionId" element={<RecognisePage />} />
       <Route path="/shop" element={<ShopPage />} />
       <Route path="/models/:modelId" element={<ModelPage />} />

@@ -13,7 +13,7 @@ public sealed class FacingTests
     /// </summary>
     [Fact]
     public void Words_count_to_the_pixel_that_was_drawn() =>
-        Gen.Select(Gen.Int[1, 3], Gen.Int[1, 9], Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Numbering>(), Gen.Int[0, 7]).Sample((rows, perRow, direction, corner, numbering, facingIndex) =>
+        Gen.Select(Gen.Int[1, 3], Gen.Int[1, 9], Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Numbering>(), Gen.Int[0, 11]).Sample((rows, perRow, direction, corner, numbering, facingIndex) =>
         {
             var facing = Facing.All[facingIndex];
             var element = Connector(rows, perRow, direction, corner, numbering);
@@ -41,6 +41,78 @@ public sealed class FacingTests
                 Assert.InRange(Math.Abs((py * Scale) - line), 0, 1);
             }
         });
+
+    /// <summary>The same for what jumpers, switches and trimmers say: the picture is turned, then looked at.</summary>
+    [Fact]
+    public void Left_right_and_clockwise_are_as_in_the_picture() =>
+        Gen.Select(Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Toward>(), Gen.Int[0, 11]).Sample((direction, corner, on, facingIndex) =>
+        {
+            var facing = Facing.All[facingIndex];
+            var jumper = Connector(1, 3, direction, corner, Numbering.RowByRow) with { Kind = ElementKind.Jumper, Detail = new ElementDetail { Positions = [new("1-2", "slow"), new("2-3", "fast"), new("off", "none")] } };
+            var pairs = ElementWords.Positions(jumper, facing);
+            Assert.Equal($"the {Way(Shown(facing, jumper.PlaceOf(jumper.Pins[1]), jumper.PlaceOf(jumper.Pins[0]))).Pair} pair", pairs[0].Where);
+            Assert.Equal($"the {Way(Shown(facing, jumper.PlaceOf(jumper.Pins[1]), jumper.PlaceOf(jumper.Pins[2]))).Pair} pair", pairs[1].Where);
+            Assert.Equal("", pairs[2].Where);
+
+            var bank = Connector(1, 4, direction, corner, Numbering.RowByRow) with { Kind = ElementKind.SwitchBank, Detail = new ElementDetail { OnToward = on, Positions = [new("3 on", "fast"), new("3 off", "slow")] } };
+            var (x, y) = bank.PlaceOf(bank.Pins[2]);
+            var (right, down) = on switch { Toward.Up => (0, -1), Toward.Down => (0, 1), Toward.Left => (-1, 0), _ => (1, 0) };
+            var slides = ElementWords.Positions(bank, facing);
+            var place = PositionWords.Of(bank, bank.Pins[2], facing);
+            Assert.Equal($"{place}, slid {Way(Shown(facing, (x, y), (x + right, y + down))).Slid}", slides[0].Where);
+            Assert.Equal($"{place}, slid {Way(Shown(facing, (x, y), (x - right, y - down))).Slid}", slides[1].Where);
+            Assert.Equal($"1 is {PositionWords.Of(bank, bank.Pins[0], facing)}", Assert.Single(ElementWords.Of(bank, facing), l => l.Name == "counted").Text);
+
+            // Twelve, three and six o'clock: in that order they go round clockwise, or they do not.
+            var (twelve, three, six) = (Shown(facing, (20, 20), (20, 17)), Shown(facing, (20, 20), (23, 20)), Shown(facing, (20, 20), (20, 23)));
+            var clockwise = (three.X - twelve.X) * (six.Y - twelve.Y) - ((three.Y - twelve.Y) * (six.X - twelve.X)) > 0;
+            Assert.Equal(clockwise ? "clockwise" : "anticlockwise", ElementWords.Turn(Turning.Clockwise, facing));
+            Assert.Equal(clockwise ? "anticlockwise" : "clockwise", ElementWords.Turn(Turning.Anticlockwise, facing));
+        });
+
+    [Fact]
+    public void What_is_seen_is_taken_back_to_the_component_side() =>
+        Gen.Select(Gen.Int[0, 11], Gen.Int[0, 11], Gen.Double[0, 60], Gen.Double[0, 50]).Sample((i, j, x, y) =>
+        {
+            var (facing, wanted) = (Facing.All[i], Facing.All[j]);
+            var (seenX, seenY) = facing.Place(x, y, 60, 50);
+            var (backX, backY) = facing.Back(seenX, seenY, 60, 50);
+            Assert.Equal((x, y), (backX, backY), Near);
+
+            // A picture that shows the board in one way, changed as To says, shows it in the other.
+            var (width, height) = facing.Size(60.0, 50.0);
+            var change = facing.To(wanted);
+            Assert.Equal(wanted.Place(x, y, 60, 50), change.Place(seenX, seenY, width, height), Near);
+        });
+
+    [Fact]
+    public void A_relay_tells_where_its_coil_is()
+    {
+        var relay = Connector(1, 3, Direction.Across, Corner.TopLeft, Numbering.RowByRow) with { Kind = ElementKind.Relay, Detail = new ElementDetail { Switches = "the pump", Coil = "1, 3", Contacts = "2, NC" } };
+        Assert.Equal(
+            [new("switches", "the pump"), new("coil", "1, third from the left; 3, first from the left"), new("contacts", "2, second from the left; NC")],
+            ElementWords.Of(relay, new Facing(0, BoardSide.Solder)));
+    }
+
+    private static bool Near((double X, double Y) one, (double X, double Y) other) => double.Hypot(one.X - other.X, one.Y - other.Y) < 1e-9;
+
+    /// <summary>Where a second place lies from a first in the mirrored and turned picture.</summary>
+    private static (int X, int Y) Shown(Facing facing, (decimal X, decimal Y) from, (decimal X, decimal Y) to)
+    {
+        var picture = new int[50 * Scale, 60 * Scale];
+        picture[(int)(from.Y * Scale), (int)(from.X * Scale)] = 1;
+        picture[(int)(to.Y * Scale), (int)(to.X * Scale)] = 2;
+        picture = facing.Mirrored ? Mirror(picture) : picture;
+        for (var i = 0; i < facing.Turns; i++)
+        {
+            picture = TurnRight(picture);
+        }
+
+        var (one, two) = (Find(picture, 1), Find(picture, 2));
+        return (two.Column - one.Column, two.Line - one.Line);
+    }
+
+    private static (string Pair, string Slid) Way((int X, int Y) step) => step switch { (0, < 0) => ("upper", "up"), (0, > 0) => ("lower", "down"), ( < 0, 0) => ("left", "left"), _ => ("right", "right") };
 
     [Fact]
     public void The_sixth_pin_of_two_rows_is_third_in_the_lower_row() =>

@@ -17,9 +17,77 @@ namespace RustyLedger.Server.Storage.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.BoardNoteRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ElementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MachineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PhotographId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PinId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PositionId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("X")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("Y")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "PositionId");
+
+                    b.ToTable("BoardNotes");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.BoardTypeRecord", b =>
                 {
                     b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Codes")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<decimal>("HeightMm")
@@ -197,6 +265,10 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Detail")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Direction")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -246,6 +318,36 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasKey("OwnerId", "Id");
 
                     b.ToTable("Elements");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.FacingRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Side")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Turns")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Facings");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.FaultRecord", b =>
@@ -641,6 +743,9 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("PhotographId")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("RetiredAt")
                         .HasColumnType("INTEGER");
 
@@ -849,6 +954,10 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Points")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -1650,9 +1759,27 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Visits");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.BoardNoteRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.ElementRecord", b =>
                 {
                     b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.FacingRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
                         .WithMany()
                         .HasForeignKey("OwnerId")
                         .OnDelete(DeleteBehavior.Cascade)

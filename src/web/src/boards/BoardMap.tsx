@@ -1,31 +1,102 @@
-import type { BoardMap as Map, ElementOnMap, PinOnMap } from '../api/generated';
-import { type MarkKind, MarkShape, markColour, markWords } from '../ui/Mark';
+import { memo } from 'react';
+import type { BoardMap as Map, BoardNoteView, Corner, ElementOnMap, PinOnMap } from '../api/generated';
+import type { MarkKind } from '../ui/Mark';
+import { PanZoom } from '../ui/PanZoom';
+import { ElementShape } from './ElementShape';
+import { NoteFlag } from './NoteFlag';
+import { PinShape } from './PinShape';
 
-interface BoardMapProps {
-  map: Map;
+export interface OnBoard {
   /** Pins under a probe or chosen, by id. */
   red?: string | undefined;
   black?: string | undefined;
   marks?: ReadonlyMap<string, MarkKind>;
+  /** An element that is chosen as a whole. */
+  chosen?: string | undefined;
+  onPick?: (pin: PinOnMap) => void;
+  onPickElement?: (element: ElementOnMap) => void;
+  onPickNote?: (note: BoardNoteView) => void;
+  /** Gives the board's corners to choose from too. */
+  onPickCorner?: (corner: Corner) => void;
+}
+
+interface BoardMapProps extends OnBoard {
+  map: Map;
   /** Shows the part around the red pin instead of the whole board. */
   zoomed?: boolean;
-  onPick?: (pin: PinOnMap) => void;
+  /** A tap on the bare board, in millimetres as faced. */
+  onTap?: (x: number, y: number) => void;
   className?: string;
 }
 
-/** The board to scale, from Core's places: outline, connectors, every pin; the square pin is pin 1. */
-export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: BoardMapProps) {
-  const view = viewOf(map, zoomed ? map.pins.find((p) => p.id === red) : undefined);
-  const letter = view.width / 26;
-  const radius = map.pitchMm * 0.34;
+const edge = 2;
+
+/** The board to scale, from Core's places: outline, every element and pin; the square pin is pin 1. */
+export function BoardMap({ map, zoomed, onTap, className = '', ...on }: BoardMapProps) {
+  const around = zoomed ? map.pins.find((p) => p.id === on.red) : undefined;
+  const label = `${map.boardName} ${map.facingWords}`;
+  if (around) {
+    const view = viewAround(map, around);
+    return (
+      <svg
+        viewBox={`${view.x} ${view.y} ${view.width} ${view.height}`}
+        className={className}
+        role="group"
+        aria-label={label}
+        data-testid="board-map"
+      >
+        <Drawn map={map} letter={view.width / 26} {...on} />
+      </svg>
+    );
+  }
   return (
-    <svg
-      viewBox={`${view.x} ${view.y} ${view.width} ${view.height}`}
+    <PanZoom
+      key={`${map.positionId}${map.width}`}
+      width={map.width}
+      height={map.height}
+      edge={edge}
+      label={label}
+      testId="board-map"
       className={className}
-      role="group"
-      aria-label={`${map.boardName} ${map.facingWords}`}
-      data-testid="board-map"
+      onTap={onTap}
     >
+      <Drawn map={map} letter={(map.width + 2 * edge) / 30} {...on} />
+    </PanZoom>
+  );
+}
+
+const small = new Set<ElementOnMap['kind']>(['indicator', 'testPoint', 'trimmer', 'component', 'jumper', 'switchBank']);
+
+/** Apart from the view, so that panning and zooming draw nothing anew. */
+const Drawn = memo(function Drawn({
+  map,
+  letter,
+  red,
+  black,
+  marks,
+  chosen,
+  onPick,
+  onPickElement,
+  onPickNote,
+  onPickCorner,
+}: OnBoard & { map: Map; letter: number }) {
+  const radius = map.pitchMm * 0.34;
+  const press = (act: (() => void) | undefined, name: string) =>
+    act && {
+      role: 'button',
+      tabIndex: 0,
+      'aria-label': name,
+      className: 'cursor-pointer',
+      onClick: act,
+      onKeyDown: (event: React.KeyboardEvent) => {
+        if (event.key === 'Enter' || event.key === ' ') {
+          event.preventDefault();
+          act();
+        }
+      },
+    };
+  return (
+    <>
       <rect
         x={0}
         y={0}
@@ -35,29 +106,31 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
         strokeWidth={letter / 6}
       />
       {map.elements.map((element) => {
-        const below = element.y < letter * 2;
-        const words = fitted(
-          element.rating || element.purpose,
-          roomRightOf(element, map) / letter - element.designator.length * 0.62,
-        );
+        const size = small.has(element.kind) ? letter * 0.8 : letter;
+        const below = element.y < size * 2;
+        const words = small.has(element.kind)
+          ? ''
+          : fitted(
+              element.rating || element.purpose,
+              roomRightOf(element, map) / letter - element.designator.length * 0.62,
+            );
         return (
-          <g key={element.id}>
-            <rect
-              x={element.x}
-              y={element.y}
-              width={element.width}
-              height={element.height}
-              className="fill-none stroke-ink"
-              strokeWidth={letter / 9}
-            />
+          <g
+            key={element.id}
+            {...press(
+              onPickElement && (() => onPickElement(element)),
+              [element.designator, element.purpose].filter(Boolean).join(', '),
+            )}
+          >
+            <ElementShape element={element} line={letter / 9} chosen={element.id === chosen} />
             <text
               x={element.x}
-              y={below ? element.y + element.height + letter : element.y - letter / 2.6}
-              fontSize={letter}
+              y={below ? element.y + element.height + size : element.y - size / 2.6}
+              fontSize={size}
               className="fill-ink font-bold"
             >
               {element.designator}
-              <tspan className="fill-ink-2 font-normal" dx={letter / 2} fontSize={letter * 0.9}>
+              <tspan className="fill-ink-2 font-normal" dx={size / 2} fontSize={size * 0.9}>
                 {words}
               </tspan>
             </text>
@@ -68,15 +141,32 @@ export function BoardMap({ map, red, black, marks, zoomed, onPick, className }: 
         <PinShape
           key={pin.id}
           pin={pin}
+          x={pin.x}
+          y={pin.y}
           radius={radius}
           role={pin.id === red ? 'red' : pin.id === black ? 'black' : undefined}
           mark={marks?.get(pin.id)}
           onPick={onPick}
         />
       ))}
-    </svg>
+      {map.notes
+        .filter((n) => n.x !== null && n.y !== null)
+        .map((note) => (
+          <g key={note.id} {...press(onPickNote && (() => onPickNote(note)), `${note.words} at ${note.where}`)}>
+            <NoteFlag note={note} x={note.x ?? 0} y={note.y ?? 0} size={letter} />
+          </g>
+        ))}
+      {onPickCorner &&
+        map.corners.map(({ corner, x, y }) => (
+          <g key={corner} {...press(() => onPickCorner(corner), `corner, ${cornerWords(corner)}`)}>
+            <circle cx={x} cy={y} r={letter * 0.7} className="fill-rust-wash stroke-rust" strokeWidth={letter / 8} />
+          </g>
+        ))}
+    </>
   );
-}
+});
+
+const cornerWords = (corner: Corner) => corner.replace(/([A-Z])/g, ' $1').toLowerCase();
 
 /** Millimetres to the next element in the line, or to the edge of the board. */
 function roomRightOf(element: ElementOnMap, map: Map): number {
@@ -90,82 +180,10 @@ function fitted(text: string, room: number): string {
   return text.length <= signs ? text : signs < 5 ? '' : `${text.slice(0, signs - 1).trimEnd()}…`;
 }
 
-function viewOf(map: Map, around: PinOnMap | undefined) {
-  const edge = 2;
-  if (!around) {
-    return { x: -edge, y: -edge, width: map.width + 2 * edge, height: map.height + 2 * edge };
-  }
+function viewAround(map: Map, around: PinOnMap) {
   const width = Math.min(map.width, Math.max(map.pitchMm * 11, map.width * 0.6));
   const height = Math.min(map.height, width * 1.1);
   const clamp = (middle: number, size: number, of: number) =>
     Math.max(-edge, Math.min(middle - size / 2, of - size + edge));
   return { x: clamp(around.x, width, map.width), y: clamp(around.y, height, map.height), width, height };
-}
-
-interface PinShapeProps {
-  pin: PinOnMap;
-  radius: number;
-  role: 'red' | 'black' | undefined;
-  mark: MarkKind | undefined;
-  onPick: ((pin: PinOnMap) => void) | undefined;
-}
-
-function PinShape({ pin, radius, role, mark, onPick }: PinShapeProps) {
-  const name = `${pin.printed}, ${pin.words}${mark ? `, ${markWords(mark)}` : ''}${role === 'red' ? ', red probe' : role === 'black' ? ', black probe' : ''}`;
-  const shape = pin.isFirst ? (
-    <rect
-      x={-radius}
-      y={-radius}
-      width={2 * radius}
-      height={2 * radius}
-      className="fill-paper stroke-ink-2"
-      strokeWidth={radius / 6}
-    />
-  ) : (
-    <circle r={radius} className="fill-paper stroke-ink-2" strokeWidth={radius / 6} />
-  );
-  const drawn = (
-    <g transform={`translate(${pin.x} ${pin.y})`} data-pin={pin.printed} data-words={pin.words}>
-      {shape}
-      {mark && (
-        <g transform={`scale(${radius * 0.72})`} className={markColour(mark)}>
-          <MarkShape kind={mark} />
-        </g>
-      )}
-      {role === 'red' && <circle r={radius * 1.75} className="fill-none stroke-rust" strokeWidth={radius / 2.6} />}
-      {role === 'black' && (
-        <circle
-          r={radius * 1.5}
-          className="fill-none stroke-ink"
-          strokeWidth={radius / 3}
-          strokeDasharray={`${radius / 2} ${radius / 3}`}
-        />
-      )}
-      <circle r={radius * 1.3} fill="transparent" />
-    </g>
-  );
-  if (!onPick) {
-    return (
-      <g role="img" aria-label={name}>
-        {drawn}
-      </g>
-    );
-  }
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={name}
-      className="cursor-pointer"
-      onClick={() => onPick(pin)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault();
-          onPick(pin);
-        }
-      }}
-    >
-      {drawn}
-    </g>
-  );
 }

@@ -1,26 +1,38 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
-import { listPinReadings, type BoardMap as Map, type PinOnMap } from '../api/generated';
+import { Link, useParams, useSearchParams } from 'react-router';
+import {
+  listPinReadings,
+  type BoardMap as Map,
+  type BoardNoteView,
+  type ElementOnMap,
+  type PinOnMap,
+} from '../api/generated';
 import { ask } from '../api/ledger';
 import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
 import { Wire } from '../ui/Wire';
+import { BoardPhotograph } from '../photographs/BoardPhotograph';
 import { BoardMap } from './BoardMap';
+import { ElementLeaf } from './ElementLeaf';
+import { EyeFound } from './EyeFound';
 import { useFacing } from './facing';
 import { FacingKeys } from './FacingKeys';
+import { Notes } from './Notes';
 import { PinEditor } from './PinEditor';
+import { type PlaceOnBoard, wholeBoard } from './place';
 import { useBoardMap } from './useBoardMap';
 
-/** One board in its position: the map as faced, its terminals, and the lines of each pin. */
+/** One board in its position: map or photograph as faced, its terminals, and the lines of what is chosen. */
 export function BoardPage() {
   const { tag = '', positionId = '' } = useParams();
-  const { facing, turn, mirror } = useFacing();
-  const map = useBoardMap(tag, positionId, facing);
-  const [chosen, setChosen] = useState<string>();
-  if (!map.data) {
+  const [params, setParams] = useSearchParams();
+  const facing = useFacing(tag, positionId);
+  const map = useBoardMap(tag, positionId, facing.facing);
+  const [place, setPlace] = useState<PlaceOnBoard>(wholeBoard);
+  if (!map.data || !facing.facing) {
     return (
       <Frame tag={tag} title="Board">
         {map.isPending ? (
@@ -32,40 +44,94 @@ export function BoardPage() {
     );
   }
   const board = map.data;
-  const pin = board.pins.find((p) => p.id === chosen);
+  const pin = board.pins.find((p) => p.id === place.pinId);
+  const element = pin ? undefined : board.elements.find((e) => e.id === place.elementId);
+  const onPhotograph = params.get('on') === 'photograph';
+  const choosePin = (id: string) => {
+    const chosen = board.pins.find((p) => p.id === id);
+    if (chosen) {
+      setPlace({ elementId: chosen.elementId, pinId: id, words: chosen.printed });
+    }
+  };
+  const on = {
+    red: place.pinId ?? '',
+    chosen: element?.id,
+    onPick: (p: PinOnMap) => choosePin(p.id),
+    onPickElement: (e: ElementOnMap) => setPlace({ elementId: e.id, words: e.designator }),
+    onPickNote: (n: BoardNoteView) =>
+      setPlace({
+        ...(n.elementId ? { elementId: n.elementId } : { x: n.x ?? 0, y: n.y ?? 0 }),
+        ...(n.pinId ? { pinId: n.pinId } : {}),
+        words: n.where,
+      }),
+    onTapPlace: (x: number, y: number) => setPlace({ x, y, words: 'this place' }),
+  };
   return (
     <Frame
       tag={tag}
       title={`${board.positionName}, ${board.boardName}`}
       place={`${board.partNumber} rev ${board.revision}`}
       leaf={
-        pin ? (
-          <PinLeaf key={pin.id} pin={pin} board={board} />
-        ) : (
-          <p className="text-ink-2">Choose a pin, on the map or in the list, to see its lines.</p>
-        )
+        <>
+          {pin && <PinLeaf key={pin.id} pin={pin} board={board} />}
+          {element && <ElementLeaf key={element.id} element={element} board={board} />}
+          <EyeFound board={board} facing={facing.facing} place={place} whole={() => setPlace(wholeBoard)} />
+          <Notes board={board} pinId={place.pinId} elementId={place.elementId} />
+          {pin && (
+            <>
+              <PinEditor pin={pin} boardTypeId={board.boardTypeId} />
+              <History kind="Pin" recordId={`${board.boardTypeId}/${pin.elementId}/${pin.id}`} />
+            </>
+          )}
+        </>
       }
     >
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2 border-b border-rule-2 pb-2">
         <h2 className="title grow">
           {board.positionName}, {board.facingWords}
         </h2>
-        <FacingKeys turn={turn} mirror={mirror} />
-        <Link to={`/machines/${encodeURIComponent(tag)}`} className="link">
-          Back to {tag}
-        </Link>
+        <FacingKeys {...facing} />
       </div>
-      <div className="flex flex-col gap-6 py-3 min-[900px]:flex-row">
-        <figure className="min-w-0 min-[900px]:w-[46%]">
-          <BoardMap map={board} red={chosen ?? ''} onPick={(p) => setChosen(p.id)} className="max-h-[640px] w-full" />
-          <figcaption className="mt-1 text-[14px] text-ink-2">
-            {board.width} × {board.height} mm, to scale. The square pin is pin 1.
-          </figcaption>
-        </figure>
-        <div className="min-w-0 grow">
-          <Terminals board={board} chosen={chosen} choose={setChosen} tag={tag} />
+      <nav aria-label="This board" className="flex flex-wrap gap-x-5 text-[14px]">
+        {(['map', 'photograph'] as const).map((view) => (
+          <button
+            key={view}
+            type="button"
+            aria-pressed={onPhotograph === (view === 'photograph')}
+            className={`min-h-[36px] cursor-pointer border-b-[3px] max-[899px]:min-h-[44px] ${onPhotograph === (view === 'photograph') ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
+            onClick={() => setParams(view === 'map' ? {} : { on: view }, { replace: true })}
+          >
+            {view === 'map' ? 'Map' : 'Photograph'}
+          </button>
+        ))}
+        <span className="grow" />
+        {(
+          [
+            [`/machines/${encodeURIComponent(tag)}/boards/${positionId}/codes`, 'Codes'],
+            [`/board-types/${board.boardTypeId}/layout`, 'Lay it out'],
+            [`/machines/${encodeURIComponent(tag)}`, `Back to ${tag}`],
+          ] as const
+        ).map(([to, words]) => (
+          <Link key={to} to={to} className="link inline-flex min-h-[36px] items-center max-[899px]:min-h-[44px]">
+            {words}
+          </Link>
+        ))}
+      </nav>
+      {onPhotograph ? (
+        <BoardPhotograph board={board} facing={facing.facing} on={on} place={place} />
+      ) : (
+        <div className="flex flex-col gap-6 py-3 min-[900px]:flex-row">
+          <figure className="min-w-0 min-[900px]:w-[52%]">
+            <BoardMap map={board} {...on} onTap={on.onTapPlace} className="max-h-[600px] w-full" />
+            <figcaption className="mt-1 text-[14px] text-ink-2">
+              {board.width} × {board.height} mm, to scale. The square pin is pin 1.
+            </figcaption>
+          </figure>
+          <div className="min-w-0 grow">
+            <Terminals board={board} chosen={place.pinId} choose={choosePin} tag={tag} />
+          </div>
         </div>
-      </div>
+      )}
     </Frame>
   );
 }
@@ -181,8 +247,6 @@ function PinLeaf({ pin, board }: { pin: PinOnMap; board: Map }) {
         ))}
       <p className="mt-3 text-[14px] text-ink-2">From {pin.origin}.</p>
       <PinReadings pin={pin} board={board} />
-      <PinEditor pin={pin} boardTypeId={board.boardTypeId} />
-      <History kind="Pin" recordId={`${board.boardTypeId}/${pin.elementId}/${pin.id}`} />
     </>
   );
 }

@@ -1,11 +1,20 @@
 import { useEffect } from 'react';
+import type { BoardSide } from '../api/generated';
 import { Key } from '../ui/Key';
+import { type Facing, sideWords } from './facing';
 
-/** Turn and mirror, by button or by key; letters alone belong to typing readings. */
-export function FacingKeys({ turn, mirror }: { turn: () => void; mirror: () => void }) {
+interface FacingKeysProps {
+  facing: Facing | undefined;
+  face: (next: Facing) => void;
+  turn: () => void;
+  otherSide: () => void;
+}
+
+/** As one faces the board: turned, upside down, from which side; by button or by key, since letters alone belong to typing readings. */
+export function FacingKeys({ facing, face, turn, otherSide }: FacingKeysProps) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const act = event.altKey ? { r: turn, m: mirror }[event.key.toLowerCase()] : undefined;
+      const act = event.altKey ? { r: turn, m: otherSide }[event.key.toLowerCase()] : undefined;
       if (act) {
         event.preventDefault();
         act();
@@ -15,13 +24,33 @@ export function FacingKeys({ turn, mirror }: { turn: () => void; mirror: () => v
     return () => window.removeEventListener('keydown', onKey);
   });
   return (
-    <span className="inline-flex gap-2 text-[14px]">
+    <span role="group" aria-label="As you face it" className="inline-flex flex-wrap gap-2 text-[14px]">
       <button type="button" className="quiet px-2" onClick={turn}>
         Turn <Key>Alt R</Key>
       </button>
-      <button type="button" className="quiet px-2" onClick={mirror}>
-        Mirror <Key>Alt M</Key>
+      <button
+        type="button"
+        className={`quiet px-2 ${facing?.turns === 2 ? 'border-ink font-bold' : ''}`}
+        aria-pressed={facing?.turns === 2}
+        onClick={() => facing && face({ ...facing, turns: facing.turns === 2 ? 0 : 2 })}
+      >
+        Upside down
       </button>
+      <label className="inline-flex items-center gap-1">
+        <span className="sr-only">Side</span>
+        <select
+          className="field w-auto px-1"
+          value={facing?.side ?? 'component'}
+          onChange={(event) => facing && face({ ...facing, side: event.target.value as BoardSide })}
+        >
+          {Object.entries(sideWords).map(([side, words]) => (
+            <option key={side} value={side}>
+              {words}
+            </option>
+          ))}
+        </select>
+        <Key>Alt M</Key>
+      </label>
     </span>
   );
 }

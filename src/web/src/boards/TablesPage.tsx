@@ -14,6 +14,8 @@ import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
+import { CodeList } from '../codes/CodeList';
+import { elementWords } from './ElementLeaf';
 import { Marks } from './Marks';
 import { Grid, type GridColumn } from '../ui/Grid';
 import { Key } from '../ui/Key';
@@ -31,7 +33,7 @@ const columnsOf: Record<LayoutRowKind, GridColumn[]> = {
   ],
   element: [
     { id: 'designator', label: 'Element', className: 'font-mono font-bold' },
-    { id: 'kind', label: 'Kind', choices: ['connector', 'fuse'] },
+    { id: 'kind', label: 'Kind', choices: Object.values(elementWords).map((w) => w.replace(/-to-board/, '')) },
     { id: 'purpose', label: 'What it is for', className: 'w-[28%]' },
     { id: 'rating', label: 'Rating', className: 'font-mono' },
     { id: 'x', label: 'x, mm', className: 'font-mono text-right' },
@@ -166,6 +168,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
         Type to replace, <Key>Enter</Key> to change, <Key>Ctrl D</Key> fills a block down, blocks copy to and from a
         spreadsheet, <Key>Shift Delete</Key> takes rows away.
       </p>
+      <CodeList boardTypeId={tables.boardTypeId} />
       <Marks boardTypeId={tables.boardTypeId} />
       <Revisions tables={tables} />
       <History kind="BoardType" recordId={tables.boardTypeId} within />
@@ -224,9 +227,17 @@ function Adder({ kind, tables, add }: AdderProps) {
   return (
     <div className="flex flex-wrap items-center gap-3 py-2 text-[14px]">
       {kind === 'element' && (
-        <button type="button" className="quiet" onClick={() => add([row({})])}>
-          Add a connector or fuse
-        </button>
+        <>
+          <button type="button" className="quiet" onClick={() => add([row({})])}>
+            Add a connector
+          </button>
+          <Link
+            className="link inline-flex min-h-[36px] items-center max-[899px]:min-h-[44px]"
+            to={`/board-types/${tables.boardTypeId}/layout`}
+          >
+            Lay it out: lamps, jumpers, trimmers, relays and the rest
+          </Link>
+        </>
       )}
       {kind === 'pin' && elements.length > 0 && (
         <>

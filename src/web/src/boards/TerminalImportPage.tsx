@@ -30,7 +30,7 @@ const outcomeMarks = { added: 'here', changed: 'marginal', same: 'within', refus
 /** A terminal list from a spreadsheet: how each row was understood, before anything is written. */
 export function TerminalImportPage() {
   const { tag = '', positionId = '' } = useParams();
-  const map = useBoardMap(tag, positionId, { turns: 0, mirrored: false });
+  const map = useBoardMap(tag, positionId, { turns: 0, side: 'component' });
   const boardTypeId = map.data?.boardTypeId ?? '';
   const [file, setFile] = useState<Blob | null>(null);
   const queries = useQueryClient();

@@ -1,24 +1,58 @@
-import { useState } from 'react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { faceBoard, getFacings, type BoardSide, type FacedBoards } from '../api/generated';
+import { ask } from '../api/ledger';
 
-/** How the technician faces the board: quarter turns and whether it is seen from the wire side. */
+/** How the technician faces the board: quarter turns, and which side is seen. */
 export interface Facing {
   turns: number;
-  mirrored: boolean;
+  side: BoardSide;
 }
 
-/** Remembered on the device, since the technician does not turn round between pages. */
-export function useFacing() {
-  const [facing, setFacing] = useState<Facing>(() => {
-    const [turns, mirrored] = (localStorage.getItem('facing') ?? '0,').split(',');
-    return { turns: Number(turns) % 4 || 0, mirrored: mirrored === 'mirrored' };
-  });
+const sides: BoardSide[] = ['component', 'solder', 'wire'];
+
+export const sideWords: Record<BoardSide, string> = {
+  component: 'Component side',
+  solder: 'Solder side',
+  wire: 'Wire side',
+};
+
+/** Without a visit the device remembers, since the technician does not turn round between pages. */
+function onDevice(): Facing {
+  const [turns, side] = (localStorage.getItem('facing') ?? '').split(',');
+  return { turns: Number(turns) % 4 || 0, side: sides.find((s) => s === side) ?? 'component' };
+}
+
+/**
+ * How a board is faced: as its visit remembers it, each position for itself. Map, photograph and words all follow it.
+ * Undefined until the ledger has said how it was left.
+ */
+export function useFacing(machine: string, positionId: string | undefined) {
+  const queries = useQueryClient();
+  const key = ['facings', machine];
+  const faced = useQuery({ queryKey: key, queryFn: () => ask(getFacings({ path: { machineId: machine } })) });
+  const known = faced.data?.boards.find((b) => b.positionId === positionId);
+  const facing: Facing | undefined = known
+    ? { turns: known.turns, side: known.side }
+    : faced.isPending
+      ? undefined
+      : onDevice();
   const face = (next: Facing) => {
-    localStorage.setItem('facing', `${next.turns},${next.mirrored ? 'mirrored' : ''}`);
-    setFacing(next);
+    if (!positionId) {
+      return;
+    }
+    localStorage.setItem('facing', `${next.turns},${next.side}`);
+    queries.setQueryData<FacedBoards>(key, (was) => ({
+      visitId: was?.visitId ?? null,
+      boards: [...(was?.boards ?? []).filter((b) => b.positionId !== positionId), { positionId, ...next }],
+    }));
+    // Turning the board must not wait for a signal; the device remembers too.
+    void ask(faceBoard({ path: { machineId: machine, positionId }, body: next })).catch(() => undefined);
   };
+  const at = facing ?? onDevice();
   return {
     facing,
-    turn: () => face({ ...facing, turns: (facing.turns + 1) % 4 }),
-    mirror: () => face({ ...facing, mirrored: !facing.mirrored }),
+    face,
+    turn: () => face({ ...at, turns: (at.turns + 1) % 4 }),
+    otherSide: () => face({ ...at, side: sides[(sides.indexOf(at.side) + 1) % sides.length] ?? 'component' }),
   };
 }

@@ -4,11 +4,11 @@ import { ask } from '../api/ledger';
 import type { Facing } from './facing';
 
 /** The map of one position as faced; the last one stays in sight while the next is fetched. */
-export function useBoardMap(machineId: string, positionId: string | undefined, { turns, mirrored }: Facing) {
+export function useBoardMap(machineId: string, positionId: string | undefined, facing: Facing | undefined) {
   return useQuery({
-    queryKey: ['map', machineId, positionId, turns, mirrored],
-    queryFn: () => ask(getBoardMap({ path: { machineId, positionId: positionId ?? '' }, query: { turns, mirrored } })),
-    enabled: positionId !== undefined,
+    queryKey: ['map', machineId, positionId, facing?.turns, facing?.side],
+    queryFn: () => ask(getBoardMap({ path: { machineId, positionId: positionId ?? '' }, query: { ...facing } })),
+    enabled: positionId !== undefined && facing !== undefined,
     placeholderData: keepPreviousData,
     staleTime: 10_000,
   });

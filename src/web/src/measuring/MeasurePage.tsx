@@ -5,6 +5,9 @@ import { openFault, type PinOnMap, type RoundView, type RowView, type VisitStart
 import { ask, type Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { BoardMap } from '../boards/BoardMap';
+import { NearNotes } from '../boards/NearNotes';
+import { useOverlay } from '../photographs/BoardPhotograph';
+import { PhotoMap } from '../photographs/PhotoMap';
 import { useFacing } from '../boards/facing';
 import { FacingKeys } from '../boards/FacingKeys';
 import { useBoardMap } from '../boards/useBoardMap';
@@ -64,8 +67,8 @@ function Measuring({ view }: { view: RoundView }) {
   const [why, setWhy] = useState(false);
   const [extra, setExtra] = useState(false);
   const [wholeBoard, setWholeBoard] = useState(false);
+  const [onPhotograph, setOnPhotograph] = useState(false);
   const field = useRef<HTMLInputElement>(null);
-  const { facing, turn, mirror } = useFacing();
 
   const row = view.rows.find((r) => r.key === cursor);
   const lastKey =
@@ -80,7 +83,10 @@ function Measuring({ view }: { view: RoundView }) {
   const needsReason = isNotDead && row?.deadOnly === true;
   const path = view.paths.find((p) => p.state === row?.state) ?? view.paths.find((p) => p.stretches.length > 0);
   const onBoard = row?.red?.onBoard ? row.red.holder : undefined;
-  const map = useBoardMap(view.machineId, onBoard, facing);
+  const facing = useFacing(view.machineId, onBoard);
+  const map = useBoardMap(view.machineId, onBoard, facing.facing);
+  const overlay = useOverlay(onPhotograph ? (map.data?.photographId ?? undefined) : undefined, facing.facing);
+  const laid = onPhotograph && map.data?.photographId && overlay.data?.isLaid ? overlay.data : undefined;
   const words = map.data?.pins.find((p) => p.id === row?.red?.pin && map.data.positionId === onBoard)?.words;
 
   const moveTo = (key: string | null) => {
@@ -253,7 +259,7 @@ function Measuring({ view }: { view: RoundView }) {
                 {map.data.positionName}, {map.data.facingWords}
               </h2>
               <div className="my-2 flex flex-wrap gap-2 text-[14px]">
-                <FacingKeys turn={turn} mirror={mirror} />
+                <FacingKeys {...facing} />
                 <button
                   type="button"
                   className="quiet px-2"
@@ -262,16 +268,39 @@ function Measuring({ view }: { view: RoundView }) {
                 >
                   {wholeBoard ? 'Closer' : 'Whole board'}
                 </button>
+                {map.data.photographId && (
+                  <button
+                    type="button"
+                    className="quiet px-2"
+                    aria-pressed={onPhotograph}
+                    onClick={() => setOnPhotograph(!onPhotograph)}
+                  >
+                    {onPhotograph ? 'Map' : 'Photograph'}
+                  </button>
+                )}
               </div>
-              <BoardMap
-                map={map.data}
-                red={row?.red?.pin}
-                black={row?.black?.holder === onBoard ? row.black.pin : undefined}
-                marks={marks}
-                zoomed={!wholeBoard}
-                onPick={pick}
-                className="max-h-[520px] w-full"
-              />
+              {laid && (
+                <PhotoMap
+                  overlay={laid}
+                  red={row?.red?.pin}
+                  black={row?.black?.holder === onBoard ? row.black.pin : undefined}
+                  marks={marks}
+                  onPick={pick}
+                  className="max-h-[520px] w-full"
+                />
+              )}
+              {!laid && (
+                <BoardMap
+                  map={map.data}
+                  red={row?.red?.pin}
+                  black={row?.black?.holder === onBoard ? row.black.pin : undefined}
+                  marks={marks}
+                  zoomed={!wholeBoard}
+                  onPick={pick}
+                  className="max-h-[520px] w-full"
+                />
+              )}
+              <NearNotes notes={map.data.notes} pinId={row?.red?.pin} />
               <p className="mt-1 text-[14px] text-ink-2">The square pin is pin 1. Choose a pin to go to its check.</p>
             </>
           ) : (

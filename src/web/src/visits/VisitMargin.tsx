@@ -12,7 +12,7 @@ const arrive: VisitStep[] = ['catch', 'build', 'boards', 'outsideChecks'];
 
 interface VisitMarginProps {
   start: VisitStart;
-  here?: 'arrive' | 'safe' | 'measure' | 'visit';
+  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit';
   /** Only the steps: what stands around them is on the page already. */
   brief?: boolean;
 }
@@ -59,8 +59,14 @@ export function VisitMargin({ start, here, brief }: VisitMarginProps) {
         {group(
           'Make safe',
           to('/safe'),
-          start.steps.filter((s) => !arrive.includes(s.step)),
+          start.steps.filter((s) => !arrive.includes(s.step) && s.step !== 'look'),
           here === 'safe',
+        )}
+        {group(
+          'Look',
+          to('/look'),
+          start.steps.filter((s) => s.step === 'look'),
+          here === 'look',
         )}
         {!brief && start.lastRoundId && group('Measure', `/rounds/${start.lastRoundId}`, [], here === 'measure')}
         {group('The visit', to(''), [], here === 'visit')}

@@ -13,6 +13,7 @@ export const stepWords: Record<VisitStep, string> = {
   outsideChecks: 'Outside checks',
   lifeSafety: 'Life safety',
   provedDead: 'Prove it dead',
+  look: 'Look the boards over',
 };
 
 export const statusWords: Record<StepStatus, string> = { open: 'open', done: 'done', skipped: 'skipped' };

@@ -2,7 +2,7 @@
 
 import type { Client, Options as Options2, TDataShape } from './client';
 import { client } from './client.gen';
-import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddCauseData, AddCauseErrors, AddCauseResponses, AddLineData, AddLineErrors, AddLineResponses, AddNoteData, AddNoteErrors, AddNoteResponses, AddObservationData, AddObservationErrors, AddObservationResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddPhotographData, AddPhotographErrors, AddPhotographResponses, AddPlaceData, AddPlaceErrors, AddPlaceReadingData, AddPlaceReadingErrors, AddPlaceReadingResponses, AddPlaceResponses, AddRevisionData, AddRevisionErrors, AddRevisionResponses, AddRoundData, AddRoundErrors, AddRoundResponses, AddSafetyEventData, AddSafetyEventErrors, AddSafetyEventResponses, AddSupportCallData, AddSupportCallErrors, AddSupportCallResponses, AnswerOutsideCheckData, AnswerOutsideCheckErrors, AnswerOutsideCheckResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginSnapshotData, BeginSnapshotErrors, BeginSnapshotResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, ChangeTablesData, ChangeTablesErrors, ChangeTablesResponses, CompareRevisionsData, CompareRevisionsErrors, CompareRevisionsResponses, CompareSettingsData, CompareSettingsErrors, CompareSettingsResponses, DefineSettingData, DefineSettingErrors, DefineSettingResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditLifeSafetyNoticeData, EditLifeSafetyNoticeErrors, EditLifeSafetyNoticeResponses, EditMachineData, EditMachineErrors, EditMachineResponses, EditMarksData, EditMarksErrors, EditMarksResponses, EditNoteData, EditNoteErrors, EditNoteResponses, EditObservationData, EditObservationErrors, EditObservationResponses, EditOutsideChecksData, EditOutsideChecksErrors, EditOutsideChecksResponses, EditPhotographData, EditPhotographErrors, EditPhotographResponses, EditPinData, EditPinErrors, EditPinResponses, EditPlaceData, EditPlaceErrors, EditPlaceResponses, EditSafetyData, EditSafetyErrors, EditSafetyResponses, EditShopData, EditShopErrors, EditShopResponses, EditSnapshotData, EditSnapshotErrors, EditSnapshotResponses, EditSupportCallData, EditSupportCallErrors, EditSupportCallResponses, EditTemporaryLinkData, EditTemporaryLinkErrors, EditTemporaryLinkResponses, EditVariantsData, EditVariantsErrors, EditVariantsResponses, EditVisitData, EditVisitErrors, EditVisitResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportReadingsData, ExportReadingsErrors, ExportSettingsData, ExportSettingsErrors, ExportTerminalsData, ExportTerminalsErrors, FitBoardData, FitBoardErrors, FitBoardResponses, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetBuildData, GetBuildErrors, GetBuildResponses, GetCallCardData, GetCallCardErrors, GetCallCardResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetHomeData, GetHomeErrors, GetHomeResponses, GetMachineData, GetMachineErrors, GetMachineFileSchemaData, GetMachineFileSchemaErrors, GetMachineResponses, GetMarksData, GetMarksErrors, GetMarksResponses, GetModelData, GetModelErrors, GetModelResponses, GetNoteData, GetNoteErrors, GetNoteResponses, GetPhotographData, GetPhotographErrors, GetPhotographResponses, GetPictureData, GetPictureErrors, GetRoundData, GetRoundErrors, GetRoundResponses, GetSettingsData, GetSettingsErrors, GetSettingsResponses, GetShopData, GetShopErrors, GetShopResponses, GetSmallPictureData, GetSmallPictureErrors, GetTablesData, GetTablesErrors, GetTablesResponses, GetTimelineData, GetTimelineErrors, GetTimelineResponses, GetVisitData, GetVisitErrors, GetVisitResponses, GetVisitStartData, GetVisitStartErrors, GetVisitStartResponses, GiveLifeSafetyNoticeData, GiveLifeSafetyNoticeErrors, GiveLifeSafetyNoticeResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ImportMachineWatchedData, ImportMachineWatchedErrors, ListCausesData, ListCausesErrors, ListCausesResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, ListPhotographsData, ListPhotographsErrors, ListPhotographsResponses, ListPinReadingsData, ListPinReadingsErrors, ListPinReadingsResponses, ListRegisterChoicesData, ListRegisterChoicesErrors, ListRegisterChoicesResponses, LookAtVariantsData, LookAtVariantsErrors, LookAtVariantsResponses, MakePlacePinData, MakePlacePinErrors, MakePlacePinResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PlaceTemporaryLinkData, PlaceTemporaryLinkErrors, PlaceTemporaryLinkResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses, PutBackData, PutBackErrors, PutBackResponses, RecogniseBoardData, RecogniseBoardErrors, RecogniseBoardResponses, RetireObservationData, RetireObservationErrors, RetireObservationResponses, RetirePhotographData, RetirePhotographErrors, RetirePhotographResponses, RetirePlaceData, RetirePlaceErrors, RetirePlaceResponses, RetireSettingData, RetireSettingErrors, RetireSettingResponses, RetireValueData, RetireValueErrors, RetireValueResponses, SetValueData, SetValueErrors, SetValueResponses, SkipStepData, SkipStepErrors, SkipStepResponses, TakeReadingsData, TakeReadingsErrors, TakeReadingsResponses, TakeSettingsData, TakeSettingsErrors, TakeSettingsResponses } from './types.gen';
+import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddBoardNoteData, AddBoardNoteErrors, AddBoardNoteResponses, AddCauseData, AddCauseErrors, AddCauseResponses, AddLineData, AddLineErrors, AddLineResponses, AddNoteData, AddNoteErrors, AddNoteResponses, AddObservationData, AddObservationErrors, AddObservationResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddPhotographData, AddPhotographErrors, AddPhotographResponses, AddPlaceData, AddPlaceErrors, AddPlaceReadingData, AddPlaceReadingErrors, AddPlaceReadingResponses, AddPlaceResponses, AddRevisionData, AddRevisionErrors, AddRevisionResponses, AddRoundData, AddRoundErrors, AddRoundResponses, AddSafetyEventData, AddSafetyEventErrors, AddSafetyEventResponses, AddSupportCallData, AddSupportCallErrors, AddSupportCallResponses, AnswerOutsideCheckData, AnswerOutsideCheckErrors, AnswerOutsideCheckResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginSnapshotData, BeginSnapshotErrors, BeginSnapshotResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, ChangeTablesData, ChangeTablesErrors, ChangeTablesResponses, CompareRevisionsData, CompareRevisionsErrors, CompareRevisionsResponses, CompareSettingsData, CompareSettingsErrors, CompareSettingsResponses, DefineSettingData, DefineSettingErrors, DefineSettingResponses, DrawElementData, DrawElementErrors, DrawElementResponses, EditBoardNoteData, EditBoardNoteErrors, EditCodeSheetData, EditCodeSheetErrors, EditCodeSheetResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditLifeSafetyNoticeData, EditLifeSafetyNoticeErrors, EditLifeSafetyNoticeResponses, EditMachineData, EditMachineErrors, EditMachineResponses, EditMarksData, EditMarksErrors, EditMarksResponses, EditNoteData, EditNoteErrors, EditNoteResponses, EditObservationData, EditObservationErrors, EditObservationResponses, EditOutsideChecksData, EditOutsideChecksErrors, EditOutsideChecksResponses, EditPhotographData, EditPhotographErrors, EditPhotographResponses, EditPinData, EditPinErrors, EditPinResponses, EditPlaceData, EditPlaceErrors, EditPlaceResponses, EditSafetyData, EditSafetyErrors, EditSafetyResponses, EditShopData, EditShopErrors, EditShopResponses, EditSnapshotData, EditSnapshotErrors, EditSnapshotResponses, EditSupportCallData, EditSupportCallErrors, EditSupportCallResponses, EditTemporaryLinkData, EditTemporaryLinkErrors, EditTemporaryLinkResponses, EditVariantsData, EditVariantsErrors, EditVariantsResponses, EditVisitData, EditVisitErrors, EditVisitResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportMachineData, ExportMachineErrors, ExportReadingsData, ExportReadingsErrors, ExportSettingsData, ExportSettingsErrors, ExportTerminalsData, ExportTerminalsErrors, FaceBoardData, FaceBoardErrors, FaceBoardResponses, FindCodeData, FindCodeErrors, FindCodeResponses, FitBoardData, FitBoardErrors, FitBoardResponses, GetBoardCodesData, GetBoardCodesErrors, GetBoardCodesResponses, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetBuildData, GetBuildErrors, GetBuildResponses, GetCallCardData, GetCallCardErrors, GetCallCardResponses, GetCodeSheetData, GetCodeSheetErrors, GetCodeSheetResponses, GetDrawingData, GetDrawingErrors, GetDrawingResponses, GetFacingsData, GetFacingsErrors, GetFacingsResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetHomeData, GetHomeErrors, GetHomeResponses, GetMachineData, GetMachineErrors, GetMachineFileSchemaData, GetMachineFileSchemaErrors, GetMachineResponses, GetMarksData, GetMarksErrors, GetMarksResponses, GetModelData, GetModelErrors, GetModelResponses, GetNoteData, GetNoteErrors, GetNoteResponses, GetOverlayData, GetOverlayErrors, GetOverlayResponses, GetPhotographData, GetPhotographErrors, GetPhotographResponses, GetPictureData, GetPictureErrors, GetRoundData, GetRoundErrors, GetRoundResponses, GetSettingsData, GetSettingsErrors, GetSettingsResponses, GetShopData, GetShopErrors, GetShopResponses, GetSmallPictureData, GetSmallPictureErrors, GetTablesData, GetTablesErrors, GetTablesResponses, GetTimelineData, GetTimelineErrors, GetTimelineResponses, GetVisitData, GetVisitErrors, GetVisitResponses, GetVisitStartData, GetVisitStartErrors, GetVisitStartResponses, GiveLifeSafetyNoticeData, GiveLifeSafetyNoticeErrors, GiveLifeSafetyNoticeResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ImportMachineWatchedData, ImportMachineWatchedErrors, KeepCodeData, KeepCodeErrors, KeepCodeResponses, ListCausesData, ListCausesErrors, ListCausesResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, ListPhotographsData, ListPhotographsErrors, ListPhotographsResponses, ListPinReadingsData, ListPinReadingsErrors, ListPinReadingsResponses, ListRegisterChoicesData, ListRegisterChoicesErrors, ListRegisterChoicesResponses, LookAtVariantsData, LookAtVariantsErrors, LookAtVariantsResponses, MakePlacePinData, MakePlacePinErrors, MakePlacePinResponses, MarkPointsData, MarkPointsErrors, MarkPointsResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PlaceTemporaryLinkData, PlaceTemporaryLinkErrors, PlaceTemporaryLinkResponses, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses, PutBackData, PutBackErrors, PutBackResponses, RecogniseBoardData, RecogniseBoardErrors, RecogniseBoardResponses, ResizeBoardData, ResizeBoardErrors, ResizeBoardResponses, RetireBoardNoteData, RetireBoardNoteErrors, RetireObservationData, RetireObservationErrors, RetireObservationResponses, RetirePhotographData, RetirePhotographErrors, RetirePhotographResponses, RetirePlaceData, RetirePlaceErrors, RetirePlaceResponses, RetireSettingData, RetireSettingErrors, RetireSettingResponses, RetireValueData, RetireValueErrors, RetireValueResponses, SetValueData, SetValueErrors, SetValueResponses, SkipStepData, SkipStepErrors, SkipStepResponses, TakeReadingsData, TakeReadingsErrors, TakeReadingsResponses, TakeSettingsData, TakeSettingsErrors, TakeSettingsResponses, TapPhotographData, TapPhotographErrors, TapPhotographResponses } from './types.gen';
 
 export type Options<TData extends TDataShape = TDataShape, ThrowOnError extends boolean = boolean, TResponse = unknown> = Options2<TData, ThrowOnError, TResponse> & {
     /**
@@ -77,6 +77,8 @@ export const importMachineWatched = <ThrowOnError extends boolean = false>(optio
 
 export const getBoardMap = <ThrowOnError extends boolean = false>(options: Options<GetBoardMapData, ThrowOnError>) => (options.client ?? client).get<GetBoardMapResponses, GetBoardMapErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/map', ...options });
 
+export const getDrawing = <ThrowOnError extends boolean = false>(options: Options<GetDrawingData, ThrowOnError>) => (options.client ?? client).get<GetDrawingResponses, GetDrawingErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/drawing', ...options });
+
 export const editPin = <ThrowOnError extends boolean = false>(options: Options<EditPinData, ThrowOnError>) => (options.client ?? client).put<EditPinResponses, EditPinErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/pins/{elementId}/{pinId}',
     ...options,
@@ -119,6 +121,15 @@ export const changeTables = <ThrowOnError extends boolean = false>(options: Opti
     }
 });
 
+export const resizeBoard = <ThrowOnError extends boolean = false>(options: Options<ResizeBoardData, ThrowOnError>) => (options.client ?? client).put<ResizeBoardResponses, ResizeBoardErrors, ThrowOnError>({
+    url: '/api/board-types/{boardTypeId}/size',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
 export const addRevision = <ThrowOnError extends boolean = false>(options: Options<AddRevisionData, ThrowOnError>) => (options.client ?? client).post<AddRevisionResponses, AddRevisionErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/revisions',
     ...options,
@@ -131,6 +142,68 @@ export const addRevision = <ThrowOnError extends boolean = false>(options: Optio
 export const compareRevisions = <ThrowOnError extends boolean = false>(options: Options<CompareRevisionsData, ThrowOnError>) => (options.client ?? client).get<CompareRevisionsResponses, CompareRevisionsErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/compare/{otherId}', ...options });
 
 export const listPinReadings = <ThrowOnError extends boolean = false>(options: Options<ListPinReadingsData, ThrowOnError>) => (options.client ?? client).get<ListPinReadingsResponses, ListPinReadingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings', ...options });
+
+export const getFacings = <ThrowOnError extends boolean = false>(options: Options<GetFacingsData, ThrowOnError>) => (options.client ?? client).get<GetFacingsResponses, GetFacingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/facings', ...options });
+
+export const faceBoard = <ThrowOnError extends boolean = false>(options: Options<FaceBoardData, ThrowOnError>) => (options.client ?? client).put<FaceBoardResponses, FaceBoardErrors, ThrowOnError>({
+    url: '/api/machines/{machineId}/boards/{positionId}/facing',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const addBoardNote = <ThrowOnError extends boolean = false>(options: Options<AddBoardNoteData, ThrowOnError>) => (options.client ?? client).post<AddBoardNoteResponses, AddBoardNoteErrors, ThrowOnError>({
+    url: '/api/machines/{machineId}/boards/{positionId}/notes',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const editBoardNote = <ThrowOnError extends boolean = false>(options: Options<EditBoardNoteData, ThrowOnError>) => (options.client ?? client).put<unknown, EditBoardNoteErrors, ThrowOnError>({
+    url: '/api/board-notes/{id}',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const retireBoardNote = <ThrowOnError extends boolean = false>(options: Options<RetireBoardNoteData, ThrowOnError>) => (options.client ?? client).post<unknown, RetireBoardNoteErrors, ThrowOnError>({ url: '/api/board-notes/{id}/retire', ...options });
+
+export const getCodeSheet = <ThrowOnError extends boolean = false>(options: Options<GetCodeSheetData, ThrowOnError>) => (options.client ?? client).get<GetCodeSheetResponses, GetCodeSheetErrors, ThrowOnError>({ url: '/api/board-types/{id}/codes', ...options });
+
+export const editCodeSheet = <ThrowOnError extends boolean = false>(options: Options<EditCodeSheetData, ThrowOnError>) => (options.client ?? client).put<EditCodeSheetResponses, EditCodeSheetErrors, ThrowOnError>({
+    url: '/api/board-types/{id}/codes',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getBoardCodes = <ThrowOnError extends boolean = false>(options: Options<GetBoardCodesData, ThrowOnError>) => (options.client ?? client).get<GetBoardCodesResponses, GetBoardCodesErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/codes', ...options });
+
+export const findCode = <ThrowOnError extends boolean = false>(options: Options<FindCodeData, ThrowOnError>) => (options.client ?? client).post<FindCodeResponses, FindCodeErrors, ThrowOnError>({
+    url: '/api/machines/{machineId}/boards/{positionId}/codes/find',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const keepCode = <ThrowOnError extends boolean = false>(options: Options<KeepCodeData, ThrowOnError>) => (options.client ?? client).post<KeepCodeResponses, KeepCodeErrors, ThrowOnError>({
+    url: '/api/machines/{machineId}/boards/{positionId}/codes/kept',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
 export const addPhotograph = <ThrowOnError extends boolean = false>(options: Options<AddPhotographData, ThrowOnError>) => (options.client ?? client).post<AddPhotographResponses, AddPhotographErrors, ThrowOnError>({
     url: '/api/photographs',
@@ -191,6 +264,35 @@ export const addPlaceReading = <ThrowOnError extends boolean = false>(options: O
 
 export const makePlacePin = <ThrowOnError extends boolean = false>(options: Options<MakePlacePinData, ThrowOnError>) => (options.client ?? client).post<MakePlacePinResponses, MakePlacePinErrors, ThrowOnError>({
     url: '/api/places/{id}/pin',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const getOverlay = <ThrowOnError extends boolean = false>(options: Options<GetOverlayData, ThrowOnError>) => (options.client ?? client).get<GetOverlayResponses, GetOverlayErrors, ThrowOnError>({ url: '/api/photographs/{id}/overlay', ...options });
+
+export const markPoints = <ThrowOnError extends boolean = false>(options: Options<MarkPointsData, ThrowOnError>) => (options.client ?? client).put<MarkPointsResponses, MarkPointsErrors, ThrowOnError>({
+    url: '/api/photographs/{id}/points',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const tapPhotograph = <ThrowOnError extends boolean = false>(options: Options<TapPhotographData, ThrowOnError>) => (options.client ?? client).post<TapPhotographResponses, TapPhotographErrors, ThrowOnError>({
+    url: '/api/photographs/{id}/tapped',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const drawElement = <ThrowOnError extends boolean = false>(options: Options<DrawElementData, ThrowOnError>) => (options.client ?? client).post<DrawElementResponses, DrawElementErrors, ThrowOnError>({
+    url: '/api/photographs/{id}/elements',
     ...options,
     headers: {
         'Content-Type': 'application/json',

@@ -32,6 +32,62 @@ export type BoardChoice = {
 };
 
 /**
+ * Something a board shows, blinks, beeps or ticks, and what it means.
+ */
+export type BoardCode = {
+    id: string;
+    kind: CodeKind;
+    /**
+     * The signs on a display, `#` for a digit of a number: `E4`, `U###`; empty for the other kinds.
+     */
+    shown: string;
+    /**
+     * The designator of the lamp; empty where any of the colour is meant.
+     */
+    element: string;
+    colour: string;
+    pattern: CodePattern;
+    /**
+     * Signs in each group of one repeat; a single number for beeps that are counted.
+     */
+    groups: Array<number>;
+    /**
+     * The slowest it comes; null for any.
+     */
+    perSecondFrom: null | number;
+    /**
+     * The fastest it comes; null for any.
+     */
+    perSecondTo: null | number;
+    meaning: string;
+    /**
+     * The part or place it speaks of.
+     */
+    pointsTo: string;
+    toDo: string;
+    number: null | CodeNumber;
+    /**
+     * How it is said, in words.
+     */
+    words?: null | string;
+};
+
+export type BoardCodes = {
+    machineId: string;
+    tag: string;
+    positionId: string;
+    positionName: string;
+    boardTypeId: string;
+    boardName: string;
+    /**
+     * The open visit, which a code is kept in; null for none.
+     */
+    visitId: null | string;
+    lamps: Array<LampName>;
+    codes: Array<BoardCode>;
+};
+
+/**
  * One thing in which two revisions of a board type differ.
  */
 export type BoardDifference = {
@@ -52,6 +108,22 @@ export type BoardDifference = {
      * Empty where only the earlier one has it.
      */
     after: string;
+};
+
+/**
+ * A board type to scale, as it is laid out.
+ */
+export type BoardDrawing = {
+    boardTypeId: string;
+    width: number;
+    height: number;
+    widthMm: number;
+    heightMm: number;
+    turns: number;
+    side: BoardSide;
+    facingWords: string;
+    elements: Array<ElementOnMap>;
+    pins: Array<PinOnDrawing>;
 };
 
 export type BoardInPosition = {
@@ -81,13 +153,68 @@ export type BoardMap = {
     revision: string;
     boardName: string;
     turns: number;
-    mirrored: boolean;
+    side: BoardSide;
     facingWords: string;
     width: number;
     height: number;
     pitchMm: number;
     elements: Array<ElementOnMap>;
     pins: Array<PinOnMap>;
+    notes: Array<BoardNoteView>;
+    corners: Array<CornerOnMap>;
+    /**
+     * The newest photograph with points of this board marked on it; null for none.
+     */
+    photographId: null | string;
+};
+
+export type BoardNoteEdit = {
+    version: number;
+    kind: BoardNoteKind;
+    text: string;
+    reason: string;
+    photographId: null | string;
+};
+
+/**
+ * What is pinned to a place on a board.
+ */
+export type BoardNoteKind = 'oddity' | 'deviation' | 'burnt' | 'corroded' | 'lint' | 'loose' | 'cutTrack' | 'foreignBody' | 'swollen' | 'waterMark' | 'earlierRepair' | 'lostLeg';
+
+export type BoardNoteView = {
+    id: string;
+    version: number;
+    kind: BoardNoteKind;
+    words: string;
+    /**
+     * Found by the eye, and so evidence; otherwise odd but normal, or other on purpose.
+     */
+    isFound: boolean;
+    /**
+     * The pin, element or place it is pinned to, in words.
+     */
+    where: string;
+    elementId: null | string;
+    pinId: null | string;
+    /**
+     * As faced, in millimetres; null for the whole board.
+     */
+    x: null | number;
+    y: null | number;
+    text: string;
+    reason: string;
+    photographId: null | string;
+    /**
+     * Hash of a photograph of it; null for none.
+     */
+    picture: null | string;
+    at: string;
+    person: string;
+    visitId: null | string;
+    /**
+     * Pins at which it is to be shown.
+     */
+    nearPins: Array<string>;
 };
 
 /**
@@ -106,6 +233,17 @@ export type BoardSettings = {
     to: null | string;
     definitions: Array<DefinitionView>;
     snapshots: Array<SnapshotView>;
+};
+
+/**
+ * Which side of a board, or of its plugs, is looked at.
+ */
+export type BoardSide = 'component' | 'solder' | 'wire';
+
+export type BoardSize = {
+    version: number;
+    widthMm: number;
+    heightMm: number;
 };
 
 /**
@@ -263,9 +401,118 @@ export type ChargeView = {
     words: string;
 };
 
+/**
+ * What was seen or heard.
+ */
+export type CodeAsked = {
+    kind: CodeKind;
+    text: string;
+    /**
+     * Signs of a display, each by its lit bars a to g.
+     */
+    digits: Array<string>;
+    element: string;
+    colour: string;
+    pattern: null | CodePattern;
+    /**
+     * Seconds at which it was tapped along; empty where it was not.
+     */
+    taps: Array<number>;
+    count: null | number;
+};
+
+export type CodeFit = {
+    code: BoardCode;
+    isExact: boolean;
+    why: string;
+    value: null | CodeValue;
+};
+
+export type CodeKept = {
+    /**
+     * What now stands in the record, in words.
+     */
+    lines: Array<string>;
+};
+
+export type CodeKind = 'display' | 'lamp' | 'beeps' | 'ticks';
+
+/**
+ * A number that a displayed code carries.
+ */
+export type CodeNumber = {
+    kind: CodeNumberKind;
+    name: string;
+    /**
+     * Such as `h`; empty for none.
+     */
+    unit: string;
+    /**
+     * What the shown digits are multiplied by: 0.01 makes 183 into 1.83, 100000 makes 3 into 300 000.
+     */
+    scale: number;
+};
+
+/**
+ * What a number within a displayed code is.
+ */
+export type CodeNumberKind = 'firmware' | 'hours' | 'operations' | 'other';
+
+/**
+ * How a lamp, a beeper or a relay says it.
+ */
+export type CodePattern = 'steady' | 'off' | 'even' | 'groups';
+
+/**
+ * A number read off a code.
+ */
+export type CodeValue = {
+    number: CodeNumber;
+    value: number;
+    /**
+     * The number with its unit, such as `1.83` or `300 000 operations`.
+     */
+    words: string;
+};
+
+/**
+ * All that a board type shows, blinks and beeps.
+ */
+export type CodesEdit = {
+    version: number;
+    codes: Array<BoardCode>;
+};
+
+export type CodesFound = {
+    /**
+     * For each digit, the signs that its lit bars may be.
+     */
+    signs: Array<string>;
+    rhythm: null | TapRhythm;
+    /**
+     * What was seen, in words, as it would be kept.
+     */
+    seen: string;
+    fits: Array<CodeFit>;
+};
+
 export type ColourView = {
     code: string;
     words: string;
+};
+
+/**
+ * The corner of a connector's grid, seen from the component side, in which pin 1 sits.
+ */
+export type Corner = 'topLeft' | 'topRight' | 'bottomLeft' | 'bottomRight';
+
+/**
+ * A corner of the board by its place on the component side, where it lies as faced.
+ */
+export type CornerOnMap = {
+    corner: Corner;
+    x: number;
+    y: number;
 };
 
 /**
@@ -358,6 +605,20 @@ export type Discharge = {
 };
 
 /**
+ * An element drawn by tapping its first and last pin on the photograph; the same place twice for one without pins or with one.
+ */
+export type DrawnElement = {
+    id: string;
+    kind: ElementKind;
+    designator: string;
+    purpose: string;
+    pins: number;
+    rows: number;
+    first: Tap;
+    last: Tap;
+};
+
+/**
  * One change of one record: who, when, what.
  */
 export type EditView = {
@@ -376,7 +637,26 @@ export type EditView = {
     changes: Array<FieldChange>;
 };
 
-export type ElementKind = 'connector' | 'fuse';
+export type ElementDrawn = {
+    overlay: PhotographOverlay;
+    /**
+     * What was done to the layout, so that it can be taken back.
+     */
+    edits: Array<LayoutEdit>;
+};
+
+export type ElementKind = 'connector' | 'fuse' | 'indicator' | 'jumper' | 'switchBank' | 'trimmer' | 'relay' | 'testPoint' | 'component' | 'boardCable';
+
+/**
+ * A line on an element, as faced.
+ */
+export type ElementLine = {
+    /**
+     * What the line is about, such as `raises` or `1-2, the left pair`.
+     */
+    name: string;
+    text: string;
+};
 
 /**
  * An element as faced, in millimetres from the upper left corner of what is seen.
@@ -387,10 +667,28 @@ export type ElementOnMap = {
     designator: string;
     purpose: string;
     rating: string;
+    colour: string;
     x: number;
     y: number;
     width: number;
     height: number;
+    /**
+     * What it tells, in words that follow the facing.
+     */
+    lines: Array<ElementLine>;
+    /**
+     * Of a jumper or switch bank.
+     */
+    positions: Array<PositionOnMap>;
+    /**
+     * What this build needs it to be, such as a fuse's rating; empty where nothing is said.
+     */
+    must: string;
+};
+
+export type ElementOnPicture = {
+    elementId: string;
+    outline: Array<PicturePlace>;
 };
 
 export type Ending = 'signed' | 'waitingForPart' | 'noFaultFound' | 'temporaryRepair' | 'leftSafe';
@@ -430,6 +728,28 @@ export type EnergySource = {
 };
 
 export type EntryKind = 'taken' | 'retracted' | 'skipped';
+
+export type FacedBoard = {
+    positionId: string;
+    turns: number;
+    side: BoardSide;
+};
+
+/**
+ * How each board of a machine is faced in its open visit.
+ */
+export type FacedBoards = {
+    /**
+     * Null while no visit is open; then nothing is remembered here.
+     */
+    visitId: null | string;
+    boards: Array<FacedBoard>;
+};
+
+export type FacingEdit = {
+    turns: number;
+    side: BoardSide;
+};
 
 /**
  * A fault completed. Closing it asks for its proof.
@@ -581,6 +901,29 @@ export type InterlockKind = 'overTemperature' | 'flow' | 'flame' | 'gas' | 'entr
 
 export type JsonElement = unknown;
 
+export type KeepCode = {
+    id: string;
+    visitId: string;
+    /**
+     * Null for a code nobody knows.
+     */
+    codeId: null | string;
+    asked: CodeAsked;
+    photographId: null | string;
+    /**
+     * The number it carries goes into the machine's record too.
+     */
+    storesNumber: boolean;
+    at: string;
+    personId: string;
+};
+
+export type LampName = {
+    designator: string;
+    colour: string;
+    purpose: string;
+};
+
 export type LayoutChanged = {
     tables: LayoutTables;
     /**
@@ -589,7 +932,10 @@ export type LayoutChanged = {
     problems: Array<LayoutProblem>;
 };
 
-export type LayoutColumn = 'designator' | 'kind' | 'purpose' | 'rating' | 'x' | 'y' | 'rows' | 'pitch' | 'direction' | 'pin1' | 'numbering' | 'place' | 'label' | 'colours' | 'signal' | 'source' | 'target' | 'red' | 'black' | 'mode' | 'state' | 'plugged' | 'limit' | 'remark';
+/**
+ * The columns of the three tables of a board type: its elements, its pins, its checks.
+ */
+export type LayoutColumn = 'designator' | 'kind' | 'purpose' | 'rating' | 'x' | 'y' | 'rows' | 'pitch' | 'direction' | 'pin1' | 'numbering' | 'place' | 'label' | 'colours' | 'signal' | 'source' | 'target' | 'red' | 'black' | 'mode' | 'state' | 'plugged' | 'limit' | 'remark' | 'colour' | 'steady' | 'blinking' | 'off' | 'proves' | 'provesNot' | 'positions' | 'onToward' | 'sets' | 'raises' | 'turns' | 'switches' | 'coil' | 'contacts' | 'fuseType' | 'feeds' | 'blownHint' | 'otherEnd';
 
 /**
  * One change in a table.
@@ -668,6 +1014,12 @@ export type LayoutTables = {
      * All revisions of the part number, this one included.
      */
     revisions: Array<RevisionName>;
+    /**
+     * The columns that only things of a kind have.
+     */
+    details: {
+        [key: string]: Array<LayoutColumn>;
+    };
 };
 
 export type LifeSafetyNoticeEdit = {
@@ -856,6 +1208,29 @@ export type ModelPosition = {
     elements: Array<string>;
 };
 
+export type NewBoardNote = {
+    id: string;
+    kind: BoardNoteKind;
+    elementId: null | string;
+    pinId: null | string;
+    /**
+     * In millimetres as faced; null with an element, or for the whole board.
+     */
+    x: null | number;
+    y: null | number;
+    /**
+     * How the board is faced.
+     */
+    turns: number;
+    side: BoardSide;
+    text: string;
+    reason: string;
+    photographId: null | string;
+    visitId: null | string;
+    at: string;
+    personId: string;
+};
+
 export type NewCause = {
     id: string;
     words: string;
@@ -1023,6 +1398,14 @@ export type NewPlaceReading = {
     meter: string;
 };
 
+export type NewPoint = {
+    elementId: null | string;
+    pinId: null | string;
+    corner: null | Corner;
+    x: number;
+    y: number;
+};
+
 export type NewRevision = {
     id: string;
     revision: string;
@@ -1119,7 +1502,7 @@ export type ObservationEdit = {
     isDone: boolean;
 };
 
-export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged';
+export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged' | 'lookedOver';
 
 export type ObservationView = {
     id: string;
@@ -1129,6 +1512,7 @@ export type ObservationView = {
     at: string;
     person: string;
     doneAt: null | string;
+    photographId: null | string;
 };
 
 /**
@@ -1260,6 +1644,44 @@ export type PhotographEdit = {
 export type PhotographKind = 'plate' | 'board' | 'screen' | 'other';
 
 /**
+ * A photograph with the layout of its board laid on it, both as faced.
+ */
+export type PhotographOverlay = {
+    photographId: string;
+    version: number;
+    hash: string;
+    originalWidth: number;
+    originalHeight: number;
+    /**
+     * Of the picture as shown, in pixels of the original.
+     */
+    width: number;
+    height: number;
+    /**
+     * Quarter turns clockwise of the picture, after mirroring it.
+     */
+    turns: number;
+    mirrored: boolean;
+    map: null | BoardMap;
+    isLaid: boolean;
+    /**
+     * What is missing, what is wrong, or how well it fits.
+     */
+    says: string;
+    rmsMm: number;
+    points: Array<PointOnPicture>;
+    /**
+     * Of the board; empty while the layout does not lie.
+     */
+    outline: Array<PicturePlace>;
+    elements: Array<ElementOnPicture>;
+    pins: Array<PinOnPicture>;
+    notes: {
+        [key: string]: PicturePlace;
+    };
+};
+
+/**
  * A photograph with what was tapped on it.
  */
 export type PhotographPage = {
@@ -1289,6 +1711,14 @@ export type PhotographView = {
 };
 
 /**
+ * A place on the picture as it is shown: in pixels of the original from the upper left corner of what is seen.
+ */
+export type PicturePlace = {
+    x: number;
+    y: number;
+};
+
+/**
  * A pin by what holds it, a position or an off-board part, and its own id within that.
  */
 export type PinAddress = {
@@ -1301,6 +1731,18 @@ export type PinEdit = {
     label: string;
     colours: string;
     signal: string;
+};
+
+/**
+ * A pin of a board type as drawn, without a machine around it.
+ */
+export type PinOnDrawing = {
+    id: string;
+    elementId: string;
+    label: string;
+    x: number;
+    y: number;
+    isFirst: boolean;
 };
 
 export type PinOnMap = {
@@ -1343,6 +1785,16 @@ export type PinOnMap = {
      * What should be read here, a line each.
      */
     checks: Array<string>;
+};
+
+export type PinOnPicture = {
+    pinId: string;
+    x: number;
+    y: number;
+    /**
+     * Half the pitch there, in pixels.
+     */
+    r: number;
 };
 
 /**
@@ -1436,6 +1888,34 @@ export type PlateEdit = {
     finish: string;
 };
 
+export type PointOnPicture = {
+    name: string;
+    elementId: null | string;
+    pinId: null | string;
+    corner: null | Corner;
+    /**
+     * As shown.
+     */
+    x: number;
+    y: number;
+    /**
+     * How far it is off where the others have it; null while the layout does not lie.
+     */
+    offMm: null | number;
+    disagrees: boolean;
+};
+
+/**
+ * All points anew; places are of the picture as it is shown when so faced, in pixels of the original.
+ */
+export type PointsEdit = {
+    version: number;
+    positionId: string;
+    points: Array<NewPoint>;
+    turns: number;
+    side: BoardSide;
+};
+
 export type PositionInVisit = {
     positionId: string;
     name: string;
@@ -1454,6 +1934,21 @@ export type PositionName = {
     prefix: string;
     name: string;
     boardTypeId: string;
+};
+
+export type PositionOnMap = {
+    name: string;
+    meaning: string;
+    where: string;
+    /**
+     * Of the middle of what it joins, as faced, in millimetres; null where it has no place.
+     */
+    x: null | number;
+    y: null | number;
+    /**
+     * This build needs it so.
+     */
+    isRequired: boolean;
 };
 
 /**
@@ -2113,6 +2608,57 @@ export type Suspect = {
 
 export type SuspectKind = 'supply' | 'wire' | 'boardPath' | 'fuse' | 'part' | 'contact' | 'return' | 'load' | 'otherFeed' | 'reading';
 
+export type Tap = {
+    x: number;
+    y: number;
+    turns: number;
+    side: BoardSide;
+};
+
+/**
+ * A rhythm as it was tapped along.
+ */
+export type TapRhythm = {
+    /**
+     * Signs in each group of one repeat, such as 2, 1; a single number where every group is alike; empty for an even rhythm.
+     */
+    groups: Array<number>;
+    /**
+     * Signs a second: within a group, or all along for an even rhythm; null after a single tap.
+     */
+    perSecond: null | number;
+    /**
+     * Between two groups; null for an even rhythm.
+     */
+    pauseSeconds: null | number;
+    /**
+     * How often the whole was heard in full.
+     */
+    repeats: number;
+    isEven?: boolean;
+    /**
+     * In words, such as `2, then 1, about 3.1 a second`.
+     */
+    words?: null | string;
+};
+
+/**
+ * What was tapped.
+ */
+export type Tapped = {
+    /**
+     * Such as `Z1-J4·3, white-blue, photo eye signal`.
+     */
+    words: string;
+    elementId: null | string;
+    pinId: null | string;
+    /**
+     * On the board as faced, in millimetres.
+     */
+    x: number;
+    y: number;
+};
+
 export type TemporaryLinkEdit = {
     version: number;
     kind: TemporaryLinkKind;
@@ -2435,9 +2981,9 @@ export type VisitStart = {
 };
 
 /**
- * Parts of the steps Arrive and Make safe, in order.
+ * Parts of the steps Arrive, Make safe and Look, in order.
  */
-export type VisitStep = 'catch' | 'build' | 'boards' | 'outsideChecks' | 'provedDead' | 'lifeSafety';
+export type VisitStep = 'catch' | 'build' | 'boards' | 'outsideChecks' | 'provedDead' | 'lifeSafety' | 'look';
 
 export type VisitView = {
     id: string;
@@ -2834,7 +3380,7 @@ export type GetBoardMapData = {
     };
     query?: {
         turns?: number;
-        mirrored?: boolean;
+        side?: BoardSide;
     };
     url: '/api/machines/{machineId}/boards/{positionId}/map';
 };
@@ -2864,6 +3410,44 @@ export type GetBoardMapResponses = {
 };
 
 export type GetBoardMapResponse = GetBoardMapResponses[keyof GetBoardMapResponses];
+
+export type GetDrawingData = {
+    body?: never;
+    path: {
+        boardTypeId: string;
+    };
+    query?: {
+        turns?: number;
+        side?: BoardSide;
+    };
+    url: '/api/board-types/{boardTypeId}/drawing';
+};
+
+export type GetDrawingErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetDrawingError = GetDrawingErrors[keyof GetDrawingErrors];
+
+export type GetDrawingResponses = {
+    /**
+     * OK
+     */
+    200: BoardDrawing;
+};
+
+export type GetDrawingResponse = GetDrawingResponses[keyof GetDrawingResponses];
 
 export type EditPinData = {
     body: PinEdit;
@@ -3072,6 +3656,41 @@ export type ChangeTablesResponses = {
 
 export type ChangeTablesResponse = ChangeTablesResponses[keyof ChangeTablesResponses];
 
+export type ResizeBoardData = {
+    body: BoardSize;
+    path: {
+        boardTypeId: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/size';
+};
+
+export type ResizeBoardErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ResizeBoardError = ResizeBoardErrors[keyof ResizeBoardErrors];
+
+export type ResizeBoardResponses = {
+    /**
+     * OK
+     */
+    200: LayoutTables;
+};
+
+export type ResizeBoardResponse = ResizeBoardResponses[keyof ResizeBoardResponses];
+
 export type AddRevisionData = {
     body: NewRevision;
     path: {
@@ -3179,6 +3798,343 @@ export type ListPinReadingsResponses = {
 };
 
 export type ListPinReadingsResponse = ListPinReadingsResponses[keyof ListPinReadingsResponses];
+
+export type GetFacingsData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/facings';
+};
+
+export type GetFacingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetFacingsError = GetFacingsErrors[keyof GetFacingsErrors];
+
+export type GetFacingsResponses = {
+    /**
+     * OK
+     */
+    200: FacedBoards;
+};
+
+export type GetFacingsResponse = GetFacingsResponses[keyof GetFacingsResponses];
+
+export type FaceBoardData = {
+    body: FacingEdit;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/facing';
+};
+
+export type FaceBoardErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type FaceBoardError = FaceBoardErrors[keyof FaceBoardErrors];
+
+export type FaceBoardResponses = {
+    /**
+     * OK
+     */
+    200: FacedBoards;
+};
+
+export type FaceBoardResponse = FaceBoardResponses[keyof FaceBoardResponses];
+
+export type AddBoardNoteData = {
+    body: NewBoardNote;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/notes';
+};
+
+export type AddBoardNoteErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddBoardNoteError = AddBoardNoteErrors[keyof AddBoardNoteErrors];
+
+export type AddBoardNoteResponses = {
+    /**
+     * OK
+     */
+    200: Array<BoardNoteView>;
+};
+
+export type AddBoardNoteResponse = AddBoardNoteResponses[keyof AddBoardNoteResponses];
+
+export type EditBoardNoteData = {
+    body: BoardNoteEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-notes/{id}';
+};
+
+export type EditBoardNoteErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditBoardNoteError = EditBoardNoteErrors[keyof EditBoardNoteErrors];
+
+export type RetireBoardNoteData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-notes/{id}/retire';
+};
+
+export type RetireBoardNoteErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type RetireBoardNoteError = RetireBoardNoteErrors[keyof RetireBoardNoteErrors];
+
+export type GetCodeSheetData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{id}/codes';
+};
+
+export type GetCodeSheetErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCodeSheetError = GetCodeSheetErrors[keyof GetCodeSheetErrors];
+
+export type GetCodeSheetResponses = {
+    /**
+     * OK
+     */
+    200: CodesEdit;
+};
+
+export type GetCodeSheetResponse = GetCodeSheetResponses[keyof GetCodeSheetResponses];
+
+export type EditCodeSheetData = {
+    body: CodesEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{id}/codes';
+};
+
+export type EditCodeSheetErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditCodeSheetError = EditCodeSheetErrors[keyof EditCodeSheetErrors];
+
+export type EditCodeSheetResponses = {
+    /**
+     * OK
+     */
+    200: CodesEdit;
+};
+
+export type EditCodeSheetResponse = EditCodeSheetResponses[keyof EditCodeSheetResponses];
+
+export type GetBoardCodesData = {
+    body?: never;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/codes';
+};
+
+export type GetBoardCodesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetBoardCodesError = GetBoardCodesErrors[keyof GetBoardCodesErrors];
+
+export type GetBoardCodesResponses = {
+    /**
+     * OK
+     */
+    200: BoardCodes;
+};
+
+export type GetBoardCodesResponse = GetBoardCodesResponses[keyof GetBoardCodesResponses];
+
+export type FindCodeData = {
+    body: CodeAsked;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/codes/find';
+};
+
+export type FindCodeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type FindCodeError = FindCodeErrors[keyof FindCodeErrors];
+
+export type FindCodeResponses = {
+    /**
+     * OK
+     */
+    200: CodesFound;
+};
+
+export type FindCodeResponse = FindCodeResponses[keyof FindCodeResponses];
+
+export type KeepCodeData = {
+    body: KeepCode;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/boards/{positionId}/codes/kept';
+};
+
+export type KeepCodeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type KeepCodeError = KeepCodeErrors[keyof KeepCodeErrors];
+
+export type KeepCodeResponses = {
+    /**
+     * OK
+     */
+    200: CodeKept;
+};
+
+export type KeepCodeResponse = KeepCodeResponses[keyof KeepCodeResponses];
 
 export type AddPhotographData = {
     body: string;
@@ -3589,6 +4545,149 @@ export type MakePlacePinResponses = {
 };
 
 export type MakePlacePinResponse = MakePlacePinResponses[keyof MakePlacePinResponses];
+
+export type GetOverlayData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: {
+        turns?: number;
+        side?: BoardSide;
+    };
+    url: '/api/photographs/{id}/overlay';
+};
+
+export type GetOverlayErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetOverlayError = GetOverlayErrors[keyof GetOverlayErrors];
+
+export type GetOverlayResponses = {
+    /**
+     * OK
+     */
+    200: PhotographOverlay;
+};
+
+export type GetOverlayResponse = GetOverlayResponses[keyof GetOverlayResponses];
+
+export type MarkPointsData = {
+    body: PointsEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/photographs/{id}/points';
+};
+
+export type MarkPointsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MarkPointsError = MarkPointsErrors[keyof MarkPointsErrors];
+
+export type MarkPointsResponses = {
+    /**
+     * OK
+     */
+    200: PhotographOverlay;
+};
+
+export type MarkPointsResponse = MarkPointsResponses[keyof MarkPointsResponses];
+
+export type TapPhotographData = {
+    body: Tap;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/photographs/{id}/tapped';
+};
+
+export type TapPhotographErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TapPhotographError = TapPhotographErrors[keyof TapPhotographErrors];
+
+export type TapPhotographResponses = {
+    /**
+     * OK
+     */
+    200: Tapped;
+};
+
+export type TapPhotographResponse = TapPhotographResponses[keyof TapPhotographResponses];
+
+export type DrawElementData = {
+    body: DrawnElement;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/photographs/{id}/elements';
+};
+
+export type DrawElementErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type DrawElementError = DrawElementErrors[keyof DrawElementErrors];
+
+export type DrawElementResponses = {
+    /**
+     * OK
+     */
+    200: ElementDrawn;
+};
+
+export type DrawElementResponse = DrawElementResponses[keyof DrawElementResponses];
 
 export type GetSettingsData = {
     body?: never;

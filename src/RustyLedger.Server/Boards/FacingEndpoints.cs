@@ -1,0 +1,66 @@
+using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Boards;
+
+public sealed record FacedBoard(string PositionId, int Turns, BoardSide Side);
+
+/// <summary>How each board of a machine is faced in its open visit.</summary>
+/// <param name="VisitId">Null while no visit is open; then nothing is remembered here.</param>
+public sealed record FacedBoards(string? VisitId, IReadOnlyList<FacedBoard> Boards);
+
+public sealed record FacingEdit(int Turns, BoardSide Side);
+
+internal static class FacingEndpoints
+{
+    public static void MapFacings(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/machines/{machineId}/facings", Get).WithName("getFacings");
+        api.MapPut("/machines/{machineId}/boards/{positionId}/facing", Face).WithName("faceBoard");
+    }
+
+    public static Facing Of(int turns, BoardSide side) =>
+        turns is >= 0 and <= 3 ? new Facing(turns, side) : throw ProblemException.Bad("turns", "A board is turned by 0 to 3 quarters.");
+
+    private static async Task<FacedBoards> Get(string machineId, LedgerContext context, CancellationToken cancel)
+    {
+        var visit = await OpenVisit(await MachineId(machineId, context, cancel), context, cancel);
+        return new FacedBoards(visit, visit is null ? [] : await context.Facings.AsNoTracking().Where(f => f.OwnerId == visit && f.RetiredAt == null).Select(f => new FacedBoard(f.Id, f.Turns, f.Side)).ToListAsync(cancel));
+    }
+
+    /// <summary>The last one that turned the board is right: it hangs as it hangs.</summary>
+    private static async Task<FacedBoards> Face(string machineId, string positionId, FacingEdit edit, LedgerContext context, CancellationToken cancel)
+    {
+        var facing = Of(edit.Turns, edit.Side);
+        var machine = await MachineId(machineId, context, cancel);
+        var model = await context.Machines.Where(m => m.Id == machine).Select(m => m.ModelId).SingleAsync(cancel);
+        if (!await context.Positions.AnyAsync(p => p.OwnerId == model && p.Id == positionId && p.RetiredAt == null, cancel))
+        {
+            throw ProblemException.NotFound("This position");
+        }
+
+        if (await OpenVisit(machine, context, cancel) is { } visit)
+        {
+            if (await context.Facings.SingleOrDefaultAsync(f => f.OwnerId == visit && f.Id == positionId, cancel) is { } known)
+            {
+                (known.Turns, known.Side) = (facing.Turns, facing.Side);
+            }
+            else
+            {
+                context.Facings.Add(new FacingRecord { OwnerId = visit, Id = positionId, Turns = facing.Turns, Side = facing.Side });
+            }
+
+            await context.SaveChangesAsync(cancel);
+        }
+
+        return await Get(machine, context, cancel);
+    }
+
+    public static async Task<string> MachineId(string idOrTag, LedgerContext context, CancellationToken cancel) =>
+        await context.Machines.Where(m => m.Id == idOrTag || m.Tag == idOrTag).Select(m => m.Id).FirstOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This machine");
+
+    private static Task<string?> OpenVisit(string machineId, LedgerContext context, CancellationToken cancel) =>
+        context.Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Select(v => v.Id).FirstOrDefaultAsync(cancel);
+}

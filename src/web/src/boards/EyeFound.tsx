@@ -1,0 +1,187 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { retireBoardNote, type BoardMap, type BoardNoteKind } from '../api/generated';
+import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { leaveOut, post } from '../outbox/outbox';
+import { usePerson } from '../people/person';
+import { Problem } from '../ui/Problem';
+import type { Facing } from './facing';
+import type { PlaceOnBoard } from './place';
+import { useOpenVisit } from './useOpenVisit';
+
+const found: [BoardNoteKind, string][] = [
+  ['burnt', 'Burnt'],
+  ['corroded', 'Corroded'],
+  ['lint', 'Lint'],
+  ['loose', 'Loose'],
+  ['cutTrack', 'Cut track'],
+  ['foreignBody', 'Foreign body'],
+  ['swollen', 'Swollen'],
+  ['waterMark', 'Water mark'],
+  ['earlierRepair', 'Earlier repair'],
+  ['lostLeg', 'Lost leg'],
+];
+
+interface EyeFoundProps {
+  board: BoardMap;
+  facing: Facing;
+  place: PlaceOnBoard;
+  /** Means the whole board again. */
+  whole: () => void;
+}
+
+/** What the eye found at the place chosen, one tap each; and what is odd but normal, or other on purpose, in a few words. */
+export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
+  const person = usePerson();
+  const queries = useQueryClient();
+  const visitId = useOpenVisit(board.machineId);
+  const [last, setLast] = useState<{ id: string; words: string } | null>(null);
+  const [writes, setWrites] = useState<'oddity' | 'deviation' | null>(null);
+  const [text, setText] = useState('');
+  const [reason, setReason] = useState('');
+  const [error, setError] = useState<Error | null>(null);
+  const pin = async (kind: BoardNoteKind, words: string): Promise<boolean> => {
+    const id = newId();
+    setError(null);
+    setLast({ id, words: `${words} at ${place.words}` });
+    const { x = null, y = null, elementId = null, pinId = null } = place;
+    const delivery = await post({
+      id,
+      path: `/api/machines/${board.machineId}/boards/${board.positionId}/notes`,
+      words: `${words} on ${board.positionName}`,
+      machineId: board.machineId,
+      json: {
+        id,
+        kind,
+        elementId,
+        pinId,
+        x,
+        y,
+        ...facing,
+        text,
+        reason,
+        photographId: null,
+        visitId,
+        at: new Date().toISOString(),
+        personId: person?.id ?? '',
+      },
+    });
+    if (delivery.kind === 'refused') {
+      await leaveOut(id);
+      setLast(null);
+      setError(new Error(delivery.why));
+      return false;
+    }
+    await fresh();
+    return true;
+  };
+  const fresh = async () => {
+    for (const key of ['map', 'overlay', 'start', 'timeline']) {
+      await queries.invalidateQueries({ queryKey: [key] });
+    }
+  };
+  const takeBack = async (id: string) => {
+    try {
+      await ask(retireBoardNote({ path: { id } }));
+      setLast(null);
+      await fresh();
+    } catch (failure) {
+      setError(failure as Error);
+    }
+  };
+  return (
+    <section aria-label="What the eye finds" className="mt-3">
+      <h3 className="flex items-baseline gap-3 border-b border-rule-2">
+        <span className="grow">
+          What the eye finds at <span className="font-mono">{place.words}</span>
+        </span>
+        {(place.elementId ?? place.x) !== undefined && (
+          <button
+            type="button"
+            className="link min-h-[32px] text-[14px] font-normal max-[899px]:min-h-[44px]"
+            onClick={whole}
+          >
+            the whole board
+          </button>
+        )}
+      </h3>
+      <p className="mt-2 flex flex-wrap gap-1.5">
+        {found.map(([kind, words]) => (
+          <button
+            key={kind}
+            type="button"
+            className="quiet min-h-[44px] px-2 text-[14px]"
+            onClick={() => void pin(kind, words)}
+          >
+            {words}
+          </button>
+        ))}
+      </p>
+      <p className="flex flex-wrap gap-x-4 text-[14px]">
+        {(['oddity', 'deviation'] as const).map((kind) => (
+          <button
+            key={kind}
+            type="button"
+            className="link min-h-[44px]"
+            aria-expanded={writes === kind}
+            onClick={() => setWrites(writes === kind ? null : kind)}
+          >
+            {kind === 'oddity' ? 'Odd but normal' : 'Made other on purpose'}
+          </button>
+        ))}
+      </p>
+      {writes && (
+        <form
+          className="text-[14px]"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void pin(writes, writes === 'oddity' ? 'Odd but normal' : 'Made other on purpose').then((isKept) => {
+              if (isKept) {
+                setWrites(null);
+                setText('');
+                setReason('');
+              }
+            });
+          }}
+        >
+          <label className="block">
+            What it is
+            <input
+              className="field mt-0.5"
+              ref={(field) => {
+                if (field && !text) {
+                  field.focus();
+                }
+              }}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
+          </label>
+          <label className="mt-1 block">
+            {writes === 'oddity' ? 'Why that is normal' : 'Why it was made so'}
+            <input className="field mt-0.5" value={reason} onChange={(event) => setReason(event.target.value)} />
+          </label>
+          <button type="submit" className="quiet mt-2">
+            Pin it here
+          </button>
+        </form>
+      )}
+      <p role="status" className="min-h-[24px] text-[14px] text-ink-2">
+        {last && (
+          <>
+            {last.words}, noted.{' '}
+            <button
+              type="button"
+              className="link min-h-[32px] max-[899px]:min-h-[44px]"
+              onClick={() => void takeBack(last.id)}
+            >
+              Take it back
+            </button>
+          </>
+        )}
+      </p>
+      <Problem error={error} />
+    </section>
+  );
+}
