@@ -65,7 +65,7 @@ test.describe('on a phone', () => {
       localStorage.setItem('person-id', 'edda');
       localStorage.setItem('person-name', 'Edda');
     });
-    await page.goto(`${alone.url}/machines/LY-05/photographs`);
+    await page.goto(`${alone.url}/machines/LY-06/photographs`);
     await page.evaluate(() => navigator.serviceWorker.ready.then(() => true));
     await expect(page.getByText('No photograph yet')).toBeVisible();
     await alone.kill();
@@ -77,7 +77,7 @@ test.describe('on a phone', () => {
     await expect(page.getByRole('status')).toContainText('3 things wait on this device');
     await alone.run();
     await expect(page.getByText(/waits? on this device/)).toHaveCount(0, { timeout: 20_000 });
-    expect(await alone.get<unknown[]>('/api/machines/ly-05/photographs')).toHaveLength(3);
+    expect(await alone.get<unknown[]>('/api/machines/ly-06/photographs')).toHaveLength(3);
   });
 });
 
@@ -228,7 +228,7 @@ test('a machine file is taken in with its progress shown, and the register finds
 }) => {
   await page.goto(`${alone.url}/machines`);
   await expect(page.getByRole('status').filter({ hasText: 'machines' })).toHaveText('10 machines');
-  const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-05.json'), 'utf8')) as {
+  const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-06.json'), 'utf8')) as {
     machine: { id: string; tag: string; site: string };
   };
   Object.assign(file.machine, { id: 'ly-55', tag: 'LY-55', site: 'Old forge' });

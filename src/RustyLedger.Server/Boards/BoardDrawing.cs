@@ -12,7 +12,7 @@ public sealed record PositionOnMap(string Name, string Meaning, string Where, de
 /// <param name="Positions">Of a jumper or switch bank.</param>
 /// <param name="Must">What this build needs it to be, such as a fuse's rating; empty where nothing is said.</param>
 public sealed record ElementOnMap(
-    string Id, ElementKind Kind, string Designator, string Purpose, string Rating, string Colour, decimal X, decimal Y, decimal Width, decimal Height,
+    string Id, ElementKind Kind, string Designator, string Purpose, string Rating, string Colour, decimal X, decimal Y, decimal Width, decimal Height, decimal PitchMm,
     IReadOnlyList<ElementLine> Lines, IReadOnlyList<PositionOnMap> Positions, string Must)
 {
     internal static ElementOnMap Of(Element element, BoardType type, Facing facing, string must)
@@ -28,7 +28,7 @@ public sealed record ElementOnMap(
             })
             : [];
         return new ElementOnMap(
-            element.Id, element.Kind, element.Designator, element.Purpose, element.Rating, element.Detail.Colour, Math.Min(ax, bx), Math.Min(ay, by), Math.Abs(ax - bx), Math.Abs(ay - by),
+            element.Id, element.Kind, element.Designator, element.Purpose, element.Rating, element.Detail.Colour, Math.Min(ax, bx), Math.Min(ay, by), Math.Abs(ax - bx), Math.Abs(ay - by), element.PitchMm,
             ElementWords.Of(element, facing), [.. positions], must);
     }
 

@@ -57,7 +57,7 @@ internal static class BoardEndpoints
         api.MapPost("/board-types/{boardTypeId}/terminals", Accept).WithName("acceptTerminals").Accepts<string>("text/csv");
     }
 
-    private static async Task<BoardMap> GetMap(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, BoardSide side = BoardSide.Component)
+    private static async Task<BoardMap> GetMap(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, string side = "component")
     {
         var facing = FacingEndpoints.Of(turns, side);
         return await Map(await library.Resolve(await FacingEndpoints.MachineId(machineId, context, cancel), cancel), positionId, facing, context, cancel);
@@ -82,7 +82,7 @@ internal static class BoardEndpoints
             photograph);
     }
 
-    private static async Task<BoardDrawing> Draw(string boardTypeId, MachineLibrary library, CancellationToken cancel, int turns = 0, BoardSide side = BoardSide.Component) =>
+    private static async Task<BoardDrawing> Draw(string boardTypeId, MachineLibrary library, CancellationToken cancel, int turns = 0, string side = "component") =>
         BoardDrawing.Of(await library.BoardType(boardTypeId, cancel), FacingEndpoints.Of(turns, side));
 
     private static CornerOnMap CornerAsFaced(Corner corner, BoardType type, Facing facing)

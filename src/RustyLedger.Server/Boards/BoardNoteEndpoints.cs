@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Server.Hosting;
@@ -112,7 +113,7 @@ internal static class BoardNoteEndpoints
         return await Of(machineId, positionId, type, facing, context, cancel);
     }
 
-    private static async Task<IResult> Edit(string id, BoardNoteEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<BoardNoteEdit> Edit(string id, BoardNoteEdit edit, LedgerContext context, CancellationToken cancel)
     {
         var note = await context.BoardNotes.SingleOrDefaultAsync(n => n.Id == id && n.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This note");
         var text = Texts.Optional("text", edit.Text, 300);
@@ -123,10 +124,10 @@ internal static class BoardNoteEndpoints
 
         (note.Kind, note.Text, note.Reason, note.PhotographId) = (edit.Kind, text, Reason(edit.Kind, edit.Reason), await Photograph(edit.PhotographId, note.MachineId, context, cancel));
         await context.SaveChangesAsync(cancel);
-        return TypedResults.NoContent();
+        return new BoardNoteEdit(note.Version, note.Kind, note.Text, note.Reason, note.PhotographId);
     }
 
-    private static async Task<IResult> Retire(string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<NoContent> Retire(string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
     {
         var note = await context.BoardNotes.SingleOrDefaultAsync(n => n.Id == id, cancel) ?? throw ProblemException.NotFound("This note");
         note.RetiredAt ??= clock.GetUtcNow();

@@ -24,6 +24,9 @@ internal static class FacingEndpoints
     public static Facing Of(int turns, BoardSide side) =>
         turns is >= 0 and <= 3 ? new Facing(turns, side) : throw ProblemException.Bad("turns", "A board is turned by 0 to 3 quarters.");
 
+    /// <param name="side">In an address, where the framework would take only its exact case.</param>
+    public static Facing Of(int turns, string side) => Of(turns, Texts.Choice<BoardSide>("side", side));
+
     private static async Task<FacedBoards> Get(string machineId, LedgerContext context, CancellationToken cancel)
     {
         var visit = await OpenVisit(await MachineId(machineId, context, cancel), context, cancel);

@@ -87,7 +87,7 @@ internal static class OverlayEndpoints
         }
     }
 
-    private static async Task<PhotographOverlay> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, BoardSide side = BoardSide.Component) =>
+    private static async Task<PhotographOverlay> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, string side = "component") =>
         await View(await Find(id, context, cancel), FacingEndpoints.Of(turns, side), context, library, cancel);
 
     private static async Task<PhotographOverlay> View(PhotographRecord photograph, Facing facing, LedgerContext context, MachineLibrary library, CancellationToken cancel)

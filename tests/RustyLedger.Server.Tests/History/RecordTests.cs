@@ -37,7 +37,7 @@ public sealed class RecordTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var times = timeline["entries"]!.AsArray().Select(e => DateTimeOffset.Parse((string)e!["at"]!, System.Globalization.CultureInfo.InvariantCulture)).ToList();
         Assert.Equal(times.OrderDescending(), times);
         Assert.All((await _ledger.Get("/api/machines/ly-01/timeline?kind=snapshot"))["entries"]!.AsArray(), e => Assert.Equal("snapshot", (string)e!["kind"]!));
-        Assert.Equal(["ly08-p2", "ly08-p1"], (await _ledger.Get("/api/machines/ly-08/timeline?kind=photograph"))["entries"]!.AsArray().Select(e => (string)e!["id"]!));
+        Assert.Equal(["ly08-p3", "ly08-p2", "ly08-p1"], (await _ledger.Get("/api/machines/ly-08/timeline?kind=photograph"))["entries"]!.AsArray().Select(e => (string)e!["id"]!));
         Assert.Equal(400, (int)(await _ledger.Http.GetAsync("/api/machines/ly-01/timeline?kind=party")).StatusCode);
     }
 

@@ -90,13 +90,13 @@ public sealed class PhotographTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_photograph_put_away_can_be_put_back()
     {
-        var (_, photograph) = await _ledger.Photograph(Pictures.Of(), "ly-05");
+        var (_, photograph) = await _ledger.Photograph(Pictures.Of(), "ly-06");
         var id = (string)photograph["id"]!;
         await _ledger.Http.PostAsync($"/api/photographs/{id}/retire", null);
-        Assert.Empty((await _ledger.Get("/api/machines/ly-05/photographs")).AsArray());
+        Assert.Empty((await _ledger.Get("/api/machines/ly-06/photographs")).AsArray());
         var edit = (await _ledger.Get($"/api/edits/Photograph/{id}"))[0]!;
         await _ledger.Post($"/api/edits/{edit["id"]}/put-back", new { });
-        Assert.Single((await _ledger.Get("/api/machines/ly-05/photographs")).AsArray());
+        Assert.Single((await _ledger.Get("/api/machines/ly-06/photographs")).AsArray());
         Assert.Equal(404, (int)(await _ledger.Http.GetAsync($"/api/pictures/{new string('0', 64)}")).StatusCode);
     }
 

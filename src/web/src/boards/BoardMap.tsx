@@ -1,5 +1,5 @@
 import { memo } from 'react';
-import type { BoardMap as Map, BoardNoteView, Corner, ElementOnMap, PinOnMap } from '../api/generated';
+import type { BoardMap as Board, BoardNoteView, Corner, ElementOnMap, PinOnMap } from '../api/generated';
 import type { MarkKind } from '../ui/Mark';
 import { PanZoom } from '../ui/PanZoom';
 import { ElementShape } from './ElementShape';
@@ -21,7 +21,7 @@ export interface OnBoard {
 }
 
 interface BoardMapProps extends OnBoard {
-  map: Map;
+  map: Board;
   /** Shows the part around the red pin instead of the whole board. */
   zoomed?: boolean;
   /** A tap on the bare board, in millimetres as faced. */
@@ -30,6 +30,7 @@ interface BoardMapProps extends OnBoard {
 }
 
 const edge = 2;
+const widestPitch = 6;
 
 /** The board to scale, from Core's places: outline, every element and pin; the square pin is pin 1. */
 export function BoardMap({ map, zoomed, onTap, className = '', ...on }: BoardMapProps) {
@@ -60,7 +61,7 @@ export function BoardMap({ map, zoomed, onTap, className = '', ...on }: BoardMap
       className={className}
       onTap={onTap}
     >
-      <Drawn map={map} letter={(map.width + 2 * edge) / 30} {...on} />
+      <Drawn map={map} letter={(map.width + 2 * edge) / 38} {...on} />
     </PanZoom>
   );
 }
@@ -79,8 +80,8 @@ const Drawn = memo(function Drawn({
   onPickElement,
   onPickNote,
   onPickCorner,
-}: OnBoard & { map: Map; letter: number }) {
-  const radius = map.pitchMm * 0.34;
+}: OnBoard & { map: Board; letter: number }) {
+  const pitches = new Map(map.elements.map((e) => [e.id, e.pitchMm]));
   const press = (act: (() => void) | undefined, name: string) =>
     act && {
       role: 'button',
@@ -107,7 +108,7 @@ const Drawn = memo(function Drawn({
       />
       {map.elements.map((element) => {
         const size = small.has(element.kind) ? letter * 0.8 : letter;
-        const below = element.y < size * 2;
+        const below = element.y < size * 1.3;
         const words = small.has(element.kind)
           ? ''
           : fitted(
@@ -143,7 +144,8 @@ const Drawn = memo(function Drawn({
           pin={pin}
           x={pin.x}
           y={pin.y}
-          radius={radius}
+          // The ends of a fuse stand far apart; they are drawn no larger for that.
+          radius={Math.min(pitches.get(pin.elementId) ?? map.pitchMm, widestPitch) * 0.34}
           role={pin.id === red ? 'red' : pin.id === black ? 'black' : undefined}
           mark={marks?.get(pin.id)}
           onPick={onPick}
@@ -169,7 +171,7 @@ const Drawn = memo(function Drawn({
 const cornerWords = (corner: Corner) => corner.replace(/([A-Z])/g, ' $1').toLowerCase();
 
 /** Millimetres to the next element in the line, or to the edge of the board. */
-function roomRightOf(element: ElementOnMap, map: Map): number {
+function roomRightOf(element: ElementOnMap, map: Board): number {
   const next = map.elements.filter((e) => e.x > element.x && Math.abs(e.y - element.y) < 6).map((e) => e.x);
   return Math.min(map.width, ...next) - element.x;
 }
@@ -180,7 +182,7 @@ function fitted(text: string, room: number): string {
   return text.length <= signs ? text : signs < 5 ? '' : `${text.slice(0, signs - 1).trimEnd()}…`;
 }
 
-function viewAround(map: Map, around: PinOnMap) {
+function viewAround(map: Board, around: PinOnMap) {
   const width = Math.min(map.width, Math.max(map.pitchMm * 11, map.width * 0.6));
   const height = Math.min(map.height, width * 1.1);
   const clamp = (middle: number, size: number, of: number) =>

@@ -94,7 +94,7 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
     <section aria-label="What the eye finds" className="mt-3">
       <h3 className="flex items-baseline gap-3 border-b border-rule-2">
         <span className="grow">
-          What the eye finds at <span className="font-mono">{place.words}</span>
+          What the eye finds at <span className={place.elementId ? 'font-mono' : ''}>{place.words}</span>
         </span>
         {(place.elementId ?? place.x) !== undefined && (
           <button

@@ -26,7 +26,10 @@ export function FacingKeys({ facing, face, turn, otherSide }: FacingKeysProps) {
   return (
     <span role="group" aria-label="As you face it" className="inline-flex flex-wrap gap-2 text-[14px]">
       <button type="button" className="quiet px-2" onClick={turn}>
-        Turn <Key>Alt R</Key>
+        Turn{' '}
+        <span className="max-[899px]:hidden">
+          <Key>Alt R</Key>
+        </span>
       </button>
       <button
         type="button"
@@ -49,7 +52,9 @@ export function FacingKeys({ facing, face, turn, otherSide }: FacingKeysProps) {
             </option>
           ))}
         </select>
-        <Key>Alt M</Key>
+        <span className="max-[899px]:hidden">
+          <Key>Alt M</Key>
+        </span>
       </label>
     </span>
   );

@@ -163,22 +163,30 @@ function Layout({ tables }: { tables: LayoutTables }) {
         }
       >
         <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule-2 pb-2">
-          <h2 className="title grow">{drawing.data?.facingWords ?? 'Layout'}</h2>
+          <h2 className="title grow max-[1279px]:w-full">{drawing.data?.facingWords ?? 'Layout'}</h2>
           <FacingKeys
             facing={facing}
             face={setFacing}
             turn={() => setFacing({ ...facing, turns: (facing.turns + 1) % 4 })}
             otherSide={() => setFacing({ ...facing, side: sides[(sides.indexOf(facing.side) + 1) % 3] ?? 'component' })}
           />
-          <span role="status" className="text-[14px] text-ink-2">
-            {isKeeping ? 'keeping…' : isRefused ? 'not kept' : 'kept'}
-          </span>
-          <button type="button" className="quiet" disabled={steps.undo === 0 && !isRefused} onClick={undo}>
+        </div>
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 pt-2 text-[14px]">
+          <button type="button" className="quiet px-2" disabled={steps.undo === 0 && !isRefused} onClick={undo}>
             Undo <Key>Ctrl Z</Key>
           </button>
-          <button type="button" className="quiet" disabled={steps.redo === 0} onClick={redo}>
+          <button type="button" className="quiet px-2" disabled={steps.redo === 0} onClick={redo}>
             Redo <Key>Ctrl Y</Key>
           </button>
+          <span role="status" className="grow text-ink-2">
+            {isKeeping ? 'keeping…' : isRefused ? 'not kept' : 'kept'}
+          </span>
+          <Link
+            className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
+            to={`/board-types/${tables.boardTypeId}?table=element`}
+          >
+            In tables
+          </Link>
         </div>
         <Problem error={error ?? drawing.error} />
         {[...problems].map(([key, message]) => (
@@ -204,12 +212,6 @@ function Layout({ tables }: { tables: LayoutTables }) {
             Drag, or arrow keys: 0.5 mm, with <Key>Shift</Key> 5, with <Key>Alt</Key> 0.1. Edges catch each other.{' '}
             <Key>Shift Delete</Key> takes away.
           </span>
-          <Link
-            className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
-            to={`/board-types/${tables.boardTypeId}?table=element`}
-          >
-            In tables
-          </Link>
         </p>
       </Frame>
     </div>
@@ -248,6 +250,7 @@ function Board({ drawing, chosen, choose, drop }: BoardProps) {
     null,
   );
   const letter = drawing.width / 45;
+  const radiusOf = (e: ElementOnMap) => Math.min(letter * 0.45, e.pitchMm * 0.36);
   const at = (event: PointerEvent) => {
     const matrix = svg.current?.getScreenCTM();
     return new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix?.inverse());
@@ -279,7 +282,7 @@ function Board({ drawing, chosen, choose, drop }: BoardProps) {
     <svg
       ref={svg}
       viewBox={`${-edge} ${-edge} ${drawing.width + 2 * edge} ${drawing.height + 2 * edge}`}
-      className="mt-2 max-h-[calc(100dvh-210px)] w-full touch-none"
+      className="mt-2 max-h-[calc(100dvh-230px)] w-full touch-none"
       role="group"
       aria-label={`The board, ${drawing.facingWords}`}
       data-testid="layout"
@@ -341,10 +344,10 @@ function Board({ drawing, chosen, choose, drop }: BoardProps) {
               p.isFirst ? (
                 <rect
                   key={p.id}
-                  x={p.x - letter * 0.4}
-                  y={p.y - letter * 0.4}
-                  width={letter * 0.8}
-                  height={letter * 0.8}
+                  x={p.x - radiusOf(e)}
+                  y={p.y - radiusOf(e)}
+                  width={2 * radiusOf(e)}
+                  height={2 * radiusOf(e)}
                   className="fill-paper stroke-ink-2"
                   strokeWidth={letter / 9}
                 />
@@ -353,7 +356,7 @@ function Board({ drawing, chosen, choose, drop }: BoardProps) {
                   key={p.id}
                   cx={p.x}
                   cy={p.y}
-                  r={letter * 0.4}
+                  r={radiusOf(e)}
                   className="fill-paper stroke-ink-2"
                   strokeWidth={letter / 9}
                 />

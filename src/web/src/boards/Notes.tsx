@@ -71,7 +71,7 @@ function Note({ note, board }: { note: BoardNoteView; board: BoardMap }) {
           <NoteFlag note={note} x={0} y={0} size={10} />
         </svg>
         <span className="min-w-0 grow">
-          <b>{note.words}</b> at <span className="font-mono">{note.where}</span>
+          <b>{note.words}</b> at <span className={note.elementId ? 'font-mono' : ''}>{note.where}</span>
           {note.text && <span className="block">{note.text}</span>}
           {note.reason && <span className="block text-ink-2">because {note.reason}</span>}
           <span className="block text-ink-2">

@@ -10,10 +10,12 @@ interface PinShapeProps {
   role: 'red' | 'black' | undefined;
   mark: MarkKind | undefined;
   onPick: ((pin: PinOnMap) => void) | undefined;
+  /** Lets what lies under it be seen, as on a photograph. */
+  clear?: boolean;
 }
 
 /** A pin on map or photograph: pin 1 square, under its probe, with the mark of what was read there. */
-export function PinShape({ pin, x, y, radius, role, mark, onPick }: PinShapeProps) {
+export function PinShape({ pin, x, y, radius, role, mark, onPick, clear }: PinShapeProps) {
   const name = `${pin.printed}, ${pin.words}${mark ? `, ${markWords(mark)}` : ''}${role === 'red' ? ', red probe' : role === 'black' ? ', black probe' : ''}`;
   const shape = pin.isFirst ? (
     <rect
@@ -21,11 +23,15 @@ export function PinShape({ pin, x, y, radius, role, mark, onPick }: PinShapeProp
       y={-radius}
       width={2 * radius}
       height={2 * radius}
-      className="fill-paper stroke-ink-2"
-      strokeWidth={radius / 6}
+      className={clear && !mark ? 'fill-sheet/35 stroke-sheet' : 'fill-paper stroke-ink-2'}
+      strokeWidth={radius / (clear ? 3 : 6)}
     />
   ) : (
-    <circle r={radius} className="fill-paper stroke-ink-2" strokeWidth={radius / 6} />
+    <circle
+      r={radius}
+      className={clear && !mark ? 'fill-sheet/35 stroke-sheet' : 'fill-paper stroke-ink-2'}
+      strokeWidth={radius / (clear ? 3 : 6)}
+    />
   );
   const drawn = (
     <g transform={`translate(${x} ${y})`} data-pin={pin.printed} data-words={pin.words}>

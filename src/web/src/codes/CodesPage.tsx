@@ -305,7 +305,7 @@ function Rhythm({ asked, put, heard }: PartProps & { heard: CodesFound['rhythm']
         <label className="mt-3 block">
           {asked.kind === 'beeps' ? 'How many beeps' : 'How many blinks before the pause'}
           <input
-            className="field mt-0.5 w-[120px] font-mono text-[24px]"
+            className="field mt-0.5 block max-w-[120px] font-mono text-[24px]"
             inputMode="numeric"
             autoComplete="off"
             value={asked.count ?? ''}
@@ -346,7 +346,8 @@ function Rhythm({ asked, put, heard }: PartProps & { heard: CodesFound['rhythm']
 function Fits({ codes, asked, found }: { codes: BoardCodes; asked: CodeAsked; found: CodesFound }) {
   const exact = found.fits.filter((f) => f.isExact);
   const near = found.fits.filter((f) => !f.isExact);
-  const [showsNear, setShowsNear] = useState(exact.length === 0);
+  const [asksNear, setAsksNear] = useState(false);
+  const showsNear = asksNear || exact.length === 0;
   return (
     <>
       <h2 className="title">
@@ -364,7 +365,7 @@ function Fits({ codes, asked, found }: { codes: BoardCodes; asked: CodeAsked; fo
           type="button"
           className="link mt-2 min-h-[44px] text-[14px]"
           aria-expanded={showsNear}
-          onClick={() => setShowsNear(!showsNear)}
+          onClick={() => setAsksNear(!asksNear)}
         >
           {near.length === 1 ? '1 nearly fits' : `${near.length} nearly fit`}
         </button>
@@ -379,7 +380,9 @@ function Fit({ codes, asked, fit }: { codes: BoardCodes; asked: CodeAsked; fit: 
   return (
     <article className="mt-2 border-b border-rule-2 pb-2" aria-label={fit.code.words ?? ''}>
       <h3 className="flex flex-wrap items-baseline gap-3">
-        <span className="font-mono text-[26px] leading-tight">{fit.code.words}</span>
+        <span className={`font-mono leading-tight ${fit.code.kind === 'display' ? 'text-[30px]' : 'text-[17px]'}`}>
+          {fit.code.words}
+        </span>
         <span className="text-[20px] leading-tight">
           {fit.code.meaning}
           {fit.value && (
@@ -516,7 +519,7 @@ function All({ codes, kind }: { codes: BoardCodes; kind: CodeKind }) {
             <span className="w-[190px] font-mono font-bold">{code.words}</span>
             <span className="min-w-[180px] flex-1">
               {code.meaning}
-              {code.number && `, ${code.number.name}`}
+              {code.number && code.number.name !== code.meaning.toLowerCase() && `, ${code.number.name}`}
             </span>
             <span className="text-ink-2">{code.pointsTo}</span>
           </li>

@@ -49,15 +49,11 @@ export function Digit({ lit, number, toggle }: DigitProps) {
               }
             }}
           >
-            <path
-              d={path}
-              strokeWidth={1.6}
-              className={isLit ? 'fill-[#f08a3c] stroke-[#f08a3c]' : 'fill-transparent stroke-transparent'}
-            />
+            <path d={path} strokeWidth={1.6} className="fill-transparent stroke-transparent" />
             <path
               d={path}
               strokeWidth={0.15}
-              className={isLit ? 'fill-[#f08a3c] stroke-[#f5efe6]' : 'fill-[#3a342e] stroke-[#c6bbac]'}
+              className={isLit ? 'fill-[#f08a3c] stroke-[#f08a3c]' : 'fill-[#3a342e] stroke-[#c6bbac]'}
             />
           </g>
         );

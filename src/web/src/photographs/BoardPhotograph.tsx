@@ -62,10 +62,10 @@ export function BoardPhotograph({ board, facing, on, place }: BoardPhotographPro
     <div className="py-2">
       <div className="flex flex-wrap items-end gap-3 pb-2 text-[14px]">
         {here.length > 0 && (
-          <label>
-            Photograph
+          <label className="min-w-0 max-w-full">
+            <span className="sr-only">Photograph</span>
             <select
-              className="field mt-0.5 w-auto"
+              className="field w-auto max-w-full"
               value={id ?? ''}
               onChange={(event) => setChosen(event.target.value)}
             >
@@ -247,7 +247,8 @@ function Laid({ overlay, board, facing, on, place }: BoardPhotographProps & { ov
               : {})}
             onTap={onTap}
             pending={first ? [first] : []}
-            className="max-h-[600px] w-full"
+            showsPoints={mode === 'mark'}
+            className="max-h-[max(340px,calc(100dvh-330px))] w-full"
           />
         </div>
         {mode === 'mark' && (

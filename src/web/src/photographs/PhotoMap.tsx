@@ -10,6 +10,8 @@ interface PhotoMapProps extends Omit<OnBoard, 'onPickCorner'> {
   onTap?: ((x: number, y: number) => void) | undefined;
   /** A point about to be set: first and last pin of what is drawn. */
   pending?: { x: number; y: number }[];
+  /** The points it was laid by. */
+  showsPoints?: boolean;
   className?: string;
 }
 
@@ -46,6 +48,7 @@ const Drawn = memo(function Drawn({
   onPickElement,
   onPickNote,
   pending,
+  showsPoints,
 }: Omit<PhotoMapProps, 'onTap' | 'className'>) {
   const line = overlay.width / 500;
   const outlines = new Map(overlay.elements.map((e) => [e.elementId, e.outline]));
@@ -116,6 +119,7 @@ const Drawn = memo(function Drawn({
               role={pin.id === red ? 'red' : pin.id === black ? 'black' : undefined}
               mark={marks?.get(pin.id)}
               onPick={onPick}
+              clear
             />
           )
         );
@@ -130,16 +134,17 @@ const Drawn = memo(function Drawn({
           )
         );
       })}
-      {overlay.points.map((p) => (
-        <g key={p.name} transform={`translate(${p.x} ${p.y})`} className={p.disagrees ? 'text-out' : 'text-rust'}>
-          <path
-            d={`M${-line * 9},0 H${line * 9} M0,${-line * 9} V${line * 9}`}
-            stroke="currentColor"
-            strokeWidth={line * 2}
-          />
-          {p.disagrees && <circle r={line * 14} className="fill-none" stroke="currentColor" strokeWidth={line * 2} />}
-        </g>
-      ))}
+      {showsPoints &&
+        overlay.points.map((p) => (
+          <g key={p.name} transform={`translate(${p.x} ${p.y})`} className={p.disagrees ? 'text-out' : 'text-rust'}>
+            <path
+              d={`M${-line * 9},0 H${line * 9} M0,${-line * 9} V${line * 9}`}
+              stroke="currentColor"
+              strokeWidth={line * 2}
+            />
+            {p.disagrees && <circle r={line * 14} className="fill-none" stroke="currentColor" strokeWidth={line * 2} />}
+          </g>
+        ))}
       {pending?.map((p, i) => (
         <circle key={i} cx={p.x} cy={p.y} r={line * 7} className="fill-none stroke-rust" strokeWidth={line * 2.5} />
       ))}

@@ -81,11 +81,11 @@ export function PanZoom({ width, height, edge = 0, label, testId, className, onT
   };
   const lift = (event: PointerEvent) => void fingers.current.delete(event.pointerId);
   return (
-    <div className={className}>
+    <div>
       <svg
         ref={svg}
         viewBox={`${view.x - seen / 2} ${view.y - seenHeight / 2} ${seen} ${seenHeight}`}
-        className={`max-h-[inherit] w-full ${view.scale > 1 ? 'touch-none' : 'touch-pan-y'} ${onTap ? 'cursor-crosshair' : ''}`}
+        className={`${className ?? ''} ${view.scale > 1 ? 'touch-none' : 'touch-pan-y'} ${onTap ? 'cursor-crosshair' : ''}`}
         role="group"
         aria-label={label}
         data-testid={testId}

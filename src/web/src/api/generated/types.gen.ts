@@ -672,6 +672,7 @@ export type ElementOnMap = {
     y: number;
     width: number;
     height: number;
+    pitchMm: number;
     /**
      * What it tells, in words that follow the facing.
      */
@@ -3380,7 +3381,7 @@ export type GetBoardMapData = {
     };
     query?: {
         turns?: number;
-        side?: BoardSide;
+        side?: string;
     };
     url: '/api/machines/{machineId}/boards/{positionId}/map';
 };
@@ -3418,7 +3419,7 @@ export type GetDrawingData = {
     };
     query?: {
         turns?: number;
-        side?: BoardSide;
+        side?: string;
     };
     url: '/api/board-types/{boardTypeId}/drawing';
 };
@@ -3932,6 +3933,15 @@ export type EditBoardNoteErrors = {
 
 export type EditBoardNoteError = EditBoardNoteErrors[keyof EditBoardNoteErrors];
 
+export type EditBoardNoteResponses = {
+    /**
+     * OK
+     */
+    200: BoardNoteEdit;
+};
+
+export type EditBoardNoteResponse = EditBoardNoteResponses[keyof EditBoardNoteResponses];
+
 export type RetireBoardNoteData = {
     body?: never;
     path: {
@@ -3957,6 +3967,15 @@ export type RetireBoardNoteErrors = {
 };
 
 export type RetireBoardNoteError = RetireBoardNoteErrors[keyof RetireBoardNoteErrors];
+
+export type RetireBoardNoteResponses = {
+    /**
+     * No Content
+     */
+    204: void;
+};
+
+export type RetireBoardNoteResponse = RetireBoardNoteResponses[keyof RetireBoardNoteResponses];
 
 export type GetCodeSheetData = {
     body?: never;
@@ -4553,7 +4572,7 @@ export type GetOverlayData = {
     };
     query?: {
         turns?: number;
-        side?: BoardSide;
+        side?: string;
     };
     url: '/api/photographs/{id}/overlay';
 };
