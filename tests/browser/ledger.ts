@@ -16,15 +16,17 @@ export class Ledger {
   private constructor(
     readonly port: number,
     private readonly data: string,
+    private readonly more: string[] = [],
   ) {}
 
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
   }
 
-  static async start(): Promise<Ledger> {
+  /** With further settings of the server's where a test needs them. */
+  static async start(...more: string[]): Promise<Ledger> {
     begun ??= Ledger.begin();
-    const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')));
+    const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')), more);
     cpSync(await begun, ledger.data, { recursive: true });
     await ledger.run();
     return ledger;
@@ -52,6 +54,7 @@ export class Ledger {
       this.data,
       '--Ledger:Demo',
       join(root, 'demo'),
+      ...this.more,
     ];
     const server = spawn('dotnet', [join(app, 'RustyLedger.Server.dll'), ...args], {
       stdio: ['ignore', 'ignore', 'pipe'],

@@ -150,7 +150,7 @@ public sealed record BoardType(
     {
         var pins = Elements.SelectMany(e => e.Pins.Select(p => (Element: e, Pin: p, Distance: Distance(e.PlaceOf(p), x, y))));
         var nearest = pins.OrderBy(p => p.Distance).FirstOrDefault();
-        if (nearest.Pin is not null && nearest.Distance <= Math.Max(ReachMm, (double)nearest.Element.PitchMm * ReachPitches))
+        if (nearest.Pin is not null && nearest.Distance <= Math.Clamp((double)nearest.Element.PitchMm * ReachPitches, LeastReachMm, MostReachMm))
         {
             return new BoardSpot(x, y, nearest.Element, nearest.Pin);
         }
@@ -161,7 +161,8 @@ public sealed record BoardType(
     }
 
     // How far beside a pin a tap may be and still mean it.
-    private const double ReachMm = 1.5;
+    private const double LeastReachMm = 1.5;
+    private const double MostReachMm = 4;
     private const double ReachPitches = 0.6;
 
     private static double Distance((decimal X, decimal Y) place, double x, double y) => double.Hypot((double)place.X - x, (double)place.Y - y);

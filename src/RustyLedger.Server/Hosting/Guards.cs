@@ -22,7 +22,7 @@ internal static class Guards
                 headers["Referrer-Policy"] = "no-referrer";
                 headers["Cross-Origin-Opener-Policy"] = "same-origin";
                 headers["Cross-Origin-Resource-Policy"] = "same-origin";
-                headers["Permissions-Policy"] = "geolocation=(), microphone=(), camera=()";
+                headers["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self)";
                 return Task.CompletedTask;
             });
             if (!AllowedHosts(context.RequestServices.GetRequiredService<IOptions<LedgerOptions>>().Value).Contains(context.Request.Host.Host))
@@ -40,7 +40,7 @@ internal static class Guards
     }
 
     private static HashSet<string> AllowedHosts(LedgerOptions options) =>
-        new(options.Hosts.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Concat(["localhost", "127.0.0.1", "[::1]"]), StringComparer.OrdinalIgnoreCase);
+        new(options.Hosts.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Concat(Uri.TryCreate(options.PublicAddress, UriKind.Absolute, out var address) ? [address.Host] : Array.Empty<string>()).Concat(["localhost", "127.0.0.1", "[::1]"]), StringComparer.OrdinalIgnoreCase);
 
     private static bool IsSafe(string method) => HttpMethods.IsGet(method) || HttpMethods.IsHead(method) || HttpMethods.IsOptions(method);
 

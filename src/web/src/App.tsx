@@ -3,6 +3,8 @@ import { BoardPage } from './boards/BoardPage';
 import { LayoutPage } from './boards/LayoutPage';
 import { CodesPage } from './codes/CodesPage';
 import { LookPage } from './visits/LookPage';
+import { LabelsPage } from './labels/LabelsPage';
+import { ScanPage } from './labels/ScanPage';
 import { TerminalImportPage } from './boards/TerminalImportPage';
 import { ComparePage } from './boards/ComparePage';
 import { TablesPage } from './boards/TablesPage';
@@ -63,6 +65,8 @@ function Book() {
       <Route path="/visits/:visitId/safe" element={<SafePage />} />
       <Route path="/visits/:visitId/look" element={<LookPage />} />
       <Route path="/visits/:visitId/boards/:positionId" element={<RecognisePage />} />
+      <Route path="/labels" element={<LabelsPage />} />
+      <Route path="/scan" element={<ScanPage />} />
       <Route path="/shop" element={<ShopPage />} />
       <Route path="/models/:modelId" element={<ModelPage />} />
       <Route path="/visits/:visitId/call" element={<CallCardPage />} />

@@ -18,7 +18,7 @@ import { BoardPhotograph } from '../photographs/BoardPhotograph';
 import { BoardMap } from './BoardMap';
 import { ElementLeaf } from './ElementLeaf';
 import { EyeFound } from './EyeFound';
-import { useFacing } from './facing';
+import { type Facing, useFacing } from './facing';
 import { FacingKeys } from './FacingKeys';
 import { Notes } from './Notes';
 import { PinEditor } from './PinEditor';
@@ -117,6 +117,7 @@ export function BoardPage() {
           </Link>
         ))}
       </nav>
+      <Card tag={tag} positionId={positionId} facing={facing.facing} />
       {onPhotograph ? (
         <BoardPhotograph board={board} facing={facing.facing} on={on} place={place} />
       ) : (
@@ -133,6 +134,36 @@ export function BoardPage() {
         </div>
       )}
     </Frame>
+  );
+}
+
+/** The card for the cabinet door, as faced. */
+function Card({ tag, positionId, facing }: { tag: string; positionId: string; facing: Facing }) {
+  const card = (form: string) =>
+    `/api/machines/${encodeURIComponent(tag)}/boards/${positionId}/card.${form}?turns=${facing.turns}&side=${facing.side}`;
+  return (
+    <p className="flex flex-wrap items-center gap-x-5 text-[14px] text-ink-2">
+      Card for the cabinet door:
+      {['pdf', 'svg', 'csv'].map((form) => (
+        <a
+          key={form}
+          className="link inline-flex min-h-[32px] items-center uppercase max-[899px]:min-h-[44px]"
+          href={card(form)}
+          download
+        >
+          {form}
+        </a>
+      ))}
+      {(['board', 'plug'] as const).map((kind) => (
+        <Link
+          key={kind}
+          className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
+          to={`/labels?machines=${encodeURIComponent(tag)}&kind=${kind}&columns=5&rows=13`}
+        >
+          {kind === 'board' ? 'Labels for the boards' : 'Labels for the plugs'}
+        </Link>
+      ))}
+    </p>
   );
 }
 

@@ -35,7 +35,9 @@ export function useFacing(machine: string, positionId: string | undefined) {
     ? { turns: known.turns, side: known.side }
     : faced.isPending
       ? undefined
-      : onDevice();
+      : faced.data?.visitId
+        ? { turns: 0, side: 'component' }
+        : onDevice();
   const face = (next: Facing) => {
     if (!positionId) {
       return;
@@ -48,7 +50,7 @@ export function useFacing(machine: string, positionId: string | undefined) {
     // Turning the board must not wait for a signal; the device remembers too.
     void ask(faceBoard({ path: { machineId: machine, positionId }, body: next })).catch(() => undefined);
   };
-  const at = facing ?? onDevice();
+  const at: Facing = facing ?? onDevice();
   return {
     facing,
     face,

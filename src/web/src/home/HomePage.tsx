@@ -37,6 +37,16 @@ function Margin({ home }: { home: Home | undefined }) {
             New machine
           </Link>
         </li>
+        <li>
+          <Link to="/scan" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">
+            Scan a label
+          </Link>
+        </li>
+        <li>
+          <Link to="/labels?machines=all" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">
+            Labels
+          </Link>
+        </li>
       </ul>
       <p className="mt-1">
         <Link to="/shop" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">

@@ -254,6 +254,14 @@ function Margin({ machine }: { machine: Page }) {
             </Link>
           </li>
         ))}
+        <li>
+          <Link
+            to={`/labels?machines=${encodeURIComponent(machine.tag)}`}
+            className="flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
+          >
+            Labels
+          </Link>
+        </li>
         <li className="flex min-h-[32px] items-center justify-between">
           Checks <span className="font-mono font-bold">{machine.checks}</span>
         </li>

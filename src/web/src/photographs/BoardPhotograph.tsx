@@ -57,7 +57,9 @@ export function BoardPhotograph({ board, facing, on, place }: BoardPhotographPro
   );
   const [chosen, setChosen] = useState<string | null>(null);
   const id = chosen ?? board.photographId ?? here[0]?.id;
-  const overlay = useOverlay(id, facing);
+  // A picture just taken is known to the ledger once it has left the device.
+  const waits = id !== undefined && photographs.data?.every((p) => p.id !== id) === true;
+  const overlay = useOverlay(waits ? undefined : id, facing);
   return (
     <div className="py-2">
       <div className="flex flex-wrap items-end gap-3 pb-2 text-[14px]">
@@ -99,8 +101,9 @@ export function BoardPhotograph({ board, facing, on, place }: BoardPhotographPro
       {!id && !photographs.isPending && (
         <p className="py-3">No photograph of this board yet. Take one, then mark four points that you know.</p>
       )}
-      {id && overlay.isPending && <p className="py-3 text-ink-2">Laying the layout on the photograph…</p>}
-      {overlay.data && <Laid overlay={overlay.data} board={board} facing={facing} on={on} place={place} />}
+      {waits && <p className="py-3 text-ink-2">The photograph is on its way from this device…</p>}
+      {id && !waits && overlay.isPending && <p className="py-3 text-ink-2">Laying the layout on the photograph…</p>}
+      {!waits && overlay.data && <Laid overlay={overlay.data} board={board} facing={facing} on={on} place={place} />}
     </div>
   );
 }
@@ -113,8 +116,6 @@ export function useOverlay(photographId: string | undefined, facing: Facing | un
     enabled: photographId !== undefined && facing !== undefined,
     placeholderData: keepPreviousData,
     staleTime: 5000,
-    // A picture just taken may still be on its way from this device.
-    retry: 5,
   });
 }
 

@@ -919,6 +919,28 @@ export type KeepCode = {
     personId: string;
 };
 
+/**
+ * Labels as they would be printed.
+ */
+export type LabelPlan = {
+    /**
+     * Their largest words, in order.
+     */
+    titles: Array<string>;
+    sheets: number;
+    labelWidth: number;
+    labelHeight: number;
+    perSheet: number;
+    /**
+     * What stands against printing them; empty for nothing.
+     */
+    problem: string;
+    /**
+     * Where their code leads, or why they have none.
+     */
+    leads: string;
+};
+
 export type LampName = {
     designator: string;
     colour: string;
@@ -4154,6 +4176,205 @@ export type KeepCodeResponses = {
 };
 
 export type KeepCodeResponse = KeepCodeResponses[keyof KeepCodeResponses];
+
+export type PlanLabelsData = {
+    body?: never;
+    path?: never;
+    query: {
+        machines: string;
+        kind?: string;
+        paper?: string;
+        columns?: number;
+        rows?: number;
+        margin?: number;
+        gap?: number;
+    };
+    url: '/api/labels';
+};
+
+export type PlanLabelsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PlanLabelsError = PlanLabelsErrors[keyof PlanLabelsErrors];
+
+export type PlanLabelsResponses = {
+    /**
+     * OK
+     */
+    200: LabelPlan;
+};
+
+export type PlanLabelsResponse = PlanLabelsResponses[keyof PlanLabelsResponses];
+
+export type PrintLabelsData = {
+    body?: never;
+    path?: never;
+    query: {
+        machines: string;
+        kind?: string;
+        paper?: string;
+        columns?: number;
+        rows?: number;
+        margin?: number;
+        gap?: number;
+        start?: number;
+    };
+    url: '/api/labels.pdf';
+};
+
+export type PrintLabelsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PrintLabelsError = PrintLabelsErrors[keyof PrintLabelsErrors];
+
+export type PreviewLabelsData = {
+    body?: never;
+    path?: never;
+    query: {
+        machines: string;
+        kind?: string;
+        paper?: string;
+        columns?: number;
+        rows?: number;
+        margin?: number;
+        gap?: number;
+        start?: number;
+    };
+    url: '/api/labels.svg';
+};
+
+export type PreviewLabelsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PreviewLabelsError = PreviewLabelsErrors[keyof PreviewLabelsErrors];
+
+export type GetCardPdfData = {
+    body?: never;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: {
+        turns?: number;
+        side?: string;
+        paper?: string;
+    };
+    url: '/api/machines/{machineId}/boards/{positionId}/card.pdf';
+};
+
+export type GetCardPdfErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCardPdfError = GetCardPdfErrors[keyof GetCardPdfErrors];
+
+export type GetCardSvgData = {
+    body?: never;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: {
+        turns?: number;
+        side?: string;
+        paper?: string;
+    };
+    url: '/api/machines/{machineId}/boards/{positionId}/card.svg';
+};
+
+export type GetCardSvgErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCardSvgError = GetCardSvgErrors[keyof GetCardSvgErrors];
+
+export type GetCardCsvData = {
+    body?: never;
+    path: {
+        machineId: string;
+        positionId: string;
+    };
+    query?: {
+        turns?: number;
+        side?: string;
+    };
+    url: '/api/machines/{machineId}/boards/{positionId}/card.csv';
+};
+
+export type GetCardCsvErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCardCsvError = GetCardCsvErrors[keyof GetCardCsvErrors];
 
 export type AddPhotographData = {
     body: string;
