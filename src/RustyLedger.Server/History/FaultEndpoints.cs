@@ -1,6 +1,8 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
@@ -83,7 +85,7 @@ internal static class FaultEndpoints
             (fault.MachineId, fault.VisitId) = (visit.MachineId, visit.Id);
             fault.Noticed = fault.Noticed.Length > 0 ? fault.Noticed : visit.Complaint;
             fault.Found = string.Join(' ', viewer.Stretches().Select(s => s.Sentence));
-            fault.Evidence = string.Join('\n', Lines(viewer));
+            fault.Evidence = string.Join('\n', [.. Lines(viewer), .. await Seen(visit, context, library, cancel)]);
             fault.Warranty = visit.Warranty;
         }
 
@@ -95,6 +97,15 @@ internal static class FaultEndpoints
         context.Faults.Add(fault);
         await context.SaveChangesAsync(cancel);
         return await Get(fault.Id, context, cancel);
+    }
+
+    /// <summary>What the eye found on the boards in a visit, and the codes that were read, a line each.</summary>
+    private static async Task<IReadOnlyList<string>> Seen(VisitRecord visit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var notes = (await context.BoardNotes.AsNoTracking().Where(n => n.VisitId == visit.Id && n.RetiredAt == null).ToListAsync(cancel)).Where(n => n.Kind.IsFound()).Select(n => (n.At, Words: $"{machine.Model.Positions.FirstOrDefault(p => p.Id == n.PositionId)?.Name ?? n.PositionId}: {n.Kind.Words()} at {BoardNoteEndpoints.Where(BoardNoteEndpoints.Place(n), machine.BoardAt.GetValueOrDefault(n.PositionId))}{(n.Text.Length > 0 ? $", {n.Text}" : "")}"));
+        var codes = (await context.Observations.AsNoTracking().Where(o => o.VisitId == visit.Id && o.RetiredAt == null && (o.Kind == ObservationKind.Code || o.Kind == ObservationKind.Lamp)).ToListAsync(cancel)).Select(o => (o.At, Words: o.Text));
+        return [.. notes.Concat(codes).OrderBy(s => s.At).Select(s => $"{s.At.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}Z  {s.Words}")];
     }
 
     /// <summary>The readings of a round in the order they were taken, a line each.</summary>

@@ -48,7 +48,20 @@ public sealed class LookTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var visit = await MakingSafe.Begin(_ledger, "ly-05");
         object Note(string kind, string? element = null, double? x = null, double? y = null, string text = "", string reason = "") => new
         {
-            id = Lines.NewId(), kind, elementId = element, pinId = (string?)null, x, y, turns = 2, side = "component", text, reason, photographId = (string?)null, visitId = visit, at = DateTimeOffset.UtcNow, personId = "edda",
+            id = Lines.NewId(),
+            kind,
+            elementId = element,
+            pinId = (string?)null,
+            x,
+            y,
+            turns = 2,
+            side = "component",
+            text,
+            reason,
+            photographId = (string?)null,
+            visitId = visit,
+            at = DateTimeOffset.UtcNow,
+            personId = "edda",
         };
         const string At = "/api/machines/ly-05/boards/rg/notes";
         var (status, notes) = await _ledger.Post(At, Note("swollen", "k1"));
@@ -70,6 +83,12 @@ public sealed class LookTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(("open", "2 things found"), ((string)Step(await _ledger.Get($"/api/visits/{visit}/start"))["status"]!, (string)Step(await _ledger.Get($"/api/visits/{visit}/start"))["words"]!));
         var (_, looked) = await _ledger.Post($"/api/visits/{visit}/observations", new { id = Lines.NewId(), kind = "lookedOver", text = "Boards looked over", at = DateTimeOffset.UtcNow, personId = "edda" });
         Assert.Equal(("done", "2 things found"), ((string)Step(looked)["status"]!, (string)Step(looked)["words"]!));
+
+        // What was seen is evidence for the fault that is written up from the round.
+        var round = (string)(await _ledger.Get($"/api/visits/{visit}/start"))["lastRoundId"]!;
+        await _ledger.Post($"/api/visits/{visit}/observations", new { id = Lines.NewId(), kind = "lamp", text = "DS3 red, steady", at = DateTimeOffset.UtcNow, personId = "edda" });
+        var (_, fault) = await _ledger.Post("/api/faults", new { id = Lines.NewId(), machineId = (string?)null, roundId = round, noticed = "", personId = "edda" });
+        Assert.Equal(["regulator: swollen at K1", "regulator: lint at a place on the board", "DS3 red, steady"], fault["evidence"]!.AsArray().Select(e => ((string)e!)[19..]));
 
         var id = (string)notes[0]!["id"]!;
         object Edit(int version, string text) => new { version, kind = "swollen", text, reason = "", photographId = (string?)null };
