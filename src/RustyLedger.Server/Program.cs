@@ -93,6 +93,7 @@ var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest).
 api.MapRegister();
 api.MapMachines();
 api.MapMachineFiles();
+api.MapBundles();
 api.MapBoards();
 api.MapLayouts();
 api.MapFacings();

@@ -35,6 +35,8 @@ internal static class RecordBench
         await Time("find, as one types", 400, i => http.GetStringAsync($"/api/machines?find={Uri.EscapeDataString(found[i % found.Length])}&take=7"));
         await Time("register, a page by site and fault", 100, i => http.GetStringAsync($"/api/machines?site=Site%20{i % 50}&openFault=true&take=100"));
         await Time("register, a page far down", 100, i => http.GetStringAsync($"/api/machines?order=touched&from={i * 190}&take=100"));
+        var tags = string.Join(',', Enumerable.Range(1, 500).Select(i => $"LY-{i:0000}"));
+        await Time("labels of 500 machines, as PDF", 5, _ => http.GetByteArrayAsync($"/api/labels.pdf?machines={tags}"));
         await Time("home", 50, _ => http.GetStringAsync("/api/home"));
 
         var file = Large();

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { expect, newVisit, test } from './fixtures';
 import { Ledger } from './ledger';
@@ -263,6 +264,38 @@ test('elements are placed by arrow keys, by dragging and by number, and each ste
   await expect(page.getByRole('button', { name: /^JP1, jumper/ })).toHaveCount(0);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(page.getByRole('button', { name: /^JP1, jumper/ })).toBeVisible();
+});
+
+test('a bundle goes out, is looked through, and the same again changes nothing', async ({ edda: page, alone }) => {
+  await page.goto(`${alone.url}/machines/LY-08`);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'As a bundle' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('LY-08.zip');
+  const bundle = readFileSync(await download.path());
+  await page.goto(`${alone.url}/machines`);
+  const files = page.getByLabel('Machine file');
+  await files.setInputFiles({ name: 'LY-08.zip', mimeType: 'application/zip', buffer: bundle });
+  const looked = page.getByRole('region', { name: 'The bundle' });
+  await expect(looked).toContainText('Bundle of LY-08, Eddy-brake cycle ergometer');
+  await expect(looked).toContainText('machine LY-08 with all that belongs to it');
+  await looked.getByRole('button', { name: 'Open it' }).click();
+  await page.waitForURL(/machines\/LY-08$/);
+});
+
+test('a damaged bundle is refused with the reason', async ({ edda: page, ledger, allow }) => {
+  allow(/status of 400/);
+  const bundle = Buffer.from(await (await fetch(`${ledger.url}/api/machines/LY-06/bundle`)).arrayBuffer());
+  await page.goto(`${ledger.url}/machines`);
+  await page
+    .getByLabel('Machine file')
+    .setInputFiles({ name: 'cut.zip', mimeType: 'application/zip', buffer: bundle.subarray(0, bundle.length - 40) });
+  const looked = page.getByRole('region', { name: 'The bundle' });
+  await expect(looked.getByRole('alert')).toContainText('The file is no bundle, or damaged');
+  await expect(looked.getByRole('button', { name: 'Take it in' })).toHaveCount(0);
+  await looked.getByRole('button', { name: 'Leave it' }).click();
+  await expect(looked).toHaveCount(0);
 });
 
 test.describe('under a thumb', () => {

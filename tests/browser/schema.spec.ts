@@ -11,6 +11,22 @@ const validate = new Ajv2020({ allErrors: true, strict: false, validateFormats: 
   read('docs/machine-file.schema.json') as object,
 );
 
+const validateList = new Ajv2020({ allErrors: true, strict: false }).compile(read('docs/bundle.schema.json') as object);
+
+test('the schemas are those that the ledger answers with', async ({ ledger }) => {
+  expect(await ledger.get('/api/machine-file.schema.json')).toEqual(read('docs/machine-file.schema.json'));
+  expect(await ledger.get('/api/bundle.schema.json')).toEqual(read('docs/bundle.schema.json'));
+  const list = {
+    format: 'rusty-ledger/bundle',
+    version: 1,
+    tag: 'LY-03',
+    entries: [{ path: 'machine.json', bytes: 2, sha256: '00' }],
+  };
+  expect(validateList(list)).toBe(true);
+  expect(validateList({ ...list, version: 2 })).toBe(false);
+  expect(validateList({ ...list, entries: [{ path: 'machine.json' }] })).toBe(false);
+});
+
 for (const file of readdirSync(join(root, 'demo')).filter((f) => f.endsWith('.json'))) {
   test(`${file} is a machine file by the published schema`, () => {
     validate(read(`demo/${file}`));

@@ -22,14 +22,37 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
 {
     private const int ReadingsAtOnce = 1000;
 
-    /// <param name="progress">Told as it goes on; null where nobody listens.</param>
-    /// <returns>The id of the machine taken in.</returns>
-    /// <exception cref="ProblemException">Names what is wrong and where; nothing was written.</exception>
-    /// <exception cref="OperationCanceledException">Nothing was written.</exception>
-    public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    /// <summary>Reads and checks a machine file; nothing is written.</summary>
+    /// <exception cref="ProblemException">Names what is wrong and where.</exception>
+    public static async Task<MachineFile> Understand(Stream stream, CancellationToken cancel)
     {
         var file = await Read(stream, cancel);
         Validate(file);
+        return file;
+    }
+
+    /// <summary>The board types and the model of a file, each by name: whether the ledger has it with other contents; null where it has it not.</summary>
+    public async Task<IReadOnlyList<(string Name, bool? Differs)>> Shared(MachineFile file, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        var shared = new List<(string, bool?)>();
+        foreach (var type in file.BoardTypes)
+        {
+            shared.Add(($"Board type {type.PartNumber} rev {type.Revision}", await context.BoardTypes.AnyAsync(b => b.Id == type.Id, cancel) ? !Same(await library.BoardType(type.Id, cancel), type) : null));
+        }
+
+        shared.Add(($"Model {file.Model.Name}", await context.Models.AnyAsync(m => m.Id == file.Model.Id, cancel) ? !Same(await library.Model(file.Model.Id, cancel), file.Model) : null));
+        return shared;
+    }
+
+    /// <param name="progress">Told as it goes on; null where nobody listens.</param>
+    /// <param name="beside">Pictures that came beside the file, by name; null where they are in it.</param>
+    /// <returns>The id of the machine taken in.</returns>
+    /// <exception cref="ProblemException">Names what is wrong and where; nothing was written.</exception>
+    /// <exception cref="OperationCanceledException">Nothing was written.</exception>
+    public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel, IReadOnlyDictionary<string, byte[]>? beside = null)
+    {
+        var file = await Understand(stream, cancel);
         var newFiles = new List<string>();
         try
         {
@@ -56,7 +79,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             foreach (var (i, photograph) in file.Photographs.Index())
             {
                 await Tell(2 + readings.Count + i, "photographs");
-                await TakePhotograph(file.Machine.Id, photograph, newFiles, cancel);
+                await TakePhotograph(file.Machine.Id, photograph.Data is null && beside?.GetValueOrDefault($"{photograph.Hash}.{photograph.Format}") is { } picture ? photograph with { Data = picture } : photograph, newFiles, cancel);
             }
 
             context.Notes.AddRange(file.Notes.Select(n => new NoteRecord { Id = n.Id, MachineId = file.Machine.Id, VisitId = n.VisitId, Text = n.Text, At = n.At, PersonId = n.PersonId }));
@@ -291,17 +314,12 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             throw ProblemException.Conflict($"{file.Machine.Tag} is in the ledger already.");
         }
 
-        foreach (var type in file.BoardTypes)
+        foreach (var (name, differs) in await Shared(file, cancel))
         {
-            if (await context.BoardTypes.AnyAsync(b => b.Id == type.Id, cancel) && !Same(await library.BoardType(type.Id, cancel), type))
+            if (differs == true)
             {
-                throw ProblemException.Conflict($"Board type {type.PartNumber} rev {type.Revision} is in the ledger with other contents.");
+                throw ProblemException.Conflict($"{name} is in the ledger with other contents.");
             }
-        }
-
-        if (await context.Models.AnyAsync(m => m.Id == file.Model.Id, cancel) && !Same(await library.Model(file.Model.Id, cancel), file.Model))
-        {
-            throw ProblemException.Conflict($"Model {file.Model.Name} is in the ledger with other contents.");
         }
     }
 

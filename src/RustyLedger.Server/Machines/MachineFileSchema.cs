@@ -6,20 +6,22 @@ using RustyLedger.Core.Measuring;
 
 namespace RustyLedger.Server.Machines;
 
-/// <summary>The machine file as a JSON Schema (2020-12), made from the types that read and write it.</summary>
+/// <summary>The machine file and the list of a bundle as JSON Schemas (2020-12), made from the types that read and write them.</summary>
 internal static class MachineFileSchema
 {
-    public static JsonObject Make()
+    public static JsonObject Make() => Make(typeof(MachineFile), MachineFile.FormatName, MachineFile.CurrentVersion, "Machine file of Rusty Ledger");
+
+    private static JsonObject Make(Type type, string format, int version, string title)
     {
-        var schema = (JsonObject)MachineFile.Json.GetJsonSchemaAsNode(typeof(MachineFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = Known });
+        var schema = (JsonObject)MachineFile.Json.GetJsonSchemaAsNode(type, new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = Known });
         var members = schema["properties"]!.AsObject();
-        members["format"] = new JsonObject { ["const"] = MachineFile.FormatName };
-        members["version"] = new JsonObject { ["const"] = MachineFile.CurrentVersion };
+        members["format"] = new JsonObject { ["const"] = format };
+        members["version"] = new JsonObject { ["const"] = version };
         var whole = new JsonObject
         {
             ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
-            ["$id"] = $"urn:{MachineFile.FormatName.Replace('/', ':')}:{MachineFile.CurrentVersion}",
-            ["title"] = "Machine file of Rusty Ledger",
+            ["$id"] = $"urn:{format.Replace('/', ':')}:{version}",
+            ["title"] = title,
         };
         foreach (var (name, value) in schema.ToList())
         {
@@ -65,6 +67,9 @@ internal static class MachineFileSchema
             ? new JsonObject { ["type"] = mayBeNull ? new JsonArray { "string", "null" } : "string", ["pattern"] = "^([A-Z]{2}(-[A-Z]{2})?)?$", ["description"] = "IEC 60757 codes, such as BU-WH" }
             : schema;
     }
+
+    /// <summary>Of <c>bundle.json</c>.</summary>
+    public static string Bundle { get; } = JsonSerializer.Serialize(Make(typeof(BundleManifest), BundleManifest.FormatName, BundleManifest.CurrentVersion, "List of a bundle of Rusty Ledger"), MachineFile.Json) + "\n";
 
     public static string Text { get; } = JsonSerializer.Serialize(Make(), MachineFile.Json) + "\n";
 }

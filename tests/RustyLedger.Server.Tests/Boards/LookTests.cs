@@ -23,7 +23,12 @@ public sealed class LookTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_build_says_which_position_it_needs()
     {
-        Assert.Equal("3.15 A T", (string)(await _ledger.Get("/api/machines/LY-10/boards/seq/map"))["elements"]!.AsArray().Single(e => (string)e!["designator"]! == "F1")!["must"]!);
+        var elements = (await _ledger.Get("/api/machines/LY-10/boards/seq/map"))["elements"]!.AsArray();
+        Assert.Equal("3.15 A T", (string)elements.Single(e => (string)e!["designator"]! == "F1")!["must"]!);
+        var jumper = elements.Single(e => (string)e!["designator"]! == "JP1")!;
+        Assert.Equal("C-230", (string)jumper["must"]!);
+        var required = Assert.Single(jumper["positions"]!.AsArray(), p => (bool)p!["isRequired"]!)!;
+        Assert.Equal(("C-230", "the right pair", "230 V supply"), ((string)required["name"]!, (string)required["where"]!, (string)required["meaning"]!));
     }
 
     [Fact]

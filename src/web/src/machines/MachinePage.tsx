@@ -262,6 +262,15 @@ function Margin({ machine }: { machine: Page }) {
             Labels
           </Link>
         </li>
+        <li>
+          <a
+            href={`/api/machines/${encodeURIComponent(machine.tag)}/bundle`}
+            download
+            className="flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
+          >
+            As a bundle
+          </a>
+        </li>
         <li className="flex min-h-[32px] items-center justify-between">
           Checks <span className="font-mono font-bold">{machine.checks}</span>
         </li>

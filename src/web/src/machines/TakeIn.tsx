@@ -3,6 +3,7 @@ import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Refusal, Unreachable, type ProblemDetails } from '../api/ledger';
 import { Problem } from '../ui/Problem';
+import { BundleIn } from './BundleIn';
 
 /** A line of the answer: a step, the machine taken in, or the problem. */
 interface Step extends ProblemDetails {
@@ -12,7 +13,7 @@ interface Step extends ProblemDetails {
   tag?: string;
 }
 
-/** A machine file taken in: shows how far it is, and leaves no trace when it is stopped. */
+/** A machine file or a bundle taken in: shows how far it is, and leaves no trace when it is stopped. */
 export function TakeIn() {
   const picker = useRef<HTMLInputElement>(null);
   const stop = useRef<AbortController | null>(null);
@@ -20,6 +21,7 @@ export function TakeIn() {
   const go = useNavigate();
   const [step, setStep] = useState<Step | null>(null);
   const [error, setError] = useState<Error | null>(null);
+  const [bundle, setBundle] = useState<File | null>(null);
 
   const takeIn = async (file: File) => {
     const control = new AbortController();
@@ -48,13 +50,16 @@ export function TakeIn() {
       <input
         ref={picker}
         type="file"
-        accept="application/json,.json"
+        accept="application/json,.json,application/zip,.zip"
         className="hidden"
         aria-label="Machine file"
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
-          if (file) {
+          setError(null);
+          if (file?.name.toLowerCase().endsWith('.zip')) {
+            setBundle(file);
+          } else if (file) {
             void takeIn(file);
           }
         }}
@@ -76,6 +81,7 @@ export function TakeIn() {
           Take in a machine file
         </button>
       )}
+      {bundle && <BundleIn key={`${bundle.name} ${bundle.lastModified}`} file={bundle} done={() => setBundle(null)} />}
       {error && (
         <div className="w-full">
           <Problem error={error} />

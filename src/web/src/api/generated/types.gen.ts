@@ -322,6 +322,30 @@ export type BuildView = {
 };
 
 /**
+ * What taking a bundle in would do; nothing is written yet.
+ */
+export type BundlePreview = {
+    tag: string;
+    name: string;
+    /**
+     * What would be new, a line each.
+     */
+    adds: Array<string>;
+    /**
+     * What is here already, as it is in the bundle.
+     */
+    same: Array<string>;
+    /**
+     * What is here and differs; with any of them the bundle is not taken in.
+     */
+    clashes: Array<string>;
+    /**
+     * All of it is here already.
+     */
+    changesNothing: boolean;
+};
+
+/**
  * A board on the call card.
  */
 export type CallBoard = {
@@ -3394,6 +3418,122 @@ export type ImportMachineWatchedErrors = {
 };
 
 export type ImportMachineWatchedError = ImportMachineWatchedErrors[keyof ImportMachineWatchedErrors];
+
+export type ExportBundleData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/bundle';
+};
+
+export type ExportBundleErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ExportBundleError = ExportBundleErrors[keyof ExportBundleErrors];
+
+export type GetBundleSchemaData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/bundle.schema.json';
+};
+
+export type GetBundleSchemaErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetBundleSchemaError = GetBundleSchemaErrors[keyof GetBundleSchemaErrors];
+
+export type PreviewBundleData = {
+    body: string;
+    path?: never;
+    query?: never;
+    url: '/api/bundles/preview';
+};
+
+export type PreviewBundleErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PreviewBundleError = PreviewBundleErrors[keyof PreviewBundleErrors];
+
+export type PreviewBundleResponses = {
+    /**
+     * OK
+     */
+    200: BundlePreview;
+};
+
+export type PreviewBundleResponse = PreviewBundleResponses[keyof PreviewBundleResponses];
+
+export type TakeBundleData = {
+    body: string;
+    path?: never;
+    query?: never;
+    url: '/api/bundles';
+};
+
+export type TakeBundleErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TakeBundleError = TakeBundleErrors[keyof TakeBundleErrors];
+
+export type TakeBundleResponses = {
+    /**
+     * OK
+     */
+    200: MachineTaken;
+};
+
+export type TakeBundleResponse = TakeBundleResponses[keyof TakeBundleResponses];
 
 export type GetBoardMapData = {
     body?: never;

@@ -1,0 +1,208 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Security.Cryptography;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Photographs;
+
+namespace RustyLedger.Server.Machines;
+
+/// <summary>What a bundle says of itself, in <c>bundle.json</c>.</summary>
+/// <param name="Entries">All other entries, each with its size and content's hash.</param>
+public sealed record BundleManifest(string Format, int Version, string Tag, IReadOnlyList<BundleEntry> Entries)
+{
+    public const string FormatName = "rusty-ledger/bundle";
+    public const int CurrentVersion = 1;
+}
+
+/// <param name="Sha256">In hex.</param>
+public sealed record BundleEntry(string Path, long Bytes, string Sha256);
+
+/// <summary>A bundle that was checked: every entry is listed, of the size and content that the list says.</summary>
+/// <param name="Machine">The machine file without its pictures.</param>
+/// <param name="Pictures">By their names, such as <c>ab….jpg</c>.</param>
+public sealed record Bundle(BundleManifest Manifest, byte[] Machine, IReadOnlyDictionary<string, byte[]> Pictures);
+
+/// <summary>A machine with all that belongs to it as one ZIP: the machine file, pictures as files, lists as CSV for other programs.</summary>
+public static partial class BundleFile
+{
+    public const string ManifestName = "bundle.json";
+    public const string MachineName = "machine.json";
+    public const string PictureFolder = "pictures/";
+
+    private const int MostEntries = 5000;
+    private const long MostTextBytes = 64L * 1024 * 1024;
+    private const long MostAllBytes = 2L * 1024 * 1024 * 1024;
+
+    /// <summary>Writes a bundle; the lists are for reading elsewhere and are not taken in again.</summary>
+    public static async Task Write(Stream into, string tag, byte[] machine, IEnumerable<(string Path, byte[] Content)> lists, IEnumerable<(string Name, string File)> pictures, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(lists);
+        ArgumentNullException.ThrowIfNull(pictures);
+        await using var zip = await ZipArchive.CreateAsync(into, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, cancel);
+        var entries = new List<BundleEntry>();
+        async Task Put(string path, byte[] content, CompressionLevel level)
+        {
+            entries.Add(new BundleEntry(path, content.Length, Hash(content)));
+            await using var entry = await zip.CreateEntry(path, level).OpenAsync(cancel);
+            await entry.WriteAsync(content, cancel);
+        }
+
+        await Put(MachineName, machine, CompressionLevel.Optimal);
+        foreach (var (path, content) in lists)
+        {
+            await Put(path, content, CompressionLevel.Optimal);
+        }
+
+        foreach (var (name, file) in pictures)
+        {
+            // Pictures are compressed already.
+            await Put(PictureFolder + name, await File.ReadAllBytesAsync(file, cancel), CompressionLevel.NoCompression);
+        }
+
+        await using var manifest = await zip.CreateEntry(ManifestName, CompressionLevel.Optimal).OpenAsync(cancel);
+        await JsonSerializer.SerializeAsync(manifest, new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, tag, entries), MachineFile.Json, cancel);
+    }
+
+    /// <summary>
+    /// Checks all names and sizes before anything is unpacked, then that each entry is what the list says. Nothing is written.
+    /// </summary>
+    /// <param name="file">Can be read from any place.</param>
+    /// <exception cref="ProblemException">Names what is wrong and where.</exception>
+    public static Bundle Read(Stream file)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        try
+        {
+            using var zip = new ZipArchive(file, ZipArchiveMode.Read, leaveOpen: true);
+            CheckNames(zip);
+            var manifest = Manifest(zip);
+            var listed = Listed(manifest, zip);
+            byte[]? machine = null;
+            var pictures = new Dictionary<string, byte[]>(StringComparer.Ordinal);
+            foreach (var entry in zip.Entries.Where(e => e.FullName != ManifestName))
+            {
+                var content = Unpack(entry);
+                if (Hash(content) != listed[entry.FullName].Sha256)
+                {
+                    throw Refused($"{entry.FullName} is damaged: its content is not what the bundle's list says.");
+                }
+
+                machine = entry.FullName == MachineName ? content : machine;
+                if (entry.FullName.StartsWith(PictureFolder, StringComparison.Ordinal))
+                {
+                    pictures[entry.FullName[PictureFolder.Length..]] = content;
+                }
+            }
+
+            return new Bundle(manifest, machine ?? throw Refused($"There is no {MachineName} in the bundle."), pictures);
+        }
+        catch (Exception broken) when (broken is InvalidDataException or EndOfStreamException or IOException or NotSupportedException or ArgumentException or OverflowException or JsonException)
+        {
+            throw Refused($"The file is no bundle, or damaged: {broken.Message}");
+        }
+    }
+
+    private static void CheckNames(ZipArchive zip)
+    {
+        if (zip.Entries.Count > MostEntries)
+        {
+            throw Refused($"{zip.Entries.Count} entries; a bundle has up to {MostEntries}.");
+        }
+
+        var seen = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
+        var all = 0L;
+        foreach (var entry in zip.Entries)
+        {
+            if (!Names().IsMatch(entry.FullName))
+            {
+                throw Refused($"\"{Shown(entry.FullName)}\" is no part of a bundle.");
+            }
+
+            if (!seen.Add(entry.FullName))
+            {
+                throw Refused($"{entry.FullName} stands twice in the bundle.");
+            }
+
+            if (entry.IsEncrypted)
+            {
+                throw Refused($"{entry.FullName} is locked with a password.");
+            }
+
+            var most = entry.FullName.StartsWith(PictureFolder, StringComparison.Ordinal) ? PictureFiles.MostBytes : MostTextBytes;
+            all += entry.Length;
+            if (entry.Length > most || all > MostAllBytes)
+            {
+                throw Refused(string.Create(CultureInfo.InvariantCulture, $"{entry.FullName} would unpack to {entry.Length / 1024.0 / 1024:0.#} MB; that is more than is taken."));
+            }
+        }
+    }
+
+    private static BundleManifest Manifest(ZipArchive zip)
+    {
+        var entry = zip.GetEntry(ManifestName) ?? throw Refused($"There is no {ManifestName} in the file: it is no bundle of the ledger.");
+        using var text = JsonDocument.Parse(Unpack(entry));
+        if (text.RootElement.ValueKind != JsonValueKind.Object || !text.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != BundleManifest.FormatName)
+        {
+            throw Refused($"{ManifestName} does not say \"format\": \"{BundleManifest.FormatName}\".");
+        }
+
+        if (!text.RootElement.TryGetProperty("version", out var version) || version.ValueKind != JsonValueKind.Number || !version.TryGetInt32(out var number) || number < 1)
+        {
+            throw Refused("The bundle states no version.");
+        }
+
+        return number <= BundleManifest.CurrentVersion
+            ? text.RootElement.Deserialize<BundleManifest>(MachineFile.Json)!
+            : throw Refused($"The bundle is of version {number}; this ledger reads up to version {BundleManifest.CurrentVersion}. Update the ledger first.");
+    }
+
+    private static Dictionary<string, BundleEntry> Listed(BundleManifest manifest, ZipArchive zip)
+    {
+        var listed = new Dictionary<string, BundleEntry>(StringComparer.Ordinal);
+        foreach (var entry in manifest.Entries)
+        {
+            if (!listed.TryAdd(entry.Path, entry))
+            {
+                throw Refused($"{Shown(entry.Path)} stands twice in the bundle's list.");
+            }
+        }
+
+        foreach (var entry in zip.Entries.Where(e => e.FullName != ManifestName))
+        {
+            if (!listed.TryGetValue(entry.FullName, out var said))
+            {
+                throw Refused($"{entry.FullName} is not in the bundle's list.");
+            }
+
+            if (said.Bytes != entry.Length)
+            {
+                throw Refused($"{entry.FullName} has {entry.Length} bytes, and the bundle's list says {said.Bytes}.");
+            }
+        }
+
+        return zip.Entries.Count == listed.Count + 1
+            ? listed
+            : throw Refused($"{Shown(listed.Keys.First(path => zip.GetEntry(path) is null))} is in the bundle's list, but not in the bundle.");
+    }
+
+    /// <summary>No more than the entry says it holds, whatever the packed bytes would make.</summary>
+    private static byte[] Unpack(ZipArchiveEntry entry)
+    {
+        var content = new byte[entry.Length];
+        using var stream = entry.Open();
+        stream.ReadExactly(content);
+        return stream.ReadByte() < 0 ? content : throw Refused($"{entry.FullName} holds more than it says.");
+    }
+
+    private static string Hash(byte[] content) => Convert.ToHexStringLower(SHA256.HashData(content));
+
+    private static string Shown(string name) => name.Length > 80 ? $"{name[..80]}…" : name;
+
+    private static ProblemException Refused(string why) => ProblemException.Bad("bundle", why);
+
+    // Nothing else is unpacked: no way out of the folder, no archive within the archive.
+    [GeneratedRegex(@"^(bundle\.json|machine\.json|readings\.csv|terminals/[A-Za-z0-9_-][A-Za-z0-9._-]{0,63}\.csv|pictures/[0-9a-f]{64}\.(jpg|png|webp))$", RegexOptions.CultureInvariant)]
+    private static partial Regex Names();
+}
