@@ -161,7 +161,7 @@ internal static class TimelineEndpoints
         var model = await context.Machines.Where(m => m.Id == machineId).Select(m => m.ModelId).SingleAsync(cancel);
         var positions = await context.Positions.AsNoTracking().Where(p => p.OwnerId == model).ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         entries.AddRange((await context.BoardNotes.AsNoTracking().Where(n => n.MachineId == machineId && n.RetiredAt == null).ToListAsync(cancel)).Select(n => new TimelineEntry(
-            n.At, TimelineKind.Seen, n.VisitId ?? $"board/{n.PositionId}", false, n.Text.Length > 0 ? n.Text : n.Kind.Words(), string.Join(", ", new[] { positions.GetValueOrDefault(n.PositionId, n.PositionId), n.Kind.Words(), n.Reason }.Where(w => w.Length > 0)), "", n.PersonId, null)));
+            n.At, TimelineKind.Seen, $"board/{n.PositionId}", false, n.Text.Length > 0 ? n.Text : n.Kind.Words(), string.Join(", ", new[] { positions.GetValueOrDefault(n.PositionId, n.PositionId), n.Kind.Words(), n.Reason }.Where(w => w.Length > 0)), "", n.PersonId, null)));
     }
 
     private static string Words(ObservationKind kind) => kind switch

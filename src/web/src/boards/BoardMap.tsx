@@ -123,6 +123,16 @@ const Drawn = memo(function Drawn({
               [element.designator, element.purpose].filter(Boolean).join(', '),
             )}
           >
+            {onPickElement && (
+              // The name belongs to what is pressed, and so does what lies between it and the shape.
+              <rect
+                x={element.x}
+                y={below ? element.y : element.y - size * 1.2}
+                width={Math.max(element.width, element.designator.length * size * 0.62)}
+                height={element.height + size * 1.2}
+                fill="transparent"
+              />
+            )}
             <ElementShape element={element} line={letter / 9} chosen={element.id === chosen} />
             <text
               x={element.x}

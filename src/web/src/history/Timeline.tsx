@@ -121,7 +121,8 @@ function leadsTo({ kind, id }: TimelineEntry, tag: string): string | null {
     case 'reading':
       return id.startsWith('photograph/') ? `/photographs/${id.slice('photograph/'.length)}` : `/rounds/${id}`;
     case 'seen':
-      return `/visits/${id}/arrive`;
+      // What is pinned to a board leads to the board.
+      return id.startsWith('board/') ? `${machine}/boards/${id.slice('board/'.length)}` : `/visits/${id}/arrive`;
     case 'safety':
       return `/visits/${id}/safe`;
     case 'photograph':

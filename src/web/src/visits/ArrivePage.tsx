@@ -144,7 +144,7 @@ function Catch({ start }: { start: VisitStart }) {
   const field = useRef<HTMLInputElement>(null);
   const waiting = useOutbox().filter((p) => p.machineId === start.machineId && p.picture);
   const isCaught = start.steps.some((s) => s.step === 'catch' && s.status !== 'open');
-  const caught = start.observations.filter((o) => o.kind !== 'coverOff' && o.kind !== 'unplugged');
+  const caught = start.observations.filter((o) => !['coverOff', 'unplugged', 'lookedOver'].includes(o.kind));
   if (start.hasEnded && caught.length === 0) {
     return <p className="text-ink-2">Nothing was caught.</p>;
   }
