@@ -15,6 +15,9 @@ public sealed record FacingEdit(int Turns, BoardSide Side);
 
 internal static class FacingEndpoints
 {
+    // A board turned twice in a moment is turned one after the other.
+    private static readonly SemaphoreSlim OneAtATime = new(1);
+
     public static void MapFacings(this IEndpointRouteBuilder api)
     {
         api.MapGet("/machines/{machineId}/facings", Get).WithName("getFacings");
@@ -44,6 +47,21 @@ internal static class FacingEndpoints
             throw ProblemException.NotFound("This position");
         }
 
+        await OneAtATime.WaitAsync(cancel);
+        try
+        {
+            await Remember(machine, positionId, facing, context, cancel);
+        }
+        finally
+        {
+            OneAtATime.Release();
+        }
+
+        return await Get(machine, context, cancel);
+    }
+
+    private static async Task Remember(string machine, string positionId, Facing facing, LedgerContext context, CancellationToken cancel)
+    {
         if (await OpenVisit(machine, context, cancel) is { } visit)
         {
             if (await context.Facings.SingleOrDefaultAsync(f => f.OwnerId == visit && f.Id == positionId, cancel) is { } known)
@@ -57,8 +75,6 @@ internal static class FacingEndpoints
 
             await context.SaveChangesAsync(cancel);
         }
-
-        return await Get(machine, context, cancel);
     }
 
     public static async Task<string> MachineId(string idOrTag, LedgerContext context, CancellationToken cancel) =>

@@ -105,9 +105,14 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             await Tell(steps, "done");
             return file.Machine.Id;
         }
-        catch
+        catch (Exception failure)
         {
             newFiles.ForEach(File.Delete);
+            if (failure is DbUpdateException and not DbUpdateConcurrencyException)
+            {
+                throw ProblemException.Conflict($"Something that belongs to {file.Machine.Tag} is in the ledger already under the same id; nothing was taken in.");
+            }
+
             throw;
         }
     }

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { retireBoardNote, type BoardMap, type BoardNoteKind } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
-import { leaveOut, post } from '../outbox/outbox';
+import { type Delivery, leaveOut, post } from '../outbox/outbox';
 import { usePerson } from '../people/person';
 import { Problem } from '../ui/Problem';
 import type { Facing } from './facing';
@@ -36,17 +36,16 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
   const person = usePerson();
   const queries = useQueryClient();
   const visitId = useOpenVisit(board.machineId);
-  const [last, setLast] = useState<{ id: string; words: string } | null>(null);
+  const [last, setLast] = useState<{ id: string; words: string; sent: Promise<Delivery> } | null>(null);
   const [writes, setWrites] = useState<'oddity' | 'deviation' | null>(null);
   const [text, setText] = useState('');
   const [reason, setReason] = useState('');
   const [error, setError] = useState<Error | null>(null);
   const pin = async (kind: BoardNoteKind, words: string): Promise<boolean> => {
     const id = newId();
-    setError(null);
-    setLast({ id, words: `${words} at ${place.words}` });
     const { x = null, y = null, elementId = null, pinId = null } = place;
-    const delivery = await post({
+    setError(null);
+    const sent = post({
       id,
       path: `/api/machines/${board.machineId}/boards/${board.positionId}/notes`,
       words: `${words} on ${board.positionName}`,
@@ -67,6 +66,8 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
         personId: person?.id ?? '',
       },
     });
+    setLast({ id, words: `${words} at ${place.words}`, sent });
+    const delivery = await sent;
     if (delivery.kind === 'refused') {
       await leaveOut(id);
       setLast(null);
@@ -81,9 +82,14 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
       await queries.invalidateQueries({ queryKey: [key] });
     }
   };
-  const takeBack = async (id: string) => {
+  const takeBack = async ({ id, sent }: { id: string; sent: Promise<Delivery> }) => {
     try {
-      await ask(retireBoardNote({ path: { id } }));
+      // It may still be on its way: what has not left the device is taken off it.
+      if ((await sent).kind === 'waiting') {
+        await leaveOut(id);
+      } else {
+        await ask(retireBoardNote({ path: { id } }));
+      }
       setLast(null);
       await fresh();
     } catch (failure) {
@@ -174,7 +180,7 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
             <button
               type="button"
               className="link min-h-[32px] max-[899px]:min-h-[44px]"
-              onClick={() => void takeBack(last.id)}
+              onClick={() => void takeBack(last)}
             >
               Take it back
             </button>

@@ -16,6 +16,9 @@ export const sideWords: Record<BoardSide, string> = {
   wire: 'Wire side',
 };
 
+// One after the other, so that the last turn is the one remembered.
+let last: Promise<unknown> = Promise.resolve();
+
 /** Without a visit the device remembers, since the technician does not turn round between pages. */
 function onDevice(): Facing {
   const [turns, side] = (localStorage.getItem('facing') ?? '').split(',');
@@ -48,7 +51,9 @@ export function useFacing(machine: string, positionId: string | undefined) {
       boards: [...(was?.boards ?? []).filter((b) => b.positionId !== positionId), { positionId, ...next }],
     }));
     // Turning the board must not wait for a signal; the device remembers too.
-    void ask(faceBoard({ path: { machineId: machine, positionId }, body: next })).catch(() => undefined);
+    last = last
+      .then(() => ask(faceBoard({ path: { machineId: machine, positionId }, body: next })))
+      .catch(() => undefined);
   };
   const at: Facing = facing ?? onDevice();
   return {

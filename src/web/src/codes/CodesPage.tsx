@@ -168,7 +168,7 @@ function Display({ asked, put, found }: PartProps & { found: CodesFound | undefi
   return (
     <>
       <h2>Tap the bars that are lit</h2>
-      <div className="mt-2 flex gap-1">
+      <div className="mt-2 flex flex-wrap gap-1">
         {digits.map((lit, i) => (
           <Digit key={i} lit={lit} number={i + 1} toggle={(bar) => toggle(i, bar)} />
         ))}
