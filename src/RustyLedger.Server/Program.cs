@@ -70,6 +70,8 @@ builder.Services.AddScoped<MachineLibrary>();
 builder.Services.AddScoped<BookWriter>();
 builder.Services.AddScoped<MachineFileImport>();
 builder.Services.AddScoped<MachineFileExport>();
+builder.Services.AddScoped<BundleExport>();
+builder.Services.AddScoped<BundleImport>();
 builder.Services.AddScoped<VisitBook>();
 // The build starts the application to write its OpenAPI document; that must touch no data folder.
 if (System.Reflection.Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")

@@ -24,6 +24,19 @@ public sealed partial class LedgerProcess : IDisposable
 
     public static string DemoFolder => Path.Combine(Root, "demo");
 
+    /// <summary>A machine of the sample data as a machine file, its pictures in it.</summary>
+    public static JsonNode DemoMachine(string name)
+    {
+        var folder = Path.Combine(DemoFolder, name);
+        var file = JsonNode.Parse(File.ReadAllText(Path.Combine(folder, "machine.json")))!;
+        foreach (var photograph in file["photographs"]!.AsArray())
+        {
+            photograph!["data"] = Convert.ToBase64String(File.ReadAllBytes(Path.Combine(folder, "pictures", $"{photograph["hash"]}.{photograph["format"]}")));
+        }
+
+        return file;
+    }
+
     public static string Root { get; } = FindRoot();
 
     public static async Task<LedgerProcess> Start(string? data = null, bool demo = false, params string[] more)

@@ -277,11 +277,11 @@ test('a bundle goes out, is looked through, and the same again changes nothing',
   expect(download.suggestedFilename()).toBe('LY-08.zip');
   const bundle = readFileSync(await download.path());
   await page.goto(`${alone.url}/machines`);
-  const files = page.getByLabel('Machine file');
+  const files = page.getByLabel('Machine file or bundle');
   await files.setInputFiles({ name: 'LY-08.zip', mimeType: 'application/zip', buffer: bundle });
   const looked = page.getByRole('region', { name: 'The bundle' });
-  await expect(looked).toContainText('Bundle of LY-08, Eddy-brake cycle ergometer');
-  await expect(looked).toContainText('machine LY-08 with all that belongs to it');
+  await expect(looked).toContainText('Bundle of machine LY-08, Eddy-brake cycle ergometer');
+  await expect(looked).toContainText('It changes nothing');
   await looked.getByRole('button', { name: 'Open it' }).click();
   await page.waitForURL(/machines\/LY-08$/);
 });
@@ -291,7 +291,7 @@ test('a damaged bundle is refused with the reason', async ({ edda: page, ledger,
   const bundle = Buffer.from(await (await fetch(`${ledger.url}/api/machines/LY-06/bundle`)).arrayBuffer());
   await page.goto(`${ledger.url}/machines`);
   await page
-    .getByLabel('Machine file')
+    .getByLabel('Machine file or bundle')
     .setInputFiles({ name: 'cut.zip', mimeType: 'application/zip', buffer: bundle.subarray(0, bundle.length - 40) });
   const looked = page.getByRole('region', { name: 'The bundle' });
   await expect(looked.getByRole('alert')).toContainText('The file is no bundle, or damaged');

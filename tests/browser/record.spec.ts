@@ -4,10 +4,13 @@ import { expect, ledgerIsGone, test } from './fixtures';
 
 /** A picture from the sample data, as a phone's camera would give it. */
 function picture(name: string): { name: string; mimeType: string; buffer: Buffer } {
-  const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-08.json'), 'utf8')) as {
-    photographs: { data: string }[];
+  const folder = join(import.meta.dirname, '../../demo/ly-08');
+  const file = JSON.parse(readFileSync(join(folder, 'machine.json'), 'utf8')) as { photographs: { hash: string }[] };
+  return {
+    name,
+    mimeType: 'image/jpeg',
+    buffer: readFileSync(join(folder, 'pictures', `${file.photographs[1]?.hash ?? ''}.jpg`)),
   };
-  return { name, mimeType: 'image/jpeg', buffer: Buffer.from(file.photographs[1]?.data ?? '', 'base64') };
 }
 
 test.describe('on a phone', () => {
@@ -228,14 +231,14 @@ test('a machine file is taken in with its progress shown, and the register finds
 }) => {
   await page.goto(`${alone.url}/machines`);
   await expect(page.getByRole('status').filter({ hasText: 'machines' })).toHaveText('10 machines');
-  const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-06.json'), 'utf8')) as {
+  const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-06/machine.json'), 'utf8')) as {
     machine: { id: string; tag: string; site: string };
   };
   Object.assign(file.machine, { id: 'ly-55', tag: 'LY-55', site: 'Old forge' });
   // What happened to the other machine stays with it.
   Object.assign(file, { visits: [], faults: [], snapshots: [], photographs: [], notes: [] });
   await page
-    .getByLabel('Machine file')
+    .getByLabel('Machine file or bundle')
     .setInputFiles({ name: 'ly-55.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(file)) });
   await expect(page).toHaveURL(/machines\/LY-55$/);
   await page.goto(`${alone.url}/machines`);

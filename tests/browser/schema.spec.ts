@@ -16,20 +16,23 @@ const validateList = new Ajv2020({ allErrors: true, strict: false }).compile(rea
 test('the schemas are those that the ledger answers with', async ({ ledger }) => {
   expect(await ledger.get('/api/machine-file.schema.json')).toEqual(read('docs/machine-file.schema.json'));
   expect(await ledger.get('/api/bundle.schema.json')).toEqual(read('docs/bundle.schema.json'));
+  expect(await ledger.get('/api/library-file.schema.json')).toEqual(read('docs/library-file.schema.json'));
   const list = {
     format: 'rusty-ledger/bundle',
     version: 1,
-    tag: 'LY-03',
+    kind: 'machine',
+    name: 'LY-03',
     entries: [{ path: 'machine.json', bytes: 2, sha256: '00' }],
   };
   expect(validateList(list)).toBe(true);
   expect(validateList({ ...list, version: 2 })).toBe(false);
+  expect(validateList({ ...list, kind: 'shop' })).toBe(false);
   expect(validateList({ ...list, entries: [{ path: 'machine.json' }] })).toBe(false);
 });
 
-for (const file of readdirSync(join(root, 'demo')).filter((f) => f.endsWith('.json'))) {
-  test(`${file} is a machine file by the published schema`, () => {
-    validate(read(`demo/${file}`));
+for (const folder of readdirSync(join(root, 'demo'))) {
+  test(`${folder} is a machine file by the published schema`, () => {
+    validate(read(`demo/${folder}/machine.json`));
     expect(validate.errors ?? []).toEqual([]);
   });
 }

@@ -148,7 +148,7 @@ internal static class LayoutEndpoints
         var boards = fitted is null
             ? machine.Boards.Append(new FittedBoard(Texts.NewId(), positionId, boardTypeId, "", "", DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null))
             : machine.Boards.Select(b => b.Id == fitted.Id ? b with { BoardTypeId = boardTypeId } : b);
-        writer.Write(machine with { Boards = [.. boards] });
+        writer.Write(machine with { Boards = [.. boards] }, before: null);
     }
 
     private static async Task<RevisionsCompared> Compare(string boardTypeId, string otherId, MachineLibrary library, CancellationToken cancel)

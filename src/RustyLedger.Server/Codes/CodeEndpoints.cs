@@ -177,7 +177,7 @@ internal static class CodeEndpoints
         var boards = fitted is null
             ? machine.Machine.Boards.Append(new FittedBoard(Texts.NewId(), positionId, type.Id, "", version, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null))
             : machine.Machine.Boards.Select(b => b.Id == fitted.Id ? b with { Firmware = version } : b);
-        writer.Write(machine.Machine with { Boards = [.. boards] });
+        writer.Write(machine.Machine with { Boards = [.. boards] }, before: null);
     }
 
     private static CodeSeen Seen(CodeAsked asked)

@@ -6,6 +6,7 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -38,19 +39,29 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         LayWiring(type.Id, type.Links, before?.Links, type.Checks, before?.Checks);
     }
 
-    public void Write(Model model)
+    /// <summary>The settings of board types, by the type that has them.</summary>
+    public void Write(IReadOnlyList<FileSetting> settings, IReadOnlyList<FileSetting>? before)
+    {
+        ArgumentNullException.ThrowIfNull(settings);
+        foreach (var type in settings.Concat(before ?? []).Select(s => s.BoardTypeId).Distinct().ToList())
+        {
+            LayAll(settings.Where(s => s.BoardTypeId == type).Select((s, i) => SettingEndpoints.Record(type, s.Definition, i)), before?.Where(s => s.BoardTypeId == type).Select(s => s.Definition.Id), context.Settings, type);
+        }
+    }
+
+    public void Write(Model model, Model? before)
     {
         ArgumentNullException.ThrowIfNull(model);
         Lay(new ModelRecord { Id = model.Id, Maker = model.Maker, Name = model.Name }, context.Models.Find(model.Id));
-        LayAll(model.Positions.Select((p, i) => new PositionRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Prefix = p.Prefix, Name = p.Name, BoardTypeId = p.BoardTypeId }), null, context.Positions, model.Id);
-        LayAll(model.Parts.Select((p, i) => new PartRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Kind = p.Kind, Designator = p.Designator, Name = p.Name }), null, context.Parts, model.Id);
-        LayAll(model.States.Select((s, i) => new StateRecord { OwnerId = model.Id, Id = s.Code, Ordinal = i, Name = s.Name, Energised = s.Energised }), null, context.States, model.Id);
-        LayAll(Sheets(model), null, context.ModelSheets, model.Id);
-        LayPins(model.Id, model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))), null);
-        LayWiring(model.Id, model.Links, null, model.Checks, null);
+        LayAll(model.Positions.Select((p, i) => new PositionRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Prefix = p.Prefix, Name = p.Name, BoardTypeId = p.BoardTypeId }), before?.Positions.Select(p => p.Id), context.Positions, model.Id);
+        LayAll(model.Parts.Select((p, i) => new PartRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Kind = p.Kind, Designator = p.Designator, Name = p.Name }), before?.Parts.Select(p => p.Id), context.Parts, model.Id);
+        LayAll(model.States.Select((s, i) => new StateRecord { OwnerId = model.Id, Id = s.Code, Ordinal = i, Name = s.Name, Energised = s.Energised }), before?.States.Select(s => s.Code), context.States, model.Id);
+        LayAll(Sheets(model), before is null ? null : Sheets(before).Select(s => s.Id), context.ModelSheets, model.Id);
+        LayPins(model.Id, model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))), before?.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin.Id))));
+        LayWiring(model.Id, model.Links, before?.Links, model.Checks, before?.Checks);
     }
 
-    public void Write(Machine machine)
+    public void Write(Machine machine, Machine? before)
     {
         ArgumentNullException.ThrowIfNull(machine);
         Lay(new MachineRecord
@@ -66,8 +77,8 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Customer = machine.Customer,
             Finish = machine.Finish,
         }, context.Machines.Find(machine.Id));
-        LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), null, context.FittedBoards, machine.Id);
-        LayAll(machine.Overrides.Select((o, i) => new OverrideRecord { OwnerId = machine.Id, Id = o.Id, Ordinal = i, Holder = o.Address?.Holder, Pin = o.Address?.Pin, CheckKey = o.CheckKey, Colours = o.Colours?.Code, Signal = o.Signal, Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit), LimitIsWord = o.Limit is WordLimit, Reason = o.Reason }), null, context.Overrides, machine.Id);
+        LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), before?.Boards.Select(b => b.Id), context.FittedBoards, machine.Id);
+        LayAll(machine.Overrides.Select((o, i) => new OverrideRecord { OwnerId = machine.Id, Id = o.Id, Ordinal = i, Holder = o.Address?.Holder, Pin = o.Address?.Pin, CheckKey = o.CheckKey, Colours = o.Colours?.Code, Signal = o.Signal, Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit), LimitIsWord = o.Limit is WordLimit, Reason = o.Reason }), before?.Overrides.Select(o => o.Id), context.Overrides, machine.Id);
     }
 
     /// <summary>The sheets that say something; a model nobody described has none.</summary>

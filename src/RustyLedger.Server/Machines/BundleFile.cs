@@ -3,14 +3,24 @@ using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using RustyLedger.Core.Exchange;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Photographs;
 
 namespace RustyLedger.Server.Machines;
 
+/// <summary>What a bundle is of.</summary>
+public enum BundleKind
+{
+    Machine,
+    Model,
+    BoardType,
+}
+
 /// <summary>What a bundle says of itself, in <c>bundle.json</c>.</summary>
+/// <param name="Name">The machine's tag, the model's name, or the board type's part number and revision.</param>
 /// <param name="Entries">All other entries, each with its size and content's hash.</param>
-public sealed record BundleManifest(string Format, int Version, string Tag, IReadOnlyList<BundleEntry> Entries)
+public sealed record BundleManifest(string Format, int Version, BundleKind Kind, string Name, IReadOnlyList<BundleEntry> Entries)
 {
     public const string FormatName = "rusty-ledger/bundle";
     public const int CurrentVersion = 1;
@@ -20,25 +30,55 @@ public sealed record BundleManifest(string Format, int Version, string Tag, IRea
 public sealed record BundleEntry(string Path, long Bytes, string Sha256);
 
 /// <summary>A bundle that was checked: every entry is listed, of the size and content that the list says.</summary>
-/// <param name="Machine">The machine file without its pictures.</param>
-/// <param name="Pictures">By their names, such as <c>ab….jpg</c>.</param>
-public sealed record Bundle(BundleManifest Manifest, byte[] Machine, IReadOnlyDictionary<string, byte[]> Pictures);
+public sealed class Bundle : IDisposable
+{
+    private readonly ZipArchive _zip;
 
-/// <summary>A machine with all that belongs to it as one ZIP: the machine file, pictures as files, lists as CSV for other programs.</summary>
+    internal Bundle(BundleManifest manifest, byte[] content, Shapes shapes, ZipArchive zip)
+    {
+        (Manifest, Content, Shapes, _zip) = (manifest, content, shapes, zip);
+        Pictures = zip.Entries.Where(e => e.FullName.StartsWith(BundleFile.PictureFolder, StringComparison.Ordinal)).Select(e => e.FullName[BundleFile.PictureFolder.Length..]).ToHashSet();
+    }
+
+    public BundleManifest Manifest { get; }
+
+    /// <summary>The machine file without its pictures, or the library file.</summary>
+    public byte[] Content { get; }
+
+    /// <summary>Those in which its things have gone from one ledger to another.</summary>
+    public Shapes Shapes { get; }
+
+    /// <summary>Their names, such as <c>ab….jpg</c>.</summary>
+    public IReadOnlySet<string> Pictures { get; }
+
+    /// <summary>One picture; they are not all kept in memory.</summary>
+    /// <returns>Null where the bundle has none of that name.</returns>
+    public byte[]? Picture(string name) => Pictures.Contains(name) ? BundleFile.Unpack(_zip.GetEntry(BundleFile.PictureFolder + name)!) : null;
+
+    public void Dispose() => _zip.Dispose();
+}
+
+/// <summary>A machine, a model or a board type with all that belongs to it as one ZIP: JSON, pictures as files, lists as CSV for other programs.</summary>
 public static partial class BundleFile
 {
     public const string ManifestName = "bundle.json";
     public const string MachineName = "machine.json";
+    public const string LibraryName = "library.json";
+    public const string ShapesName = "shapes.json";
     public const string PictureFolder = "pictures/";
 
     private const int MostEntries = 5000;
     private const long MostTextBytes = 64L * 1024 * 1024;
     private const long MostAllBytes = 2L * 1024 * 1024 * 1024;
 
+    public static string ContentName(BundleKind kind) => kind == BundleKind.Machine ? MachineName : LibraryName;
+
     /// <summary>Writes a bundle; the lists are for reading elsewhere and are not taken in again.</summary>
-    public static async Task Write(Stream into, string tag, byte[] machine, IEnumerable<(string Path, byte[] Content)> lists, IEnumerable<(string Name, string File)> pictures, CancellationToken cancel)
+    /// <param name="texts">The content, the shapes and the lists.</param>
+    /// <param name="pictures">By name, with the file that holds each.</param>
+    public static async Task Write(Stream into, BundleKind kind, string name, IEnumerable<(string Path, byte[] Content)> texts, IEnumerable<(string Name, string File)> pictures, CancellationToken cancel)
     {
-        ArgumentNullException.ThrowIfNull(lists);
+        ArgumentNullException.ThrowIfNull(texts);
         ArgumentNullException.ThrowIfNull(pictures);
         await using var zip = await ZipArchive.CreateAsync(into, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, cancel);
         var entries = new List<BundleEntry>();
@@ -49,60 +89,96 @@ public static partial class BundleFile
             await entry.WriteAsync(content, cancel);
         }
 
-        await Put(MachineName, machine, CompressionLevel.Optimal);
-        foreach (var (path, content) in lists)
+        foreach (var (path, content) in texts)
         {
             await Put(path, content, CompressionLevel.Optimal);
         }
 
-        foreach (var (name, file) in pictures)
+        foreach (var (picture, file) in pictures)
         {
             // Pictures are compressed already.
-            await Put(PictureFolder + name, await File.ReadAllBytesAsync(file, cancel), CompressionLevel.NoCompression);
+            await Put(PictureFolder + picture, await File.ReadAllBytesAsync(file, cancel), CompressionLevel.NoCompression);
         }
 
         await using var manifest = await zip.CreateEntry(ManifestName, CompressionLevel.Optimal).OpenAsync(cancel);
-        await JsonSerializer.SerializeAsync(manifest, new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, tag, entries), MachineFile.Json, cancel);
+        await JsonSerializer.SerializeAsync(manifest, new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, kind, name, entries), MachineFile.Json, cancel);
+    }
+
+    /// <summary>Packs a bundle that lies unpacked in a folder, as the sample data does: its content and its pictures.</summary>
+    /// <exception cref="IOException">There is no content in the folder.</exception>
+    public static async Task<Bundle> Pack(string folder, CancellationToken cancel)
+    {
+        var kind = File.Exists(Path.Combine(folder, MachineName)) ? BundleKind.Machine : BundleKind.Model;
+        var pictures = Path.Combine(folder, PictureFolder);
+        // A stream that is read until the bundle is disposed of.
+        var packed = new MemoryStream();
+        await Write(packed, kind, Path.GetFileName(folder), [(ContentName(kind), await File.ReadAllBytesAsync(Path.Combine(folder, ContentName(kind)), cancel))],
+            Directory.Exists(pictures) ? Directory.GetFiles(pictures).Order(StringComparer.Ordinal).Select(f => (Path.GetFileName(f), f)) : [], cancel);
+        packed.Position = 0;
+        return Read(packed);
     }
 
     /// <summary>
     /// Checks all names and sizes before anything is unpacked, then that each entry is what the list says. Nothing is written.
     /// </summary>
-    /// <param name="file">Can be read from any place.</param>
+    /// <param name="file">Can be read from any place; closed with the bundle, or when it is refused.</param>
     /// <exception cref="ProblemException">Names what is wrong and where.</exception>
     public static Bundle Read(Stream file)
     {
         ArgumentNullException.ThrowIfNull(file);
+        ZipArchive? zip = null;
         try
         {
-            using var zip = new ZipArchive(file, ZipArchiveMode.Read, leaveOpen: true);
-            CheckNames(zip);
-            var manifest = Manifest(zip);
-            var listed = Listed(manifest, zip);
-            byte[]? machine = null;
-            var pictures = new Dictionary<string, byte[]>(StringComparer.Ordinal);
-            foreach (var entry in zip.Entries.Where(e => e.FullName != ManifestName))
+            zip = new ZipArchive(file, ZipArchiveMode.Read);
+            return Checked(zip);
+        }
+        catch (Exception broken)
+        {
+            zip?.Dispose();
+            file.Dispose();
+            if (broken is InvalidDataException or EndOfStreamException or IOException or NotSupportedException or ArgumentException or OverflowException or JsonException)
             {
-                var content = Unpack(entry);
-                if (Hash(content) != listed[entry.FullName].Sha256)
-                {
-                    throw Refused($"{entry.FullName} is damaged: its content is not what the bundle's list says.");
-                }
-
-                machine = entry.FullName == MachineName ? content : machine;
-                if (entry.FullName.StartsWith(PictureFolder, StringComparison.Ordinal))
-                {
-                    pictures[entry.FullName[PictureFolder.Length..]] = content;
-                }
+                throw Refused($"The file is no bundle, or damaged: {broken.Message}");
             }
 
-            return new Bundle(manifest, machine ?? throw Refused($"There is no {MachineName} in the bundle."), pictures);
-        }
-        catch (Exception broken) when (broken is InvalidDataException or EndOfStreamException or IOException or NotSupportedException or ArgumentException or OverflowException or JsonException)
-        {
-            throw Refused($"The file is no bundle, or damaged: {broken.Message}");
+            throw;
         }
     }
+
+    private static Bundle Checked(ZipArchive zip)
+    {
+        CheckNames(zip);
+        var manifest = Manifest(zip);
+        var listed = Listed(manifest, zip);
+        var (contentName, content, shapes) = (ContentName(manifest.Kind), (byte[]?)null, Shapes.None);
+        foreach (var entry in zip.Entries.Where(e => e.FullName != ManifestName))
+        {
+            var unpacked = Unpack(entry);
+            if (Hash(unpacked) != listed[entry.FullName].Sha256)
+            {
+                throw Refused($"{entry.FullName} is damaged: its content is not what the bundle's list says.");
+            }
+
+            if (entry.FullName == contentName)
+            {
+                content = unpacked;
+            }
+            else if (entry.FullName == ShapesName)
+            {
+                shapes = ReadShapes(unpacked);
+            }
+            else if (entry.FullName is MachineName or LibraryName)
+            {
+                throw Refused($"{entry.FullName} does not belong in a bundle of this kind.");
+            }
+        }
+
+        return new Bundle(manifest, content ?? throw Refused($"There is no {contentName} in the bundle."), shapes, zip);
+    }
+
+    internal static Shapes ReadShapes(byte[] json) => new((JsonSerializer.Deserialize<Dictionary<string, string[]>>(json, MachineFile.Json) ?? []).Select(s => KeyValuePair.Create(s.Key, (IReadOnlyList<string>)(s.Value ?? []))));
+
+    internal static byte[] WriteShapes(Shapes shapes) => JsonSerializer.SerializeToUtf8Bytes(shapes.ByKey.OrderBy(k => k.Key, StringComparer.Ordinal).ToDictionary(k => k.Key, k => k.Value), MachineFile.OneLine);
 
     private static void CheckNames(ZipArchive zip)
     {
@@ -188,7 +264,7 @@ public static partial class BundleFile
     }
 
     /// <summary>No more than the entry says it holds, whatever the packed bytes would make.</summary>
-    private static byte[] Unpack(ZipArchiveEntry entry)
+    internal static byte[] Unpack(ZipArchiveEntry entry)
     {
         var content = new byte[entry.Length];
         using var stream = entry.Open();
@@ -203,6 +279,6 @@ public static partial class BundleFile
     private static ProblemException Refused(string why) => ProblemException.Bad("bundle", why);
 
     // Nothing else is unpacked: no way out of the folder, no archive within the archive.
-    [GeneratedRegex(@"^(bundle\.json|machine\.json|readings\.csv|terminals/[A-Za-z0-9_-][A-Za-z0-9._-]{0,63}\.csv|pictures/[0-9a-f]{64}\.(jpg|png|webp))$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"^((bundle|machine|library|shapes)\.json|(terminals|readings|settings)/[A-Za-z0-9_-][A-Za-z0-9._-]{0,79}\.csv|pictures/[0-9a-f]{64}\.(jpg|png|webp))$", RegexOptions.CultureInvariant)]
     private static partial Regex Names();
 }

@@ -154,8 +154,8 @@ internal static class MachineEndpoints
             writer.Write(type, before: null);
         }
 
-        writer.Write(model);
-        writer.Write(machine);
+        writer.Write(model, before: null);
+        writer.Write(machine, before: null);
         await context.SaveChangesAsync(cancel);
         return await Page(machine.Id, context, library, visits, clock, cancel);
     }
@@ -235,11 +235,11 @@ internal static class MachineEndpoints
 
                 var name = Texts.Optional("name", asked.Name, 40);
                 position = new Position(Texts.NewId(), Enumerable.Range(1, 99).Select(i => $"B{i}").First(b => model.Positions.All(p => p.Prefix != b)), name.Length > 0 ? name : $"board {model.Positions.Count + 1}", type.Id);
-                writer.Write(model with { Positions = [.. model.Positions, position] });
+                writer.Write(model with { Positions = [.. model.Positions, position] }, before: null);
             }
 
             var fitted = new FittedBoard(asked.Id, position.Id, type.Id, Texts.Optional("serial", asked.Serial, 60), Texts.Optional("firmware", asked.Firmware, 24), day, null);
-            writer.Write(machine with { Boards = [.. machine.Boards.Select(b => b.PositionId == position.Id && b.To is null ? b with { To = day } : b), fitted] });
+            writer.Write(machine with { Boards = [.. machine.Boards.Select(b => b.PositionId == position.Id && b.To is null ? b with { To = day } : b), fitted] }, before: null);
             await context.SaveChangesAsync(cancel);
         }
 

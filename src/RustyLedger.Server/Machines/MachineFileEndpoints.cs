@@ -1,7 +1,6 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Http.Metadata;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Storage;
@@ -13,8 +12,6 @@ public sealed record MachineTaken(string Id, string Tag);
 
 internal static class MachineFileEndpoints
 {
-    private static readonly byte[] LineEnd = "\n"u8.ToArray();
-
     public static void MapMachineFiles(this IEndpointRouteBuilder api)
     {
         api.MapGet("/machines/{id}/file", Export).WithName("exportMachine");
@@ -36,35 +33,11 @@ internal static class MachineFileEndpoints
         return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
     }
 
-    /// <summary>
-    /// Answers with a line of JSON for each step, the last of them the machine taken in or the problem. Whoever hangs up
-    /// cancels, and nothing stays.
-    /// </summary>
-    private static async Task Watched(HttpContext http, MachineFileImport import, LedgerContext context)
+    private static Task Watched(HttpContext http, MachineFileImport import, LedgerContext context) => WatchedSteps.Tell(http, async (say, cancel) =>
     {
-        var cancel = http.RequestAborted;
-        http.Response.ContentType = "application/x-ndjson";
-        async Task Say(object line)
-        {
-            await http.Response.Body.WriteAsync(JsonSerializer.SerializeToUtf8Bytes(line, MachineFile.OneLine), cancel);
-            await http.Response.Body.WriteAsync(LineEnd, cancel);
-            await http.Response.Body.FlushAsync(cancel);
-        }
-
-        try
-        {
-            var id = await import.Import(http.Request.Body, Say, cancel);
-            await Say(new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel)));
-        }
-        catch (ProblemException refusal)
-        {
-            await Say(new ProblemDetails { Status = refusal.Status, Title = refusal.Title, Detail = refusal.Message, Extensions = refusal.Extensions });
-        }
-        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
-        {
-            // Nobody is there to be told.
-        }
-    }
+        var id = await import.Import(http.Request.Body, say, cancel);
+        return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
+    });
 
     private sealed class Large : IRequestSizeLimitMetadata
     {

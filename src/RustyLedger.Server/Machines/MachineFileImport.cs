@@ -6,7 +6,6 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Server.Codes;
 using RustyLedger.Server.Hosting;
-using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Photographs;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
@@ -18,7 +17,7 @@ namespace RustyLedger.Server.Machines;
 public sealed record ImportProgress(int Done, int Of, string What);
 
 /// <summary>Takes in a machine file as one transaction: all of it or nothing.</summary>
-public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library, PictureFiles pictures)
+public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library, PictureFiles pictures, TimeProvider clock)
 {
     private const int ReadingsAtOnce = 1000;
 
@@ -26,8 +25,24 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     /// <exception cref="ProblemException">Names what is wrong and where.</exception>
     public static async Task<MachineFile> Understand(Stream stream, CancellationToken cancel)
     {
-        var file = await Read(stream, cancel);
+        var file = await Read<MachineFile>(stream, MachineFile.FormatName, MachineFile.CurrentVersion, "machine file", cancel);
         Validate(file);
+        return file;
+    }
+
+    /// <summary>Reads and checks a library file; nothing is written.</summary>
+    /// <exception cref="ProblemException">Names what is wrong and where.</exception>
+    public static async Task<LibraryFile> UnderstandLibrary(Stream stream, CancellationToken cancel)
+    {
+        var file = await Read<LibraryFile>(stream, LibraryFile.FormatName, LibraryFile.CurrentVersion, "library file", cancel);
+        var types = ValidateBoards(file.BoardTypes, file.Settings, file.Model);
+        if (file.Model is { } model)
+        {
+            ValidateSheets(model, types);
+            // A machine nobody has yet shows whether the wiring fits.
+            ValidateWiring(new Machine("new", "", "", model.Id, "", "", "", "", "", [], []), model, file.BoardTypes);
+        }
+
         return file;
     }
 
@@ -46,80 +61,105 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     }
 
     /// <param name="progress">Told as it goes on; null where nobody listens.</param>
-    /// <param name="beside">Pictures that came beside the file, by name; null where they are in it.</param>
     /// <returns>The id of the machine taken in.</returns>
     /// <exception cref="ProblemException">Names what is wrong and where; nothing was written.</exception>
     /// <exception cref="OperationCanceledException">Nothing was written.</exception>
-    public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel, IReadOnlyDictionary<string, byte[]>? beside = null)
+    public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
         var file = await Understand(stream, cancel);
+        await Whole(file.Machine.Tag, async newFiles =>
+        {
+            await RefuseWhatIsHere(file, cancel);
+            // A board type that is here keeps the settings it has.
+            var types = file.Settings.Select(s => s.BoardTypeId).ToHashSet();
+            var known = (await context.Settings.AsNoTracking().Where(s => types.Contains(s.OwnerId)).Select(s => new { s.OwnerId, s.Id }).ToListAsync(cancel)).ToHashSet();
+            await Write(Book.Of(file) with { Settings = [.. file.Settings.Where(s => !known.Contains(new { OwnerId = s.BoardTypeId, s.Definition.Id }))] }, before: null, picture: null, newFiles, progress, cancel);
+        }, cancel);
+        return file.Machine.Id;
+    }
+
+    /// <summary>Does all of it or nothing: what was written to the book and which picture files are new is taken back when it fails.</summary>
+    /// <param name="write">Gets the list into which it puts the new picture files.</param>
+    internal async Task Whole(string what, Func<List<string>, Task> write, CancellationToken cancel)
+    {
         var newFiles = new List<string>();
         try
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-            await RefuseWhatIsHere(file, cancel);
-            var readings = file.Visits.SelectMany(v => v.Rounds.SelectMany(r => r.Readings.Select(reading => (r.Id, reading)))).ToList();
-            var steps = 2 + readings.Count + file.Photographs.Count;
-            Task Tell(int done, string what) => progress?.Invoke(new ImportProgress(done, steps, what)) ?? Task.CompletedTask;
-            await Tell(0, "boards and wiring");
-            await TakeRecord(file, cancel);
-            await Tell(1, "visits and faults");
-            TakeVisits(file);
-            await context.SaveChangesAsync(cancel);
-            foreach (var (i, chunk) in readings.Chunk(ReadingsAtOnce).Index())
-            {
-                await Tell(2 + (i * ReadingsAtOnce), "readings");
-                context.ChangeTracker.Clear();
-                context.Readings.AddRange(chunk.Select(r => Record(r.Id, r.reading)));
-                await context.SaveChangesAsync(cancel);
-            }
-
-            context.ChangeTracker.Clear();
-            await TakeSettings(file, cancel);
-            foreach (var (i, photograph) in file.Photographs.Index())
-            {
-                await Tell(2 + readings.Count + i, "photographs");
-                await TakePhotograph(file.Machine.Id, photograph.Data is null && beside?.GetValueOrDefault($"{photograph.Hash}.{photograph.Format}") is { } picture ? photograph with { Data = picture } : photograph, newFiles, cancel);
-            }
-
-            context.Notes.AddRange(file.Notes.Select(n => new NoteRecord { Id = n.Id, MachineId = file.Machine.Id, VisitId = n.VisitId, Text = n.Text, At = n.At, PersonId = n.PersonId }));
-            context.BoardNotes.AddRange(file.BoardNotes.Select(n => new BoardNoteRecord
-            {
-                Id = n.Id,
-                MachineId = file.Machine.Id,
-                PositionId = n.PositionId,
-                VisitId = n.VisitId,
-                Kind = n.Kind,
-                ElementId = n.Place.ElementId,
-                PinId = n.Place.PinId,
-                X = n.Place.X,
-                Y = n.Place.Y,
-                Text = n.Text,
-                Reason = n.Reason,
-                PhotographId = n.PhotographId,
-                At = n.At,
-                PersonId = n.PersonId,
-            }));
-            await context.SaveChangesAsync(cancel);
+            await write(newFiles);
             await transaction.CommitAsync(cancel);
-            await Tell(steps, "done");
-            return file.Machine.Id;
         }
         catch (Exception failure)
         {
             newFiles.ForEach(File.Delete);
             if (failure is DbUpdateException and not DbUpdateConcurrencyException)
             {
-                throw ProblemException.Conflict($"Something that belongs to {file.Machine.Tag} is in the ledger already under the same id; nothing was taken in.");
+                throw ProblemException.Conflict($"Something that belongs to {what} is in the ledger already under the same id; nothing was taken in.");
             }
 
             throw;
         }
     }
 
-    private async Task TakeRecord(MachineFile file, CancellationToken cancel)
+    /// <summary>Writes a book: what is new, what differs from before, and what is no longer there.</summary>
+    /// <param name="before">What the ledger has of it; null where it has none of the machine and the same of all else.</param>
+    /// <param name="picture">Gives a picture that came beside the file, by its name; null where it has none.</param>
+    internal async Task Write(Book book, Book? before, Func<string, byte[]?>? picture, List<string> newFiles, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
-        foreach (var person in file.People)
+        var file = book.Machine;
+        var readings = file?.Visits.SelectMany(v => v.Rounds.SelectMany(r => r.Readings.Select(reading => (r.Id, Reading: reading)))).ToList() ?? [];
+        if (before?.Machine is { } written)
+        {
+            var here = written.Visits.SelectMany(v => v.Rounds).SelectMany(r => r.Readings).Select(r => r.Id).ToHashSet();
+            readings.RemoveAll(r => here.Contains(r.Reading.Id));
+        }
+
+        var photographs = file?.Photographs ?? [];
+        var steps = 2 + readings.Count + photographs.Count;
+        Task Tell(int done, string what) => progress?.Invoke(new ImportProgress(done, steps, what)) ?? Task.CompletedTask;
+        await Tell(0, "boards and wiring");
+        await WriteBoards(book, before, cancel);
+        if (file is null)
+        {
+            await Tell(steps, "done");
+            return;
+        }
+
+        await Tell(1, "visits and faults");
+        await Lay(MachineRecords.Of(file), before?.Machine is { } wasFile ? MachineRecords.Of(wasFile) : null, cancel);
+        foreach (var (i, chunk) in readings.Chunk(ReadingsAtOnce).Index())
+        {
+            await Tell(2 + (i * ReadingsAtOnce), "readings");
+            context.ChangeTracker.Clear();
+            context.Readings.AddRange(chunk.Select(r => MachineRecords.Of(r.Id, r.Reading)));
+            await context.SaveChangesAsync(cancel);
+        }
+
+        context.ChangeTracker.Clear();
+        var (records, recordsBefore) = (new List<object>(), (before?.Machine?.Photographs ?? []).SelectMany(p => Records(file.Machine.Id, p, pictures.Known(p.Hash, p.Format)?.Bytes ?? 0)).ToList());
+        foreach (var (i, photograph) in photographs.Index())
+        {
+            await Tell(2 + readings.Count + i, "photographs");
+            var kept = await Keep(photograph, picture, newFiles, cancel);
+            records.AddRange(Records(file.Machine.Id, photograph with { Hash = kept.Hash, Format = kept.Format, Width = kept.Width, Height = kept.Height }, kept.Bytes));
+        }
+
+        await Lay(records, before?.Machine is null ? null : recordsBefore, cancel);
+        await Tell(steps, "done");
+    }
+
+    private static IEnumerable<object> Records(string machineId, FilePhotograph photograph, long bytes) =>
+        [MachineRecords.Of(machineId, photograph, bytes), .. photograph.Places.Select(place => MachineRecords.Of(photograph.Id, place))];
+
+    private async Task<Picture> Keep(FilePhotograph photograph, Func<string, byte[]?>? picture, List<string> newFiles, CancellationToken cancel) =>
+        photograph.Data is { } data ? await pictures.KeepFromFile(data, photograph.Hash, newFiles, cancel)
+        : pictures.Known(photograph.Hash, photograph.Format) is { } known ? known
+        : picture?.Invoke($"{photograph.Hash}.{photograph.Format}") is { } beside ? await pictures.KeepFromFile(beside, photograph.Hash, newFiles, cancel)
+        : throw ProblemException.Bad($"photographs {photograph.Id}", $"The picture {photograph.Hash} is neither in the file nor in the ledger.");
+
+    private async Task WriteBoards(Book book, Book? before, CancellationToken cancel)
+    {
+        foreach (var person in book.Machine?.People ?? [])
         {
             if (await context.People.FindAsync([person.Id], cancel) is null)
             {
@@ -127,7 +167,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             }
         }
 
-        foreach (var cause in file.Causes)
+        foreach (var cause in book.Machine?.Causes ?? [])
         {
             if (await context.Causes.FindAsync([cause.Id], cancel) is null)
             {
@@ -135,165 +175,83 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             }
         }
 
-        foreach (var type in file.BoardTypes)
+        foreach (var type in book.BoardTypes)
         {
-            writer.Write(type, before: null);
-        }
-
-        foreach (var (ordinal, setting) in file.Settings.Index())
-        {
-            var d = setting.Definition;
-            if (await context.Settings.FindAsync([setting.BoardTypeId, d.Id], cancel) is null)
+            var was = before?.BoardTypes.FirstOrDefault(b => b.Id == type.Id);
+            if (was is null || !Same(was, type))
             {
-                context.Settings.Add(new SettingRecord
-                {
-                    OwnerId = setting.BoardTypeId,
-                    Id = d.Id,
-                    Ordinal = ordinal,
-                    Code = d.Code,
-                    Name = d.Name,
-                    Kind = d.Kind,
-                    Unit = d.Unit,
-                    Min = d.Min,
-                    Max = d.Max,
-                    Choices = string.Join('\n', d.Choices),
-                    Default = d.Default,
-                    Firmware = d.Firmware,
-                });
+                writer.Write(type, was);
             }
         }
 
-        writer.Write(file.Model);
-        writer.Write(file.Machine);
+        writer.Write(book.Settings, before?.Settings);
+        if (book.Model is { } model && (before?.Model is null || !Same(before.Model, model)))
+        {
+            writer.Write(model, before?.Model);
+        }
+
+        if (book.Machine is { } file && (before?.Machine is null || !Same(before.Machine.Machine, file.Machine)))
+        {
+            writer.Write(file.Machine, before?.Machine?.Machine);
+        }
+
         await context.SaveChangesAsync(cancel);
     }
 
-    private void TakeVisits(MachineFile file)
+    /// <summary>Adds, changes and retires records; those that are as they were are not touched.</summary>
+    /// <param name="before">Null where the ledger has none of them.</param>
+    private async Task Lay(IEnumerable<object> records, IEnumerable<object>? before, CancellationToken cancel)
     {
-        foreach (var visit in file.Visits)
+        if (before is null)
         {
-            context.Visits.Add(new VisitRecord
+            context.AddRange(records);
+            await context.SaveChangesAsync(cancel);
+            return;
+        }
+
+        static (Type, string) Name(object record) => (record.GetType(), record is Editable editable ? LedgerContext.KeyOf(editable) : ((dynamic)record).Id);
+        var known = before.ToDictionary(Name);
+        foreach (var record in records)
+        {
+            if (known.Remove(Name(record), out var was) && JsonSerializer.Serialize(was, was.GetType()) == JsonSerializer.Serialize(record, record.GetType()))
             {
-                Id = visit.Id,
-                MachineId = file.Machine.Id,
-                Complaint = visit.Complaint,
-                PersonId = visit.PersonId,
-                OpenedAt = visit.OpenedAt,
-                EndedAt = visit.EndedAt,
-                Ending = visit.Ending,
-                EndingNote = visit.EndingNote,
-                Left = string.Join('\n', visit.Left),
-                Bring = string.Join('\n', visit.Bring),
-                TravelMinutes = visit.TravelMinutes,
-                LabourMinutes = visit.LabourMinutes,
-                Agreed = visit.Agreed,
-                AgreedAt = visit.AgreedAt,
-                Warranty = visit.Warranty,
-            });
-            context.Rounds.AddRange(visit.Rounds.Select(r => new RoundRecord { Id = r.Id, VisitId = visit.Id, StartedAt = r.StartedAt }));
-            TakeCare(file.Machine, visit);
-            context.SupportCalls.AddRange(visit.Calls.Select(c => new SupportCallRecord { Id = c.Id, VisitId = visit.Id, PersonId = c.PersonId, At = c.At, CaseNumber = c.CaseNumber, Said = c.Said }));
+                continue;
+            }
+
+            // One that was retired comes back.
+            if (record is Editable editable && await Find(editable, cancel) is { } here)
+            {
+                (editable.Version, editable.RetiredAt) = (here.Version, null);
+                context.Entry(here).CurrentValues.SetValues(editable);
+            }
+            else
+            {
+                context.Add(record);
+            }
         }
 
-        context.Faults.AddRange(file.Faults.Select(f => new FaultRecord
+        foreach (var gone in known.Values.OfType<Editable>())
         {
-            Id = f.Id,
-            MachineId = file.Machine.Id,
-            VisitId = f.VisitId,
-            RoundId = f.RoundId,
-            PersonId = f.PersonId,
-            OpenedAt = f.OpenedAt,
-            Noticed = f.Noticed,
-            Found = f.Found,
-            Evidence = f.Evidence,
-            Cause = f.Cause,
-            Proof = f.Proof,
-            Done = f.Done,
-            Parts = string.Join('\n', f.Parts),
-            Deviation = f.Deviation,
-            Minutes = f.Minutes,
-            Warranty = f.Warranty,
-            Held = f.Held,
-            PreviousId = f.PreviousId,
-            ClosedAt = f.ClosedAt,
-        }));
-    }
-
-    /// <summary>What was done to arrive and make safe.</summary>
-    private void TakeCare(Machine machine, FileVisit visit)
-    {
-        context.Observations.AddRange(visit.Observations.Select(o => new ObservationRecord { Id = o.Id, VisitId = visit.Id, Kind = o.Kind, Text = o.Text, At = o.At, PersonId = o.PersonId, DoneAt = o.DoneAt, PhotographId = o.PhotographId }));
-        context.Facings.AddRange(visit.Facings.Select(f => new FacingRecord { OwnerId = visit.Id, Id = f.PositionId, Turns = f.Turns, Side = f.Side }));
-        context.OutsideAnswers.AddRange(visit.OutsideAnswers.Select(a => new OutsideAnswerRecord { Id = a.Id, VisitId = visit.Id, ModelId = machine.ModelId, CheckId = a.CheckId, Answer = a.Answer, Held = a.Held, WasIt = a.WasIt, Minutes = a.Minutes, Order = a.Order, At = a.At, PersonId = a.PersonId }));
-        context.SafetyEvents.AddRange(visit.SafetyEvents.Select(e => new SafetyEventRecord { Id = e.Id, VisitId = visit.Id, Order = e.Order, Kind = e.Kind, Subject = e.Subject, Typed = e.Typed, Volts = SafetyBook.Volts(e.Kind, e.Subject, e.Typed), Words = e.Words, Target = e.Target, DeviceTime = e.DeviceTime, ServerTime = e.ServerTime, PersonId = e.PersonId }));
-        context.TemporaryLinks.AddRange(visit.TemporaryLinks.Select(l => new TemporaryLinkRecord
-        {
-            Id = l.Id,
-            MachineId = machine.Id,
-            VisitId = visit.Id,
-            Kind = l.Kind,
-            FromHolder = l.From?.Holder,
-            FromPin = l.From?.Pin,
-            ToHolder = l.To?.Holder,
-            ToPin = l.To?.Pin,
-            Where = l.Where,
-            Why = l.Why,
-            Attended = l.Attended,
-            Until = l.Until,
-            PlacedAt = l.PlacedAt,
-            PersonId = l.PersonId,
-            RemovedAt = l.RemovedAt,
-            RemovedById = l.RemovedById,
-        }));
-        context.LifeSafetyNotices.AddRange(visit.Notices.Select(n => new LifeSafetyNoticeRecord { Id = n.Id, MachineId = machine.Id, VisitId = visit.Id, Told = n.Told, Watching = n.Watching, Until = n.Until, At = n.At, PersonId = n.PersonId, BackAt = n.BackAt }));
-        context.SkippedSteps.AddRange(visit.SkippedSteps.Select(s => new SkippedStepRecord { OwnerId = visit.Id, Id = s.Step.ToString(), Reason = s.Reason, PersonId = s.PersonId, At = s.At }));
-    }
-
-    private async Task TakeSettings(MachineFile file, CancellationToken cancel)
-    {
-        foreach (var s in file.Snapshots)
-        {
-            context.Snapshots.Add(new SnapshotRecord { Id = s.Id, MachineId = file.Machine.Id, FittedBoardId = s.FittedBoardId, VisitId = s.VisitId, Kind = s.Kind, TakenAt = s.TakenAt, PersonId = s.PersonId, Firmware = s.Firmware, Note = s.Note });
-            context.SettingValues.AddRange(s.Values.Select((v, i) => new SettingValueRecord { OwnerId = s.Id, Id = v.Code, Value = v.Value, Ordinal = i }));
+            (await Find(gone, cancel))!.RetiredAt ??= clock.GetUtcNow();
         }
 
         await context.SaveChangesAsync(cancel);
     }
 
-    private async Task TakePhotograph(string machineId, FilePhotograph p, List<string> newFiles, CancellationToken cancel)
+    private async Task<Editable?> Find(Editable record, CancellationToken cancel)
     {
-        var picture = p.Data is { } data
-            ? await pictures.KeepFromFile(data, p.Hash, newFiles, cancel)
-            : pictures.Known(p.Hash, p.Format) ?? throw ProblemException.Bad($"photographs {p.Id}", $"The picture {p.Hash} is neither in the file nor in the ledger.");
-        context.Photographs.Add(new PhotographRecord
-        {
-            Id = p.Id,
-            MachineId = machineId,
-            VisitId = p.VisitId,
-            PositionId = p.PositionId,
-            SnapshotId = p.SnapshotId,
-            Kind = p.Kind,
-            Caption = p.Caption,
-            TakenAt = p.TakenAt,
-            PersonId = p.PersonId,
-            Hash = picture.Hash,
-            Format = picture.Format,
-            Width = picture.Width,
-            Height = picture.Height,
-            Bytes = picture.Bytes,
-            Points = JsonSerializer.Serialize(p.Points, MachineFile.OneLine),
-        });
-        context.Places.AddRange(p.Places.Select(x => new PlaceRecord { Id = x.Id, PhotographId = p.Id, X = x.X, Y = x.Y, Number = x.Number, Name = x.Name, Note = x.Note, PositionId = x.PositionId, PinId = x.PinId }));
+        var key = context.Model.FindEntityType(record.GetType())!.FindPrimaryKey()!;
+        return (Editable?)await context.FindAsync(record.GetType(), [.. key.Properties.Select(p => p.PropertyInfo!.GetValue(record))], cancel);
     }
 
-    private static async Task<MachineFile> Read(Stream stream, CancellationToken cancel)
+    private static async Task<T> Read<T>(Stream stream, string formatName, int newest, string what, CancellationToken cancel)
     {
         try
         {
             using var text = await JsonDocument.ParseAsync(stream, cancellationToken: cancel);
-            if (text.RootElement.ValueKind != JsonValueKind.Object || !text.RootElement.TryGetProperty("format", out var format) || format.GetString() != MachineFile.FormatName)
+            if (text.RootElement.ValueKind != JsonValueKind.Object || !text.RootElement.TryGetProperty("format", out var format) || format.GetString() != formatName)
             {
-                throw ProblemException.Bad("format", $"This is not a machine file; it should begin with \"format\": \"{MachineFile.FormatName}\".");
+                throw ProblemException.Bad("format", $"This is not a {what}; it should begin with \"format\": \"{formatName}\".");
             }
 
             if (!text.RootElement.TryGetProperty("version", out var version) || !version.TryGetInt32(out var number) || number < 1)
@@ -301,13 +259,13 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
                 throw ProblemException.Bad("version", "The file states no version.");
             }
 
-            return number <= MachineFile.CurrentVersion
-                ? text.RootElement.Deserialize<MachineFile>(MachineFile.Json)!
-                : throw ProblemException.Bad("version", $"The file is of version {number}; this ledger reads up to version {MachineFile.CurrentVersion}. Update the ledger first.");
+            return number <= newest
+                ? text.RootElement.Deserialize<T>(MachineFile.Json)!
+                : throw ProblemException.Bad("version", $"The file is of version {number}; this ledger reads up to version {newest}. Update the ledger first.");
         }
         catch (Exception broken) when (broken is JsonException or InvalidOperationException)
         {
-            throw ProblemException.Bad((broken as JsonException)?.Path ?? "$", $"The machine file is not understood: {broken.Message}");
+            throw ProblemException.Bad((broken as JsonException)?.Path ?? "$", $"The {what} is not understood: {broken.Message}");
         }
     }
 
@@ -333,30 +291,11 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     private static void Validate(MachineFile file)
     {
         var people = Unique("people", file.People.Select(p => p.Id));
-        var types = Unique("boardTypes", file.BoardTypes.Select(b => b.Id));
-        foreach (var (i, type) in file.BoardTypes.Index())
-        {
-            ValidateBoard($"boardTypes[{i}]", type);
-        }
-
-        Require("model.positions", file.Model.Positions.Select(p => p.BoardTypeId), types, "board type");
-        Unique("model.positions and parts", file.Model.Positions.Select(p => p.Id).Concat(file.Model.Parts.Select(p => p.Id)));
-        Unique("model.states", file.Model.States.Select(s => s.Code));
-        Unique("model.links", file.Model.Links.Select(l => l.Id));
-        Unique("model.checks", file.Model.Checks.Select(c => c.Id));
-        foreach (var part in file.Model.Parts)
-        {
-            Unique($"pins of {part.Designator}", part.Pins.Select(p => p.Id));
-        }
-
+        var types = ValidateBoards(file.BoardTypes, file.Settings, file.Model);
         Require("machine.modelId", [file.Machine.ModelId], [file.Model.Id], "model");
         Require("machine.boards", file.Machine.Boards.Select(b => b.BoardTypeId), types, "board type");
         Require("machine.boards", file.Machine.Boards.Select(b => b.PositionId), [.. file.Model.Positions.Select(p => p.Id)], "position");
-        if (ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id)).Problems is [var problem, ..])
-        {
-            throw ProblemException.Bad("model", $"The wiring in the file does not fit together: {problem}.");
-        }
-
+        ValidateWiring(file.Machine, file.Model, file.BoardTypes);
         ValidateCare(file, people, types);
         var visits = Unique("visits", file.Visits.Select(v => v.Id));
         var rounds = Unique("rounds", file.Visits.SelectMany(v => v.Rounds).Select(r => r.Id));
@@ -373,10 +312,8 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         Unique("photographs", file.Photographs.Select(p => p.Id));
         Unique("places", file.Photographs.SelectMany(p => p.Places).Select(p => p.Id));
         Unique("notes", file.Notes.Select(n => n.Id));
-        Unique("settings", file.Settings.Select(d => d.Definition.Id));
         Require("faults", file.Faults.Select(f => f.Cause).OfType<string>(), causes, "cause");
         Require("faults", file.Faults.Select(f => f.PreviousId).OfType<string>(), [.. file.Faults.Select(f => f.Id)], "fault");
-        Require("settings", file.Settings.Select(d => d.BoardTypeId), types, "board type");
         Require("snapshots", file.Snapshots.Select(x => x.FittedBoardId), [.. file.Machine.Boards.Select(b => b.Id)], "fitted board");
         Require("snapshots", file.Snapshots.Select(x => x.VisitId).Concat(file.Photographs.Select(p => p.VisitId)).Concat(file.Notes.Select(n => n.VisitId)).OfType<string>(), visits, "visit");
         Require("photographs", file.Photographs.Select(p => p.SnapshotId).OfType<string>(), snapshots, "snapshot");
@@ -398,13 +335,55 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         }
     }
 
+    /// <returns>The ids of the board types.</returns>
+    private static HashSet<string> ValidateBoards(IReadOnlyList<BoardType> boardTypes, IReadOnlyList<FileSetting> settings, Model? model)
+    {
+        var types = Unique("boardTypes", boardTypes.Select(b => b.Id));
+        foreach (var (i, type) in boardTypes.Index())
+        {
+            ValidateBoard($"boardTypes[{i}]", type);
+        }
+
+        Unique("settings", settings.Select(d => $"{d.BoardTypeId}/{d.Definition.Id}"), mostSigns: 130);
+        Require("settings", settings.Select(d => d.BoardTypeId), types, "board type");
+        if (model is null)
+        {
+            return types;
+        }
+
+        Require("model.positions", model.Positions.Select(p => p.BoardTypeId), types, "board type");
+        Unique("model.positions and parts", model.Positions.Select(p => p.Id).Concat(model.Parts.Select(p => p.Id)));
+        Unique("model.states", model.States.Select(s => s.Code));
+        Unique("model.links", model.Links.Select(l => l.Id));
+        Unique("model.checks", model.Checks.Select(c => c.Id));
+        foreach (var part in model.Parts)
+        {
+            Unique($"pins of {part.Designator}", part.Pins.Select(p => p.Id));
+        }
+
+        return types;
+    }
+
+    private static void ValidateWiring(Machine machine, Model model, IReadOnlyList<BoardType> boardTypes)
+    {
+        if (ResolvedMachine.Of(machine, model, boardTypes.ToDictionary(b => b.Id)).Problems is [var problem, ..])
+        {
+            throw ProblemException.Bad("model", $"The wiring in the file does not fit together: {problem}.");
+        }
+    }
+
+    private static void ValidateSheets(Model model, HashSet<string> types)
+    {
+        SheetRules.Check(model.Variants);
+        SheetRules.Check(model.Safety);
+        SheetRules.Check(model.Outside);
+        Require("model.variants", model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes), types, "board type");
+        Require("model.variants", model.Variants.Variants.SelectMany(v => v.Boards).Select(b => b.Position), [.. model.Positions.Select(p => p.Id)], "position");
+    }
+
     private static void ValidateCare(MachineFile file, HashSet<string> people, HashSet<string> types)
     {
-        SheetRules.Check(file.Model.Variants);
-        SheetRules.Check(file.Model.Safety);
-        SheetRules.Check(file.Model.Outside);
-        Require("model.variants", file.Model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes), types, "board type");
-        Require("model.variants", file.Model.Variants.Variants.SelectMany(v => v.Boards).Select(b => b.Position), [.. file.Model.Positions.Select(p => p.Id)], "position");
+        ValidateSheets(file.Model, types);
         var resolved = ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id));
         foreach (var visit in file.Visits)
         {
@@ -485,14 +464,14 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         }
     }
 
-    private static HashSet<string> Unique(string at, IEnumerable<string> ids)
+    private static HashSet<string> Unique(string at, IEnumerable<string> ids, int mostSigns = 64)
     {
         var seen = new HashSet<string>(StringComparer.Ordinal);
         foreach (var id in ids)
         {
-            if (id.Length is 0 or > 64)
+            if (id.Length == 0 || id.Length > mostSigns)
             {
-                throw ProblemException.Bad(at, $"An id in {at} is empty or longer than 64 signs.");
+                throw ProblemException.Bad(at, $"An id in {at} is empty or longer than {mostSigns} signs.");
             }
 
             if (!seen.Add(id))
@@ -510,42 +489,5 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         {
             throw ProblemException.Bad(at, $"{at} names a {what} that is not in the file: \"{missing}\".");
         }
-    }
-
-    private static ReadingRecord Record(string roundId, FileReading r)
-    {
-        var record = new ReadingRecord
-        {
-            Id = r.Id,
-            RoundId = roundId,
-            Order = r.Order,
-            Kind = r.Kind,
-            CheckKey = r.CheckKey,
-            RedHolder = r.RedHolder,
-            RedPin = r.RedPin,
-            BlackHolder = r.BlackHolder,
-            BlackPin = r.BlackPin,
-            RedPrinted = r.RedPrinted,
-            BlackPrinted = r.BlackPrinted,
-            Mode = r.Mode,
-            State = r.State,
-            Plugged = r.Plugged,
-            Limit = r.Limit is null ? null : LimitNotation.Write(r.Limit),
-            TolerancePercent = r.Tolerance.Percent,
-            ToleranceVolts = r.Tolerance.Volts,
-            ToleranceOhms = r.Tolerance.Ohms,
-            Typed = r.Typed,
-            Choice = r.Choice,
-            Supersedes = r.Supersedes,
-            Target = r.Target,
-            Reason = r.Reason,
-            DeviceTime = r.DeviceTime,
-            ServerTime = r.ServerTime,
-            PersonId = r.PersonId,
-            Meter = r.Meter,
-            Condition = r.Condition,
-        };
-        record.Value = RoundBook.EntryOf(record).Value?.Written;
-        return record;
     }
 }

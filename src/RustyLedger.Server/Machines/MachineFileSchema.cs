@@ -71,5 +71,7 @@ internal static class MachineFileSchema
     /// <summary>Of <c>bundle.json</c>.</summary>
     public static string Bundle { get; } = JsonSerializer.Serialize(Make(typeof(BundleManifest), BundleManifest.FormatName, BundleManifest.CurrentVersion, "List of a bundle of Rusty Ledger"), MachineFile.Json) + "\n";
 
+    public static string Library { get; } = JsonSerializer.Serialize(Make(typeof(LibraryFile), LibraryFile.FormatName, LibraryFile.CurrentVersion, "Library file of Rusty Ledger: a model or a board type"), MachineFile.Json) + "\n";
+
     public static string Text { get; } = JsonSerializer.Serialize(Make(), MachineFile.Json) + "\n";
 }

@@ -79,8 +79,7 @@ internal static class RoundEndpoints
     private static async Task<FileContentHttpResult> Export(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var (round, _, viewer) = await Load(id, context, library, cancel);
-        var text = ReadingList.Write(viewer.Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(viewer.Sheet.Extras).OrderBy(e => e.Order).Select(viewer.Row));
-        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)], "text/csv; charset=utf-8", $"readings-{round.StartedAt:yyyyMMdd-HHmm}.csv");
+        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(viewer.Csv())], "text/csv; charset=utf-8", $"readings-{round.StartedAt:yyyyMMdd-HHmm}.csv");
     }
 
     /// <summary>A list of readings, whole or not at all; the same list again writes nothing, since a reading is known by when, where and what.</summary>

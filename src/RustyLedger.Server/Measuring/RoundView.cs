@@ -69,6 +69,9 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
 
     public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(RoundBook.EntryOf), safe?.Condition);
 
+    /// <summary>The readings that count, in the order they were taken, for other programs.</summary>
+    public string Csv() => ReadingList.Write(Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(Sheet.Extras).OrderBy(e => e.Order).Select(Row));
+
     public RoundView View(RoundRecord round, VisitRecord visit) => new(
         round.Id, visit.Id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, visit.Complaint, visit.EndedAt is not null, round.StartedAt,
         [.. Sheet.Rows.Select(Row)],

@@ -93,6 +93,22 @@ internal static class SettingEndpoints
 
     internal static SettingDefinition Definition(SettingRecord s) => new(s.Id, s.Code, s.Name, s.Kind, s.Unit, s.Min, s.Max, RegisterLines.Lines(s.Choices), s.Default, s.Firmware);
 
+    internal static SettingRecord Record(string boardTypeId, SettingDefinition d, int ordinal) => new()
+    {
+        OwnerId = boardTypeId,
+        Id = d.Id,
+        Ordinal = ordinal,
+        Code = d.Code,
+        Name = d.Name,
+        Kind = d.Kind,
+        Unit = d.Unit,
+        Min = d.Min,
+        Max = d.Max,
+        Choices = string.Join('\n', d.Choices),
+        Default = d.Default,
+        Firmware = d.Firmware,
+    };
+
     private static async Task<SnapshotView> View(string id, LedgerContext context, CancellationToken cancel)
     {
         var (snapshot, board, definitions) = await Load(id, context, cancel);

@@ -49,12 +49,12 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
 
         if (options.Value.Demo is { Length: > 0 } demo && !await context.Machines.AnyAsync(cancellationToken))
         {
-            var import = scope.ServiceProvider.GetRequiredService<MachineFileImport>();
-            foreach (var path in Directory.EnumerateFiles(demo, "*.json").Order(StringComparer.Ordinal))
+            var import = scope.ServiceProvider.GetRequiredService<BundleImport>();
+            foreach (var folder in Directory.EnumerateDirectories(demo).Order(StringComparer.Ordinal))
             {
-                await using var stream = File.OpenRead(path);
-                await import.Import(stream, null, cancellationToken);
-                LogDemo(log, Path.GetFileName(path));
+                using var bundle = await BundleFile.Pack(folder, cancellationToken);
+                await import.Take(bundle, new Dictionary<string, BundleSide>(), null, cancellationToken);
+                LogDemo(log, Path.GetFileName(folder));
             }
         }
     }

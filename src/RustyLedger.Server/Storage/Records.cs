@@ -617,3 +617,13 @@ public sealed class EditRecord
     public string? Before { get; set; }
     public required string After { get; set; }
 }
+
+/// <summary>The shapes in which the things of a board type, a model or a machine have gone out of this ledger or come into it.</summary>
+public sealed class ShapesRecord
+{
+    /// <summary>Such as <c>boardTypes/cw-4471</c>; everything below it is told of here.</summary>
+    public required string Id { get; set; }
+
+    /// <summary>Shapes by key, as JSON.</summary>
+    public required string Body { get; set; }
+}

@@ -21,10 +21,38 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         return ((int)answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
     }
 
+    private static async Task<(int Status, string Tag)> Taken(LedgerProcess ledger, byte[] zip)
+    {
+        var (status, body) = await Post(ledger, "/api/bundles", zip);
+        return (status, (string?)body["tag"] ?? (string?)body["detail"] ?? "");
+    }
+
+    private static async Task<(int Status, JsonNode Body)> TakenWith(LedgerProcess ledger, byte[] zip, Dictionary<string, string> choices, string path = "/api/bundles")
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(JsonSerializer.Serialize(choices)), "choices" }, { new ByteArrayContent(zip), "bundle", "b.zip" } };
+        using var answer = await ledger.Http.PostAsync(path, form);
+        var text = await answer.Content.ReadAsStringAsync();
+        return ((int)answer.StatusCode, JsonNode.Parse(text.TrimEnd().Split('\n')[^1])!);
+    }
+
+    private static Task<byte[]> Bundle(LedgerProcess ledger, string of) => ledger.Http.GetByteArrayAsync($"/api/{of}/bundle");
+
+    private static List<string> Texts(JsonNode preview, string list) => [.. preview[list]!.AsArray().Select(l => l is JsonObject ? (string)l["words"]! : (string)l!)];
+
+    private static async Task<string> Colour(LedgerProcess ledger, string pin) =>
+        (string)(await ledger.Get("/api/machines/LY-08/file"))["boardTypes"]!.AsArray().SelectMany(t => t!["elements"]!.AsArray()).SelectMany(e => e!["pins"]!.AsArray()).First(p => (string)p!["id"]! == pin)!["colours"]!;
+
+    private static async Task Paint(LedgerProcess ledger, string colours)
+    {
+        var pin = (await ledger.Get("/api/machines/ly-08/boards/cb/map"))["pins"]!.AsArray().Single(p => (string)p!["id"]! == "j1-2")!;
+        var (status, said) = await ledger.Send(HttpMethod.Put, "/api/board-types/stenwath-sw204-c/pins/j1/j1-2", new { version = (int)pin["version"]!, label = (string)pin["label"]!, colours, signal = (string)pin["signal"]! });
+        Assert.True(status == 200, said.ToJsonString());
+    }
+
     [Fact]
     public async Task A_machine_goes_out_as_a_bundle_and_into_another_ledger_as_it_was()
     {
-        var zip = await _ledger.Http.GetByteArrayAsync("/api/machines/LY-08/bundle");
+        var zip = await Bundle(_ledger, "machines/LY-08");
         using (var archive = new ZipArchive(new MemoryStream(zip)))
         {
             Assert.Equal(3, archive.Entries.Count(e => e.FullName.StartsWith("pictures/", StringComparison.Ordinal)));
@@ -34,8 +62,9 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         using var other = await LedgerProcess.Start();
         var (seen, preview) = await Post(other, "/api/bundles/preview", zip);
         Assert.Equal((200, false), (seen, (bool)preview["changesNothing"]!));
-        Assert.Contains("machine LY-08, Eddy-brake cycle ergometer", preview["adds"]!.AsArray().Select(a => (string)a!));
-        Assert.Contains("3 photographs", preview["adds"]!.AsArray().Select(a => (string)a!));
+        Assert.Equal("machine LY-08, Eddy-brake cycle ergometer", (string)preview["words"]!);
+        Assert.Contains(Texts(preview, "adds"), a => a.StartsWith("machine LY-08: ", StringComparison.Ordinal));
+        Assert.Contains(Texts(preview, "adds"), a => a.StartsWith("photograph of ", StringComparison.Ordinal));
         Assert.Empty((await other.Get("/api/machines"))["machines"]!.AsArray());
 
         Assert.Equal((200, "LY-08"), await Taken(other, zip));
@@ -44,39 +73,192 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var edits = (await other.Get("/api/edits/Machine/ly-08")).AsArray().Count;
         Assert.True((bool)(await Post(other, "/api/bundles/preview", zip)).Body["changesNothing"]!);
         Assert.Equal((200, "LY-08"), await Taken(other, zip));
-        Assert.Equal((200, "LY-08"), await Taken(other, await other.Http.GetByteArrayAsync("/api/machines/LY-08/bundle")));
+        Assert.Equal((200, "LY-08"), await Taken(other, await Bundle(other, "machines/LY-08")));
         Assert.Equal(edits, (await other.Get("/api/edits/Machine/ly-08")).AsArray().Count);
-
-        // What has been written here since is never written over.
-        await other.Post("/api/notes", new { id = Lines.NewId(), machineId = "ly-08", visitId = (string?)null, text = "saddle creaks", personId = "bram" });
-        var (_, clash) = await Post(other, "/api/bundles/preview", zip);
-        Assert.StartsWith("Machine LY-08 is here already", (string)Assert.Single(clash["clashes"]!.AsArray())!, StringComparison.Ordinal);
-        Assert.Equal(409, (await Post(other, "/api/bundles", zip)).Status);
-
-        static async Task<(int, string)> Taken(LedgerProcess ledger, byte[] zip)
-        {
-            var (status, body) = await Post(ledger, "/api/bundles", zip);
-            return (status, (string)body["tag"]!);
-        }
     }
 
     [Fact]
-    public async Task A_board_type_with_other_contents_stops_the_bundle()
+    public async Task Readings_and_settings_stand_in_it_for_other_programs()
     {
-        var zip = await _ledger.Http.GetByteArrayAsync("/api/machines/LY-04/bundle");
+        using var archive = new ZipArchive(new MemoryStream(await Bundle(_ledger, "machines/LY-03")));
+        var settings = archive.Entries.Where(e => e.FullName.StartsWith("settings/", StringComparison.Ordinal)).ToList();
+        Assert.Equal((await _ledger.Get("/api/machines/LY-03/file"))["snapshots"]!.AsArray().Count, settings.Count);
+        using (var reader = new StreamReader(settings[0].Open()))
+        {
+            Assert.Equal("code,value,unit,name", await reader.ReadLineAsync());
+        }
+
+        using var measured = new ZipArchive(new MemoryStream(await Bundle(_ledger, "machines/LY-04")));
+        var readings = measured.Entries.Where(e => e.FullName.StartsWith("readings/", StringComparison.Ordinal)).ToList();
+        Assert.NotEmpty(readings);
+        var round = (string)(await _ledger.Get("/api/machines/LY-04/file"))["visits"]!.AsArray().SelectMany(v => v!["rounds"]!.AsArray()).First(r => r!["readings"]!.AsArray().Count > 0)!["id"]!;
+        using var csv = new StreamReader(readings.Single(r => r.FullName.EndsWith($"-{round}.csv", StringComparison.Ordinal)).Open());
+        using var direct = new StreamReader(await _ledger.Http.GetStreamAsync($"/api/rounds/{round}/readings.csv"));
+        Assert.Equal(await direct.ReadToEndAsync(), await csv.ReadToEndAsync());
+    }
+
+    [Fact]
+    public async Task What_another_ledger_wrote_comes_back_and_what_both_wrote_is_asked()
+    {
+        using var home = await LedgerProcess.Start(demo: true);
+        using var away = await LedgerProcess.Start();
+        Assert.Equal((200, "LY-08"), await Taken(away, await Bundle(home, "machines/LY-08")));
+
+        // Written there, and not here: it comes in without a question.
+        await Paint(away, "GN");
+        var note = Lines.NewId();
+        await away.Post("/api/notes", new { id = note, machineId = "ly-08", visitId = (string?)null, text = "saddle creaks", personId = "bram" });
+        var back = await Bundle(away, "machines/LY-08");
+        var (_, preview) = await Post(home, "/api/bundles/preview", back);
+        Assert.Equal(["note “saddle creaks”"], Texts(preview, "adds"));
+        Assert.Equal(["pin J1·2 of board type SW-204 rev C"], Texts(preview, "changes"));
+        Assert.Equal(("colours", "GN"), ((string)preview["changes"]![0]!["members"]![0]!["name"]!, (string)preview["changes"]![0]!["members"]![0]!["there"]!));
+        Assert.Empty(Texts(preview, "clashes"));
+        Assert.Equal((200, "LY-08"), await Taken(home, back));
+        Assert.Equal("GN", await Colour(home, "j1-2"));
+        Assert.Equal(await home.Http.GetStringAsync("/api/machines/LY-08/file"), await away.Http.GetStringAsync("/api/machines/LY-08/file"));
+        // The change stands in the log like any other.
+        var log = (await home.Get("/api/edits/Pin/stenwath-sw204-c/j1/j1-2")).AsArray();
+        Assert.Contains(log, e => e!.ToJsonString().Contains("GN", StringComparison.Ordinal));
+
+        // Written on both sides: nothing is taken until it is said which one stands.
+        await Paint(home, "YE");
+        await Paint(away, "VT");
+        var clashing = await Bundle(away, "machines/LY-08");
+        var clash = Assert.Single((await Post(home, "/api/bundles/preview", clashing)).Body["clashes"]!.AsArray())!;
+        Assert.Equal(("YE", "VT"), ((string)clash["members"]![0]!["here"]!, (string)clash["members"]![0]!["there"]!));
+        Assert.Equal(409, (await Post(home, "/api/bundles", clashing)).Status);
+        Assert.Equal("YE", await Colour(home, "j1-2"));
+        Assert.Equal(200, (await TakenWith(home, clashing, new() { [(string)clash["key"]!] = "here" })).Status);
+        Assert.Equal("YE", await Colour(home, "j1-2"));
+        Assert.True((bool)(await Post(home, "/api/bundles/preview", clashing)).Body["changesNothing"]!);
+
+        // What was decided here goes back there without a question.
+        var decided = await Bundle(home, "machines/LY-08");
+        Assert.Empty(Texts((await Post(away, "/api/bundles/preview", decided)).Body, "clashes"));
+        Assert.Equal((200, "LY-08"), await Taken(away, decided));
+        Assert.Equal("YE", await Colour(away, "j1-2"));
+        await Paint(home, "OG");
+        await Paint(away, "PK");
+        var last = await Bundle(away, "machines/LY-08");
+        var (status, steps) = await TakenWith(home, last, new() { [(string)clash["key"]!] = "there" }, "/api/bundles/watched");
+        Assert.Equal((200, "LY-08"), (status, (string)steps["tag"]!));
+        Assert.Equal("PK", await Colour(home, "j1-2"));
+        // A choice that is none.
+        Assert.Equal("choices", (string)(await TakenWith(home, last, new() { ["x"] = "both" })).Body["field"]!);
+    }
+
+    [Fact]
+    public async Task What_was_taken_away_there_goes_here_and_comes_back_when_it_is_put_back()
+    {
+        using var home = await LedgerProcess.Start(demo: true);
+        using var away = await LedgerProcess.Start();
+        await Taken(away, await Bundle(home, "machines/LY-08"));
+        var note = (string)(await away.Get("/api/machines/LY-08/file"))["boardNotes"]![0]!["id"]!;
+        var count = (await home.Get("/api/machines/LY-08/file"))["boardNotes"]!.AsArray().Count;
+        using (var retired = await away.Http.PostAsync($"/api/board-notes/{note}/retire", null))
+        {
+            retired.EnsureSuccessStatusCode();
+        }
+
+        var without = await Bundle(away, "machines/LY-08");
+        Assert.Single(Texts((await Post(home, "/api/bundles/preview", without)).Body, "removes"));
+        Assert.Equal((200, "LY-08"), await Taken(home, without));
+        Assert.Equal(count - 1, (await home.Get("/api/machines/LY-08/file"))["boardNotes"]!.AsArray().Count);
+
+        // The older bundle does not bring it back by itself.
+        Assert.True((bool)(await Post(home, "/api/bundles/preview", await Bundle(_ledger, "machines/LY-08"))).Body["changesNothing"]!);
+    }
+
+    [Fact]
+    public async Task A_model_and_a_board_type_go_out_alone()
+    {
+        using var other = await LedgerProcess.Start();
+        var model = await Bundle(_ledger, "models/cawdale-trundle");
+        Assert.Equal("model Trundle 4 luggage belt", (string)(await Post(other, "/api/bundles/preview", model)).Body["words"]!);
+        Assert.Equal(200, (await Post(other, "/api/bundles", model)).Status);
+        Assert.Equal((await _ledger.Get("/api/models/cawdale-trundle"))["safety"]!.ToJsonString(), (await other.Get("/api/models/cawdale-trundle"))["safety"]!.ToJsonString());
+        Assert.Equal((await _ledger.Get("/api/board-types/cawdale-zone-c/marks")).ToJsonString(), (await other.Get("/api/board-types/cawdale-zone-c/marks")).ToJsonString());
+        Assert.True((bool)(await Post(other, "/api/bundles/preview", model)).Body["changesNothing"]!);
+
+        var type = await Bundle(_ledger, "board-types/stenwath-sw204-c");
+        var taken = await Post(other, "/api/bundles", type);
+        Assert.Equal((200, "boardType", "stenwath-sw204-c"), (taken.Status, (string)taken.Body["kind"]!, (string)taken.Body["id"]!));
+        Assert.Equal((await _ledger.Get("/api/board-types/stenwath-sw204-c/drawing")).ToJsonString(), (await other.Get("/api/board-types/stenwath-sw204-c/drawing")).ToJsonString());
+        // A machine that has both comes after them, and finds them here.
+        Assert.Equal((200, "LY-04"), await Taken(other, await Bundle(_ledger, "machines/LY-04")));
+        Assert.Equal(404, (int)(await _ledger.Http.GetAsync("/api/models/none/bundle")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_board_type_that_would_break_another_machine_is_refused()
+    {
+        using var home = await LedgerProcess.Start(demo: true);
+        var (shapes, library) = Parts(await Bundle(home, "board-types/stenwath-sw204-c"), "library.json");
+        // The supply's own pins are gone there, and with them what the model joins to them.
+        var elements = library["boardTypes"]![0]!["elements"]!.AsArray();
+        elements.Remove(elements.Single(e => (string)e!["id"]! == "j1"));
+        library["boardTypes"]![0]!["links"]!.AsArray().Clear();
+        library["boardTypes"]![0]!["checks"]!.AsArray().Clear();
+        var spoilt = Bundle(new() { ["library.json"] = Encoding.UTF8.GetBytes(library.ToJsonString()), ["shapes.json"] = shapes }, kind: BundleKind.BoardType);
+        var before = await home.Http.GetStringAsync("/api/machines/LY-08/file");
+        var (_, preview) = await Post(home, "/api/bundles/preview", spoilt);
+        Assert.Equal(["LY-08"], Texts(preview, "alsoOn"));
+        Assert.Contains(Texts(preview, "removes"), r => r.StartsWith("J1", StringComparison.Ordinal));
+        var (status, problem) = await Post(home, "/api/bundles", spoilt);
+        Assert.Equal(409, status);
+        Assert.StartsWith("On LY-08, which uses the same, the wiring would no longer fit together", (string)problem["detail"]!, StringComparison.Ordinal);
+        Assert.Equal(before, await home.Http.GetStringAsync("/api/machines/LY-08/file"));
+    }
+
+    [Fact]
+    public async Task What_cannot_be_taken_in_says_why()
+    {
         using var other = await LedgerProcess.Start(demo: true);
-        var machine = JsonNode.Parse(Encoding.UTF8.GetString(BundleFile.Read(new MemoryStream(zip)).Machine))!;
-        (machine["machine"]!["id"], machine["machine"]!["tag"], machine["boardTypes"]![0]!["name"]) = ("ly-44", "LY-44", "Zone board, other");
-        var (_, preview) = await Post(other, "/api/bundles/preview", Bundle(new() { ["machine.json"] = Encoding.UTF8.GetBytes(machine.ToJsonString()) }));
-        var clashes = preview["clashes"]!.AsArray().Select(c => (string)c!).ToList();
-        Assert.Contains("Board type CW-4471 rev C is here with other contents.", clashes);
-        Assert.Contains(clashes, c => c.StartsWith("The picture of Zone 1", StringComparison.Ordinal));
+        var (shapes, machine) = Parts(await Bundle(_ledger, "machines/LY-04"), "machine.json");
+        async Task<JsonNode> Seen(Action<JsonNode> change)
+        {
+            var changed = machine.DeepClone();
+            change(changed);
+            return (await Post(other, "/api/bundles/preview", Bundle(new() { ["machine.json"] = Encoding.UTF8.GetBytes(changed.ToJsonString()), ["shapes.json"] = shapes }))).Body;
+        }
+
+        Assert.Contains("LY-04 is the tag of another machine here. Give one of the two another tag first.", Texts(await Seen(m => m["machine"]!["id"] = "ly-44"), "refused"));
+        var twice = await Seen(m => m["visits"]!.AsArray().SelectMany(v => v!["rounds"]!.AsArray()).SelectMany(r => r!["readings"]!.AsArray()).First(r => (string)r!["kind"]! == "taken")!["meter"] = "another");
+        Assert.Contains(Texts(twice, "refused"), r => r.EndsWith("it is written once and never changed.", StringComparison.Ordinal));
+        Assert.False((bool)twice["changesNothing"]!);
+        Assert.Contains(Texts(await Seen(m => m["photographs"]![0]!["hash"] = new string('a', 64)), "refused"), r => r.EndsWith("is not in the bundle.", StringComparison.Ordinal));
+        // Without shapes nobody can say who wrote last.
+        var alone = machine.DeepClone();
+        alone["boardTypes"]![0]!["name"] = "Zone board, other";
+        using var bare = await LedgerProcess.Start();
+        await bare.Post("/api/machine-files", LedgerProcess.DemoMachine("ly-04"));
+        var (_, clash) = await Post(bare, "/api/bundles/preview", Bundle(new() { ["machine.json"] = Encoding.UTF8.GetBytes(alone.ToJsonString()) }));
+        Assert.Equal(["board type CW-4471 rev C"], Texts(clash, "clashes"));
+        // A bundle that says it is of one thing and holds another.
+        Assert.Equal("bundle", (string)(await Post(bare, "/api/bundles", Bundle(new() { ["library.json"] = Library() }, kind: BundleKind.Model))).Body["field"]!);
+    }
+
+    private static byte[] Library() => JsonSerializer.SerializeToUtf8Bytes(new LibraryFile(LibraryFile.FormatName, 1, [], [], null), MachineFile.Json);
+
+    private static (byte[] Shapes, JsonNode Content) Parts(byte[] zip, string content)
+    {
+        using var archive = new ZipArchive(new MemoryStream(zip));
+        byte[] Bytes(string name)
+        {
+            using var copy = new MemoryStream();
+            using var entry = archive.GetEntry(name)!.Open();
+            entry.CopyTo(copy);
+            return copy.ToArray();
+        }
+
+        return (Bytes("shapes.json"), JsonNode.Parse(Bytes(content))!);
     }
 
     [Fact]
     public async Task Damaged_bundles_are_refused_over_HTTP_and_nothing_is_written()
     {
-        var zip = await _ledger.Http.GetByteArrayAsync("/api/machines/LY-08/bundle");
+        var zip = await Bundle(_ledger, "machines/LY-08");
         using var other = await LedgerProcess.Start();
         var dice = new Random(5);
         for (var i = 0; i < 60; i++)
@@ -102,16 +284,21 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task Ten_thousand_damaged_bundles_are_refused()
     {
-        var machine = await File.ReadAllBytesAsync(Path.Combine(LedgerProcess.DemoFolder, "ly-06.json"));
+        var machine = await File.ReadAllBytesAsync(Path.Combine(LedgerProcess.DemoFolder, "ly-06", "machine.json"));
         var pictures = Enumerable.Range(0, 3).Select(i => Pictures.Of(SkiaSharp.SKEncodedImageFormat.Jpeg, 20 + i)).ToList();
-        var parts = new Dictionary<string, byte[]> { ["machine.json"] = machine, ["terminals/b.csv"] = "connector,pin\r\n"u8.ToArray() };
+        var shapes = Encoding.UTF8.GetBytes("""{"machine/ly-06":["0123456789abcdef"]}""");
+        var parts = new Dictionary<string, byte[]> { ["machine.json"] = machine, ["shapes.json"] = shapes, ["terminals/b.csv"] = "connector,pin\r\n"u8.ToArray() };
         foreach (var picture in pictures)
         {
             parts[$"pictures/{Convert.ToHexStringLower(SHA256.HashData(picture))}.jpg"] = picture;
         }
 
         var whole = Bundle(parts);
-        Assert.Equal(pictures.Count, BundleFile.Read(new MemoryStream(whole)).Pictures.Count);
+        using (var sound = BundleFile.Read(new MemoryStream(whole)))
+        {
+            Assert.Equal(pictures.Count, sound.Pictures.Count);
+        }
+
         var dice = new Random(20261125);
         var reasons = new Dictionary<string, int>();
         for (var i = 0; i < 10_000; i++)
@@ -123,17 +310,19 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 1 or 2 => Turned(whole, dice, 1 + dice.Next(30)),
                 3 => Bundle(Swapped(parts, dice)),
                 4 => Bundle(parts, more: (Outside(dice), "x"u8.ToArray())),
-                5 => Bundle(parts, more: (dice.Next(2) == 0 ? "pictures/inner.zip" : $"terminals/{new string('a', dice.Next(70, 200))}.csv", whole)),
+                5 => Bundle(parts, more: (dice.Next(2) == 0 ? "pictures/inner.zip" : $"terminals/{new string('a', dice.Next(81, 200))}.csv", whole)),
                 6 => Bundle(parts, lie: dice),
                 7 => [.. whole[dice.Next(1, whole.Length)..], .. whole[..dice.Next(whole.Length)]],
+                8 when i % 20 == 8 => Bundle(new(parts) { ["shapes.json"] = OtherType(shapes, dice) }),
+                8 => Bundle(parts, kind: dice.Next(2) == 0 ? BundleKind.Model : BundleKind.BoardType),
                 _ => Bundle(new(parts) { ["machine.json"] = OtherType(machine, dice) }),
             };
             try
             {
-                var read = BundleFile.Read(new MemoryStream(damaged));
-                await MachineFileImport.Understand(new MemoryStream(read.Machine), default);
+                using var read = BundleFile.Read(new MemoryStream(damaged));
+                await MachineFileImport.Understand(new MemoryStream(read.Content), default);
                 // Bits of a time stamp may turn, and a second copy may stand in front: then all must be as it was.
-                Assert.True(kind is 1 or 2 or 7 && read.Machine.AsSpan().SequenceEqual(machine) && read.Pictures.Count == pictures.Count && read.Pictures.All(p => p.Value.AsSpan().SequenceEqual(parts[$"pictures/{p.Key}"])), $"damage {kind} of round {i} was taken");
+                Assert.True(kind is 1 or 2 or 7 && read.Content.AsSpan().SequenceEqual(machine) && read.Pictures.Count == pictures.Count && read.Pictures.All(p => read.Picture(p).AsSpan().SequenceEqual(parts[$"pictures/{p}"])), $"damage {kind} of round {i} was taken");
             }
             catch (ProblemException refusal)
             {
@@ -216,7 +405,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 
     /// <param name="more">An entry that does not belong there; it is in the list, so that only its name speaks against it.</param>
     /// <param name="lie">Makes one size in the list a lie.</param>
-    private static byte[] Bundle(Dictionary<string, byte[]> parts, (string Name, byte[] Content)? more = null, Random? lie = null)
+    private static byte[] Bundle(Dictionary<string, byte[]> parts, (string Name, byte[] Content)? more = null, Random? lie = null, BundleKind kind = BundleKind.Machine)
     {
         var entries = parts.Where(p => p.Key != "=").Select(p => (Name: p.Key, Content: p.Value)).ToList();
         if (more is { } stray)
@@ -242,7 +431,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 
             using var manifest = zip.CreateEntry("bundle.json").Open();
             var said = parts.TryGetValue("=", out var before) ? JsonSerializer.Deserialize<List<BundleEntry>>(before, MachineFile.Json)! : list;
-            JsonSerializer.Serialize(manifest, new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, "LY-06", said), MachineFile.Json);
+            JsonSerializer.Serialize(manifest, new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, kind, "LY-06", said), MachineFile.Json);
         }
 
         return file.ToArray();

@@ -10,7 +10,7 @@ public sealed class LongImportTests
     [Fact]
     public async Task A_long_import_tells_how_far_it_is_and_leaves_no_trace_when_stopped()
     {
-        var file = await Long();
+        var file = Long();
         using var ledger = await LedgerProcess.Start();
         using (var stop = new CancellationTokenSource())
         {
@@ -70,9 +70,9 @@ public sealed class LongImportTests
         Assert.Contains("neither in the file nor in the ledger", (string)problem["detail"]!, StringComparison.Ordinal);
     }
 
-    private static async Task<string> Long()
+    private static string Long()
     {
-        var file = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(LedgerProcess.DemoFolder, "ly-04.json")))!;
+        var file = LedgerProcess.DemoMachine("ly-04");
         var readings = file["visits"]![0]!["rounds"]![0]!["readings"]!.AsArray();
         var one = readings[0]!;
         foreach (var i in Enumerable.Range(0, Readings))

@@ -45,7 +45,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     [InlineData("people.1.id", "\"bram\"", "people", "stands twice")]
     public async Task A_broken_file_names_what_is_wrong_and_writes_nothing(string member, string value, string field, string says)
     {
-        var file = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(LedgerProcess.DemoFolder, "ly-04.json")))!;
+        var file = LedgerProcess.DemoMachine("ly-04");
         file["machine"]!["id"] = "other";
         file["machine"]!["tag"] = "LY-99";
         Set(file, member.Split('.'), JsonNode.Parse(value)!);

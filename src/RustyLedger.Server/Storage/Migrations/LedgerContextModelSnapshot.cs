@@ -1428,6 +1428,20 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("SettingValues");
                 });
 
+            modelBuilder.Entity("RustyLedger.Server.Storage.ShapesRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Shapes");
+                });
+
             modelBuilder.Entity("RustyLedger.Server.Storage.ShopRecord", b =>
                 {
                     b.Property<string>("Id")

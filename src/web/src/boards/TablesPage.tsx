@@ -239,6 +239,13 @@ function Adder({ kind, tables, add }: AdderProps) {
           </Link>
         </>
       )}
+      <a
+        className="link order-last ml-auto inline-flex min-h-[36px] items-center max-[899px]:min-h-[44px]"
+        href={`/api/board-types/${encodeURIComponent(tables.boardTypeId)}/bundle`}
+        download
+      >
+        As a bundle
+      </a>
       {kind === 'pin' && elements.length > 0 && (
         <>
           <label className="flex items-center gap-2">

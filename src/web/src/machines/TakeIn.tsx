@@ -1,17 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { Refusal, Unreachable, type ProblemDetails } from '../api/ledger';
+import { Refusal, Unreachable } from '../api/ledger';
 import { Problem } from '../ui/Problem';
 import { BundleIn } from './BundleIn';
-
-/** A line of the answer: a step, the machine taken in, or the problem. */
-interface Step extends ProblemDetails {
-  done?: number;
-  of?: number;
-  what?: string;
-  tag?: string;
-}
+import { Steps } from './Steps';
+import { type Step, watched } from './watched';
 
 /** A machine file or a bundle taken in: shows how far it is, and leaves no trace when it is stopped. */
 export function TakeIn() {
@@ -29,13 +23,9 @@ export function TakeIn() {
     setError(null);
     setStep({ what: 'sending the file' });
     try {
-      const last = await watch(file, control.signal, setStep);
-      if (last?.tag) {
-        await queries.invalidateQueries();
-        await go(`/machines/${encodeURIComponent(last.tag)}`);
-      } else {
-        throw last?.status ? new Refusal(last.status, last) : new Unreachable();
-      }
+      const taken = await watched('/api/machine-files/watched', file, 'application/json', control.signal, setStep);
+      await queries.invalidateQueries();
+      await go(`/machines/${encodeURIComponent(taken.tag ?? '')}`);
     } catch (failure) {
       if (!control.signal.aborted) {
         setError(failure instanceof Refusal ? failure : new Unreachable());
@@ -52,7 +42,7 @@ export function TakeIn() {
         type="file"
         accept="application/json,.json,application/zip,.zip"
         className="hidden"
-        aria-label="Machine file"
+        aria-label="Machine file or bundle"
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
@@ -65,20 +55,10 @@ export function TakeIn() {
         }}
       />
       {step ? (
-        <span role="status" className="flex items-center gap-3">
-          <span>
-            Taking in: {step.what}
-            {step.of !== undefined && (
-              <progress className="ml-2 w-[120px] accent-rust" value={step.done} max={step.of} aria-label="Taken in" />
-            )}
-          </span>
-          <button type="button" className="quiet" onClick={() => stop.current?.abort()}>
-            Stop
-          </button>
-        </span>
+        <Steps step={step} stop={() => stop.current?.abort()} />
       ) : (
         <button type="button" className="quiet min-h-[44px]" onClick={() => picker.current?.click()}>
-          Take in a machine file
+          Take in a file or bundle
         </button>
       )}
       {bundle && <BundleIn key={`${bundle.name} ${bundle.lastModified}`} file={bundle} done={() => setBundle(null)} />}
@@ -89,27 +69,4 @@ export function TakeIn() {
       )}
     </>
   );
-}
-
-/** Gives the last line of the answer. */
-async function watch(file: File, signal: AbortSignal, tell: (step: Step) => void): Promise<Step | undefined> {
-  const answer = await fetch('/api/machine-files/watched', {
-    method: 'POST',
-    body: file,
-    headers: { 'content-type': 'application/json', 'X-Person': localStorage.getItem('person-id') ?? '' },
-    signal,
-  });
-  const reader = answer.body?.pipeThrough(new TextDecoderStream()).getReader();
-  let [rest, last]: [string, Step | undefined] = ['', undefined];
-  for (let part = await reader?.read(); part?.value !== undefined; part = await reader?.read()) {
-    const lines = (rest + part.value).split('\n');
-    rest = lines.pop() ?? '';
-    for (const line of lines) {
-      last = JSON.parse(line) as Step;
-      if (last.what) {
-        tell(last);
-      }
-    }
-  }
-  return rest ? (JSON.parse(rest) as Step) : last;
 }

@@ -52,6 +52,15 @@ export function ModelPage() {
                 </a>
               </li>
             ))}
+            <li>
+              <a
+                href={`/api/models/${encodeURIComponent(modelId)}/bundle`}
+                download
+                className="flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
+              >
+                As a bundle
+              </a>
+            </li>
             {tag && (
               <li>
                 <Link

@@ -322,27 +322,84 @@ export type BuildView = {
 };
 
 /**
+ * A thing that differs.
+ */
+export type BundleDifference = {
+    /**
+     * By which a choice names it.
+     */
+    key: string;
+    words: string;
+    /**
+     * False where it was taken away here.
+     */
+    isHere: boolean;
+    /**
+     * False where it was taken away there.
+     */
+    isThere: boolean;
+    members: Array<MemberDifference>;
+};
+
+/**
+ * What a bundle is of.
+ */
+export type BundleKind = 'machine' | 'model' | 'boardType';
+
+/**
  * What taking a bundle in would do; nothing is written yet.
  */
 export type BundlePreview = {
-    tag: string;
-    name: string;
+    kind: BundleKind;
+    /**
+     * What the bundle is of.
+     */
+    words: string;
     /**
      * What would be new, a line each.
      */
     adds: Array<string>;
     /**
-     * What is here already, as it is in the bundle.
+     * What was changed there since it went out from here.
      */
-    same: Array<string>;
+    changes: Array<BundleDifference>;
     /**
-     * What is here and differs; with any of them the bundle is not taken in.
+     * What was taken away there.
      */
-    clashes: Array<string>;
+    removes: Array<string>;
+    /**
+     * What was changed here since; it stays.
+     */
+    newerHere: Array<string>;
+    /**
+     * What was written on both sides: a person chooses.
+     */
+    clashes: Array<BundleDifference>;
+    /**
+     * Why it cannot be taken in, whatever is chosen.
+     */
+    refused: Array<string>;
+    /**
+     * How many things are the same already.
+     */
+    same: number;
+    /**
+     * Tags of other machines that use what would change.
+     */
+    alsoOn: Array<string>;
     /**
      * All of it is here already.
      */
     changesNothing: boolean;
+};
+
+export type BundleTaken = {
+    kind: BundleKind;
+    id: string;
+    /**
+     * Of a machine; empty for a model or a board type.
+     */
+    tag: string;
 };
 
 /**
@@ -1185,6 +1242,15 @@ export type MarkFeature = 'leads' | 'outputLamps' | 'relayDirection' | 'width' |
 export type MarksEdit = {
     version: number;
     marks: Array<RecognitionMark>;
+};
+
+/**
+ * A member of a thing that says one thing here and another there; empty where it is not.
+ */
+export type MemberDifference = {
+    name: string;
+    here: string;
+    there: string;
 };
 
 /**
@@ -3445,6 +3511,58 @@ export type ExportBundleErrors = {
 
 export type ExportBundleError = ExportBundleErrors[keyof ExportBundleErrors];
 
+export type ExportModelBundleData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/bundle';
+};
+
+export type ExportModelBundleErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ExportModelBundleError = ExportModelBundleErrors[keyof ExportModelBundleErrors];
+
+export type ExportBoardTypeBundleData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/board-types/{id}/bundle';
+};
+
+export type ExportBoardTypeBundleErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ExportBoardTypeBundleError = ExportBoardTypeBundleErrors[keyof ExportBoardTypeBundleErrors];
+
 export type GetBundleSchemaData = {
     body?: never;
     path?: never;
@@ -3468,6 +3586,30 @@ export type GetBundleSchemaErrors = {
 };
 
 export type GetBundleSchemaError = GetBundleSchemaErrors[keyof GetBundleSchemaErrors];
+
+export type GetLibraryFileSchemaData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/library-file.schema.json';
+};
+
+export type GetLibraryFileSchemaErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetLibraryFileSchemaError = GetLibraryFileSchemaErrors[keyof GetLibraryFileSchemaErrors];
 
 export type PreviewBundleData = {
     body: string;
@@ -3530,10 +3672,34 @@ export type TakeBundleResponses = {
     /**
      * OK
      */
-    200: MachineTaken;
+    200: BundleTaken;
 };
 
 export type TakeBundleResponse = TakeBundleResponses[keyof TakeBundleResponses];
+
+export type TakeBundleWatchedData = {
+    body: string;
+    path?: never;
+    query?: never;
+    url: '/api/bundles/watched';
+};
+
+export type TakeBundleWatchedErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TakeBundleWatchedError = TakeBundleWatchedErrors[keyof TakeBundleWatchedErrors];
 
 export type GetBoardMapData = {
     body?: never;

@@ -1,0 +1,106 @@
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.Exchange;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Settings;
+using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Settings;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Machines;
+
+/// <summary>Packs what is in the ledger as a bundle, and remembers in which shape it went out.</summary>
+public sealed class BundleExport(LedgerContext context, MachineLibrary library, MachineFileExport export, PictureFiles pictures)
+{
+    /// <returns>The packed file, which is the caller's to delete.</returns>
+    /// <exception cref="ProblemException">There is no such machine.</exception>
+    public async Task<(string Path, string Name)> Machine(string machineId, CancellationToken cancel)
+    {
+        var file = await export.Of(machineId, withPictures: false, cancel);
+        var texts = Lists(file.BoardTypes).Concat(await Lists(file, cancel));
+        var photographs = file.Photographs.Select(p => (Name: $"{p.Hash}.{p.Format}", File: pictures.FileOf(p.Hash, p.Format))).DistinctBy(p => p.Name);
+        return (await Pack(BundleKind.Machine, file.Machine.Tag, Book.Of(file), Json(file), texts, photographs, cancel), file.Machine.Tag);
+    }
+
+    /// <inheritdoc cref="Machine"/>
+    public async Task<(string Path, string Name)> Model(string modelId, CancellationToken cancel)
+    {
+        var model = await library.Model(modelId, cancel);
+        return (await Library(BundleKind.Model, model.Name, await Of(model.Positions.Select(p => p.BoardTypeId).Concat(model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes)), model, cancel), cancel), model.Name);
+    }
+
+    /// <inheritdoc cref="Machine"/>
+    public async Task<(string Path, string Name)> BoardType(string boardTypeId, CancellationToken cancel)
+    {
+        var file = await Of([boardTypeId], null, cancel);
+        var name = $"{file.BoardTypes[0].PartNumber} {file.BoardTypes[0].Revision}".Trim();
+        return (await Library(BundleKind.BoardType, name, file, cancel), name);
+    }
+
+    internal static JsonObject Json<T>(T file) => JsonSerializer.SerializeToNode(file, MachineFile.Json)!.AsObject();
+
+    /// <summary>Board types with their settings, and a model where there is one.</summary>
+    internal async Task<LibraryFile> Of(IEnumerable<string> boardTypeIds, Model? model, CancellationToken cancel)
+    {
+        var types = new List<BoardType>();
+        foreach (var id in boardTypeIds.Distinct())
+        {
+            types.Add(await library.BoardType(id, cancel));
+        }
+
+        var ids = types.ConvertAll(t => t.Id);
+        var settings = await context.Settings.AsNoTracking().Where(s => ids.Contains(s.OwnerId) && s.RetiredAt == null).OrderBy(s => s.OwnerId).ThenBy(s => s.Ordinal).ToListAsync(cancel);
+        return new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, types, [.. settings.Select(s => new FileSetting(s.OwnerId, SettingEndpoints.Definition(s)))], model);
+    }
+
+    private Task<string> Library(BundleKind kind, string name, LibraryFile file, CancellationToken cancel) => Pack(kind, name, Book.Of(file), Json(file), Lists(file.BoardTypes), [], cancel);
+
+    private async Task<string> Pack(BundleKind kind, string name, Book book, JsonObject content, IEnumerable<(string Path, byte[] Content)> lists, IEnumerable<(string Name, string File)> photographs, CancellationToken cancel)
+    {
+        var shapes = (await SharedShapes.Load(book, context, cancel)).With(BookTree.Of(content));
+        await SharedShapes.Keep(book, shapes, context, cancel);
+        await context.SaveChangesAsync(cancel);
+        // Through a file, since pictures may be more than memory should hold.
+        var at = Path.Combine(Path.GetTempPath(), $"ledger-bundle-{Guid.NewGuid():n}.zip");
+        try
+        {
+            await using var zip = File.Create(at);
+            (string, byte[])[] texts = [(BundleFile.ContentName(kind), JsonSerializer.SerializeToUtf8Bytes(content, MachineFile.Json)), (BundleFile.ShapesName, BundleFile.WriteShapes(shapes))];
+            await BundleFile.Write(zip, kind, name, texts.Concat(lists.DistinctBy(l => l.Path)), photographs, cancel);
+            return at;
+        }
+        catch
+        {
+            File.Delete(at);
+            throw;
+        }
+    }
+
+    private static IEnumerable<(string Path, byte[] Content)> Lists(IEnumerable<BoardType> types) => types.Select(type => ($"terminals/{Plain(type.Id)}.csv", Csv(TerminalList.Export(type))));
+
+    /// <summary>Readings by round and settings by list, for other programs.</summary>
+    private async Task<IEnumerable<(string Path, byte[] Content)>> Lists(MachineFile file, CancellationToken cancel)
+    {
+        var machine = await library.Resolve(file.Machine.Id, cancel);
+        var (graph, people) = (FeedGraph.Of(machine), file.People.ToDictionary(p => p.Id, p => p.Name));
+        var rounds = file.Visits.SelectMany(v => v.Rounds).Where(r => r.Readings.Count > 0)
+            .Select(round => ($"readings/{round.StartedAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(round.Id)}.csv", Csv(new RoundViewer(machine, graph, [.. round.Readings.Select(r => MachineRecords.Of(round.Id, r))], people, null).Csv())));
+        var snapshots = file.Snapshots.Select(snapshot =>
+        {
+            var type = file.Machine.Boards.First(b => b.Id == snapshot.FittedBoardId).BoardTypeId;
+            var defined = SettingDefinition.Under(snapshot.Firmware, file.Settings.Where(s => s.BoardTypeId == type).Select(s => s.Definition));
+            return ($"settings/{snapshot.TakenAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(snapshot.Id)}.csv", Csv(SettingList.Write(snapshot.Values.Select(v => (v, defined.GetValueOrDefault(v.Code))))));
+        });
+        return [.. rounds, .. snapshots];
+    }
+
+    private static byte[] Csv(string text) => [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)];
+
+    private static string Plain(string id) => string.Concat(id.Select(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.' ? c : '_')).TrimStart('.');
+}

@@ -1,0 +1,40 @@
+using System.Text.Json;
+using Microsoft.AspNetCore.Mvc;
+using RustyLedger.Server.Hosting;
+
+namespace RustyLedger.Server.Machines;
+
+/// <summary>
+/// Long work that tells how far it is: answers with a line of JSON for each step, the last of them the result or the
+/// problem. Whoever hangs up cancels, and nothing stays.
+/// </summary>
+internal static class WatchedSteps
+{
+    private static readonly byte[] LineEnd = "\n"u8.ToArray();
+
+    /// <param name="work">Is given a way to tell a step, and gives the result.</param>
+    public static async Task Tell<T>(HttpContext http, Func<Func<ImportProgress, Task>, CancellationToken, Task<T>> work)
+    {
+        var cancel = http.RequestAborted;
+        http.Response.ContentType = "application/x-ndjson";
+        async Task Say(object? line)
+        {
+            await http.Response.Body.WriteAsync(JsonSerializer.SerializeToUtf8Bytes(line, MachineFile.OneLine), cancel);
+            await http.Response.Body.WriteAsync(LineEnd, cancel);
+            await http.Response.Body.FlushAsync(cancel);
+        }
+
+        try
+        {
+            await Say(await work(Say, cancel));
+        }
+        catch (ProblemException refusal)
+        {
+            await Say(new ProblemDetails { Status = refusal.Status, Title = refusal.Title, Detail = refusal.Message, Extensions = refusal.Extensions });
+        }
+        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
+        {
+            // Nobody is there to be told.
+        }
+    }
+}
