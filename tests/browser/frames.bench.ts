@@ -18,7 +18,9 @@ interface MachineFile {
 
 /** LY-08 with 60 connectors of 25 pins on its brake board, under ids of its own. */
 function large(): MachineFile {
-  const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-08/machine.json'), 'utf8')) as MachineFile;
+  const file = JSON.parse(
+    readFileSync(join(import.meta.dirname, '../../demo/ly-08/machine.json'), 'utf8'),
+  ) as MachineFile;
   const board = file.boardTypes[0];
   if (!board) {
     throw new Error('LY-08 has no board');

@@ -286,6 +286,77 @@ test('a bundle goes out, is looked through, and the same again changes nothing',
   await page.waitForURL(/machines\/LY-08$/);
 });
 
+/** Gives the pin another colour, as somebody at that ledger would. */
+async function paint(ledger: Ledger, pin: string, colours: string): Promise<void> {
+  const map = await ledger.get<{ pins: { id: string; version: number; label: string; signal: string }[] }>(
+    '/api/machines/LY-08/boards/cb/map',
+  );
+  const { version, label, signal } = map.pins.find((p) => p.id === pin) ?? { version: 0, label: '', signal: '' };
+  const answer = await fetch(`${ledger.url}/api/board-types/stenwath-sw204-c/pins/j1/${pin}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ version, label, colours, signal }),
+  });
+  expect(answer.status).toBe(200);
+}
+
+test('two ledgers wrote on the same board: what one of them wrote comes in, what both wrote is chosen', async ({
+  edda: page,
+  alone,
+}) => {
+  const away = await Ledger.start();
+  await paint(away, 'j1-1', 'GN');
+  await paint(away, 'j1-2', 'VT');
+  await paint(alone, 'j1-2', 'YE');
+  const bundle = Buffer.from(await (await fetch(`${away.url}/api/machines/LY-08/bundle`)).arrayBuffer());
+  await away.kill();
+  await page.goto(`${alone.url}/machines`);
+  const file = { name: 'LY-08.zip', mimeType: 'application/zip', buffer: bundle };
+  await page.getByLabel('Machine file or bundle').setInputFiles(file);
+  const looked = page.getByRole('region', { name: 'The bundle' });
+  await expect(looked.getByRole('region', { name: 'Changed there' })).toContainText('pin J1·1');
+  const take = looked.getByRole('button', { name: 'Take it in' });
+  await expect(take).toBeDisabled();
+  await expect(looked).toContainText('One choice is open.');
+  const clash = looked.getByRole('group', { name: /pin J1·2/ });
+  await expect(clash).toContainText('colours: yellow');
+  await clash.getByRole('radio', { name: /As in the bundle/ }).focus();
+  await page.keyboard.press('Space');
+  await take.click();
+  await page.waitForURL(/machines\/LY-08$/);
+  const map = await alone.get<{ pins: { id: string; colourWords: string }[] }>('/api/machines/LY-08/boards/cb/map');
+  expect(map.pins.filter((p) => ['j1-1', 'j1-2'].includes(p.id)).map((p) => p.colourWords)).toEqual([
+    'green',
+    'violet',
+  ]);
+  await page.goto(`${alone.url}/machines`);
+  await page.getByLabel('Machine file or bundle').setInputFiles(file);
+  await expect(looked).toContainText('It changes nothing');
+});
+
+test('a model and a board type go out alone', async ({ edda: page, alone }) => {
+  for (const [path, name, words] of [
+    ['models/stenwath-cadence', /Cadence.*\.zip$/, 'Bundle of model'],
+    ['board-types/stenwath-sw204-c', /SW-204.*\.zip$/, 'Bundle of board type SW-204 rev C'],
+  ] as const) {
+    await page.goto(`${alone.url}/${path}`);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'As a bundle' }).click(),
+    ]);
+    expect(download.suggestedFilename()).toMatch(name);
+    const buffer = readFileSync(await download.path());
+    await page.goto(`${alone.url}/machines`);
+    await page
+      .getByLabel('Machine file or bundle')
+      .setInputFiles({ name: 'b.zip', mimeType: 'application/zip', buffer });
+    const looked = page.getByRole('region', { name: 'The bundle' });
+    await expect(looked).toContainText(words);
+    await looked.getByRole('button', { name: 'Open it' }).click();
+    await page.waitForURL(`${alone.url}/${path}`);
+  }
+});
+
 test('a damaged bundle is refused with the reason', async ({ edda: page, ledger, allow }) => {
   allow(/status of 400/);
   const bundle = Buffer.from(await (await fetch(`${ledger.url}/api/machines/LY-06/bundle`)).arrayBuffer());

@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { inflateRawSync } from 'node:zlib';
 import Ajv2020 from 'ajv/dist/2020.js';
 import { expect, test } from './fixtures';
 
@@ -49,4 +50,38 @@ test('what the ledger writes is a machine file by the published schema, and a sp
   expect(validate.errors?.map((e) => e.message)).toEqual(
     expect.arrayContaining(["must have required property 'tag'", 'must NOT have additional properties']),
   );
+});
+
+/** An entry of a ZIP by its central directory, read without the ledger's own reader. */
+function entry(zip: Buffer, name: string): unknown {
+  const end = zip.lastIndexOf(Buffer.from('PK\x05\x06', 'latin1'));
+  let at = zip.readUInt32LE(end + 16);
+  for (let left = zip.readUInt16LE(end + 10); left > 0; left--) {
+    const [size, nameLength] = [zip.readUInt32LE(at + 20), zip.readUInt16LE(at + 28)];
+    if (zip.toString('utf8', at + 46, at + 46 + nameLength) === name) {
+      const local = zip.readUInt32LE(at + 42);
+      const from = local + 30 + zip.readUInt16LE(local + 26) + zip.readUInt16LE(local + 28);
+      return JSON.parse(inflateRawSync(zip.subarray(from, from + size)).toString('utf8'));
+    }
+    at += 46 + nameLength + zip.readUInt16LE(at + 30) + zip.readUInt16LE(at + 32);
+  }
+  throw new Error(`There is no ${name}`);
+}
+
+test('what stands in a bundle is as its published schemas say', async ({ ledger }) => {
+  const library = new Ajv2020({ allErrors: true, strict: false, validateFormats: false }).compile(
+    read('docs/library-file.schema.json') as object,
+  );
+  for (const [of, content, by] of [
+    ['machines/LY-05', 'machine.json', validate],
+    ['models/oskerra-veil', 'library.json', library],
+    ['board-types/stenwath-sw204-c', 'library.json', library],
+  ] as const) {
+    const zip = Buffer.from(await (await fetch(`${ledger.url}/api/${of}/bundle`)).arrayBuffer());
+    validateList(entry(zip, 'bundle.json'));
+    expect(validateList.errors ?? []).toEqual([]);
+    by(entry(zip, content));
+    expect(by.errors ?? []).toEqual([]);
+  }
+  expect(library({ format: 'rusty-ledger/library', version: 1, boardTypes: [{}], settings: [] })).toBe(false);
 });

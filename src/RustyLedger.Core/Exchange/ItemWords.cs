@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using RustyLedger.Core.Boards;
 
 namespace RustyLedger.Core.Exchange;
 
@@ -120,7 +121,7 @@ public static class ItemWords
         Flatten(there?.Own, "", theirs);
         return [.. mine.Keys.Union(theirs.Keys)
             .Where(path => !Plain(mine.GetValueOrDefault(path)).Equals(Plain(theirs.GetValueOrDefault(path)), StringComparison.Ordinal))
-            .Select(path => new MemberDifference(Spoken(path), Shown(mine.GetValueOrDefault(path)), Shown(theirs.GetValueOrDefault(path))))];
+            .Select(path => new MemberDifference(Spoken(path), Shown(path, mine.GetValueOrDefault(path)), Shown(path, theirs.GetValueOrDefault(path))))];
     }
 
     private static string Plain(JsonNode? node) => BookItem.Plainly(node, new()).ToString();
@@ -154,17 +155,30 @@ public static class ItemWords
     /// <summary><c>pitchMm</c> as <c>pitch mm</c>.</summary>
     private static string Spoken(string path) => string.Concat(path.Select(c => char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : c == '.' ? ", " : $"{c}"));
 
-    private static string Shown(JsonNode? node)
+    private static string Shown(string path, JsonNode? node)
     {
         var text = node switch
         {
             null => "",
+            JsonValue code when path == "colours" => Colours(code.ToString()),
             JsonArray list => string.Join(", ", list.Select(l => l?.ToString())),
             JsonValue value when value.GetValueKind() is JsonValueKind.True => "yes",
             JsonValue value when value.GetValueKind() is JsonValueKind.False => "no",
             _ => node.ToString(),
         };
         return text.Length > MostSigns ? $"{text[..MostSigns]}…" : text;
+    }
+
+    private static string Colours(string code)
+    {
+        try
+        {
+            return WireColours.Read(code).Words;
+        }
+        catch (FormatException)
+        {
+            return code;
+        }
     }
 
     private static string Text(JsonNode? node, string member) => (node as JsonObject)?[member]?.ToString() ?? "";

@@ -153,7 +153,7 @@ public sealed class BookComparisonTests
     {
         var (here, there) = (Tree()["boardTypes/cb/elements/j1"], Tree(b => (b["boardTypes"]![0]!["elements"]![0]!["purpose"], b["boardTypes"]![0]!["elements"]![0]!["detail"]!["positions"]![0]!["name"]) = ("mains", "B"))["boardTypes/cb/elements/j1"]);
         Assert.Equal([new MemberDifference("purpose", "supply", "mains"), new MemberDifference("detail, positions 1, name", "A", "B")], ItemWords.Differences(here, there));
-        Assert.Equal([new MemberDifference("label", "1", ""), new MemberDifference("colours", "RD", "")], ItemWords.Differences(Tree()[P1], null));
+        Assert.Equal([new MemberDifference("label", "1", ""), new MemberDifference("colours", "red", "")], ItemWords.Differences(Tree()[P1], null));
     }
 
     /// <summary>

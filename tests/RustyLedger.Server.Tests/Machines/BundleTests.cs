@@ -112,7 +112,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var (_, preview) = await Post(home, "/api/bundles/preview", back);
         Assert.Equal(["note “saddle creaks”"], Texts(preview, "adds"));
         Assert.Equal(["pin J1·2 of board type SW-204 rev C"], Texts(preview, "changes"));
-        Assert.Equal(("colours", "GN"), ((string)preview["changes"]![0]!["members"]![0]!["name"]!, (string)preview["changes"]![0]!["members"]![0]!["there"]!));
+        Assert.Equal(("colours", "green"), ((string)preview["changes"]![0]!["members"]![0]!["name"]!, (string)preview["changes"]![0]!["members"]![0]!["there"]!));
         Assert.Empty(Texts(preview, "clashes"));
         Assert.Equal((200, "LY-08"), await Taken(home, back));
         Assert.Equal("GN", await Colour(home, "j1-2"));
@@ -126,7 +126,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         await Paint(away, "VT");
         var clashing = await Bundle(away, "machines/LY-08");
         var clash = Assert.Single((await Post(home, "/api/bundles/preview", clashing)).Body["clashes"]!.AsArray())!;
-        Assert.Equal(("YE", "VT"), ((string)clash["members"]![0]!["here"]!, (string)clash["members"]![0]!["there"]!));
+        Assert.Equal(("yellow", "violet"), ((string)clash["members"]![0]!["here"]!, (string)clash["members"]![0]!["there"]!));
         Assert.Equal(409, (await Post(home, "/api/bundles", clashing)).Status);
         Assert.Equal("YE", await Colour(home, "j1-2"));
         Assert.Equal(200, (await TakenWith(home, clashing, new() { [(string)clash["key"]!] = "here" })).Status);
