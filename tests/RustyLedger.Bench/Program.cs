@@ -8,7 +8,12 @@ if (args is [] or ["record"])
     await RecordBench.Run();
 }
 
-if (args is not ["record"])
+if (args is [] or ["bundle"])
+{
+    await BundleBench.Run();
+}
+
+if (args is not (["record"] or ["bundle"]))
 {
     ArriveBench.SayHowNear();
     // A short job tells orders of magnitude in a minute; --long measures properly.

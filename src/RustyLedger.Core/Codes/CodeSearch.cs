@@ -10,7 +10,25 @@ namespace RustyLedger.Core.Codes;
 /// <param name="Pattern">Null where not said; a rhythm says it itself.</param>
 /// <param name="Rhythm">As tapped along.</param>
 /// <param name="Count">Beeps or blinks as counted; null where not counted.</param>
-public sealed record CodeSeen(CodeKind Kind, string Text, IReadOnlyList<Segments> Digits, string Element, string Colour, CodePattern? Pattern, TapRhythm? Rhythm, int? Count);
+public sealed record CodeSeen(CodeKind Kind, string Text, IReadOnlyList<Segments> Digits, string Element, string Colour, CodePattern? Pattern, TapRhythm? Rhythm, int? Count)
+{
+    /// <summary>What was seen, as it is kept: <c>E4</c>, <c>D3 red, 2 blinks</c>.</summary>
+    public string Words
+    {
+        get
+        {
+            string[] parts = Kind == CodeKind.Display
+                ? [Text.Length > 0 ? Text : string.Concat(Digits.Select(d => SevenSegment.MayBe(d) is [var sign, ..] ? sign : '?'))]
+                :
+                [
+                    string.Join(' ', new[] { Element, Colour }.Where(w => w.Length > 0)),
+                    Rhythm?.Words ?? (Count is { } count ? $"{count} {(Kind == CodeKind.Beeps ? "beep" : "blink")}{(count == 1 ? "" : "s")}" : Pattern switch { CodePattern.Steady => "steady", CodePattern.Off => "off", CodePattern.Even => "blinking evenly", _ => "" }),
+                ];
+            var words = string.Join(", ", parts.Where(p => p.Length > 0));
+            return words.Length > 0 ? words : "nothing said of it";
+        }
+    }
+}
 
 /// <summary>A number read off a code.</summary>
 /// <param name="Words">The number with its unit, such as <c>1.83</c> or <c>300 000 operations</c>.</param>

@@ -59,7 +59,12 @@ public sealed record Replacement(string Position, string PartNumber, IReadOnlyLi
 /// <param name="Protective">Protective devices that must be there and watched.</param>
 public sealed record Variant(
     string Id, string Name, IReadOnlyList<VariantRule> Rules, string Supply, IReadOnlyList<VariantBoards> Boards, IReadOnlyList<VariantElement> Fuses, IReadOnlyList<VariantElement> Switches,
-    IReadOnlyList<VariantSetting> Settings, IReadOnlyList<string> Protective, IReadOnlyList<OverlayLabel> Overlay, IReadOnlyList<Replacement> Replacements);
+    IReadOnlyList<VariantSetting> Settings, IReadOnlyList<string> Protective, IReadOnlyList<OverlayLabel> Overlay, IReadOnlyList<Replacement> Replacements)
+{
+    /// <summary>What this build needs a fuse, jumper or switch to be; empty where it says nothing.</summary>
+    public string MustBe(string position, string designator) =>
+        Fuses.Concat(Switches).FirstOrDefault(v => v.Position == position && string.Equals(v.Element, designator, StringComparison.OrdinalIgnoreCase))?.Must ?? "";
+}
 
 /// <summary>The variants of a model, and how its serial numbers tell the build date.</summary>
 /// <param name="SerialPattern">See <see cref="SerialDate"/>; empty where they tell none.</param>

@@ -1,5 +1,4 @@
 using RustyLedger.Core.Boards;
-using RustyLedger.Core.Machines;
 
 namespace RustyLedger.Server.Boards;
 
@@ -31,10 +30,6 @@ public sealed record ElementOnMap(
             element.Id, element.Kind, element.Designator, element.Purpose, element.Rating, element.Detail.Colour, Math.Min(ax, bx), Math.Min(ay, by), Math.Abs(ax - bx), Math.Abs(ay - by), element.PitchMm,
             ElementWords.Of(element, facing), [.. positions], must);
     }
-
-    /// <summary>What the machine's build needs an element to be; empty where it says nothing.</summary>
-    internal static string MustBe(Element element, string positionId, ResolvedMachine machine) =>
-        (machine.Variant is { } variant ? variant.Fuses.Concat(variant.Switches) : []).FirstOrDefault(v => v.Position == positionId && string.Equals(v.Element, element.Designator, StringComparison.OrdinalIgnoreCase))?.Must ?? "";
 }
 
 /// <summary>A pin of a board type as drawn, without a machine around it.</summary>

@@ -75,7 +75,7 @@ internal static class BoardEndpoints
         return new BoardMap(
             machine.Machine.Id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, facing.Turns, facing.Side, facing.Words, width, height,
             type.Elements.SelectMany(e => e.Pins.Count > 1 ? [e.PitchMm] : Array.Empty<decimal>()).DefaultIfEmpty(5).Min(),
-            [.. type.Elements.Select(e => ElementOnMap.Of(e, type, facing, ElementOnMap.MustBe(e, positionId, machine)))],
+            [.. type.Elements.Select(e => ElementOnMap.Of(e, type, facing, machine.Variant?.MustBe(positionId, e.Designator) ?? ""))],
             [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions, links, checks)))],
             await BoardNoteEndpoints.Of(machine.Machine.Id, positionId, type, facing, context, cancel),
             [.. Enum.GetValues<Corner>().Select(c => CornerAsFaced(c, type, facing))],

@@ -127,7 +127,7 @@ internal static class CodeEndpoints
         var (_, _, type) = await Board(machineId, positionId, library, cancel);
         var seen = Seen(asked);
         return new CodesFound(
-            [.. seen.Digits.Select(d => string.Concat(SevenSegment.MayBe(d)))], seen.Rhythm, Words(asked, seen),
+            [.. seen.Digits.Select(d => string.Concat(SevenSegment.MayBe(d)))], seen.Rhythm, seen.Words,
             [.. CodeSearch.Find(type.Codes, seen).Select(m => new CodeFit(m.Code, m.Off < 1, m.Why, m.Value))]);
     }
 
@@ -147,7 +147,7 @@ internal static class CodeEndpoints
         var match = asked.CodeId is null ? null : CodeSearch.Find(type.Codes, seen).FirstOrDefault(m => m.Code.Id == asked.CodeId) ?? throw ProblemException.Bad("codeId", "What was seen is not this code.");
         var lines = new List<(string Id, ObservationKind Kind, string Text)>
         {
-            (asked.Id, seen.Kind == CodeKind.Lamp ? ObservationKind.Lamp : ObservationKind.Code, $"{position.Name}: {Words(asked.Asked, seen)}, {(match is null ? "not known" : $"{match.Code.Meaning}{(match.Value is { } shown ? $" {shown.Words}" : "")}")}"),
+            (asked.Id, seen.Kind == CodeKind.Lamp ? ObservationKind.Lamp : ObservationKind.Code, $"{position.Name}: {seen.Words}, {(match is null ? "not known" : $"{match.Code.Meaning}{(match.Value is { } shown ? $" {shown.Words}" : "")}")}"),
         };
         if (asked.StoresNumber && match?.Value is { } value)
         {
@@ -202,20 +202,6 @@ internal static class CodeEndpoints
         {
             throw ProblemException.Bad(refusal is FormatException ? "digits" : "taps", refusal.Message);
         }
-    }
-
-    /// <summary>What was seen, as it is kept.</summary>
-    private static string Words(CodeAsked asked, CodeSeen seen)
-    {
-        string[] parts = seen.Kind == CodeKind.Display
-            ? [seen.Text.Length > 0 ? seen.Text : string.Concat(seen.Digits.Select(d => SevenSegment.MayBe(d) is [var sign, ..] ? sign : '?'))]
-            :
-            [
-                string.Join(' ', new[] { seen.Element, seen.Colour }.Where(w => w.Length > 0)),
-                seen.Rhythm?.Words ?? (seen.Count is { } count ? $"{count} {(seen.Kind == CodeKind.Beeps ? "beeps" : "blinks")}" : asked.Pattern switch { CodePattern.Steady => "steady", CodePattern.Off => "off", CodePattern.Even => "blinking evenly", _ => "" }),
-            ];
-        var words = string.Join(", ", parts.Where(p => p.Length > 0));
-        return words.Length > 0 ? words : "nothing said of it";
     }
 
     private static async Task<(ResolvedMachine Machine, Position Position, BoardType Type)> Board(string machineId, string positionId, MachineLibrary library, CancellationToken cancel)

@@ -135,6 +135,20 @@ public sealed class CodeTests
         Assert.Equal(["D2 red, steady"], CodeSearch.Find(codes, new CodeSeen(CodeKind.Lamp, "", [], "D2", "", CodePattern.Steady, null, null)).Select(m => m.Code.Words));
     }
 
+    [Fact]
+    public void What_was_seen_is_kept_in_words()
+    {
+        static CodeSeen Seen(CodeKind kind, string element = "", string colour = "", CodePattern? pattern = null, TapRhythm? rhythm = null, int? count = null, string text = "", params string[] bars) =>
+            new(kind, text, [.. bars.Select(SevenSegment.Read)], element, colour, pattern, rhythm, count);
+        Assert.Equal("E4", Seen(CodeKind.Display, text: "E4").Words);
+        Assert.Equal("1E", Seen(CodeKind.Display, bars: ["bc", "adefg"]).Words);
+        Assert.Equal("D3 red, 1 blink", Seen(CodeKind.Lamp, "D3", "red", count: 1).Words);
+        Assert.Equal("15 beeps", Seen(CodeKind.Beeps, count: 15).Words);
+        Assert.Equal("green, blinking evenly", Seen(CodeKind.Lamp, colour: "green", pattern: CodePattern.Even).Words);
+        Assert.Equal("red, groups of 2, about 2.5 a second", Seen(CodeKind.Lamp, colour: "red", rhythm: TapRhythm.Of([0, 0.4, 2, 2.4, 4, 4.4])).Words);
+        Assert.Equal("nothing said of it", Seen(CodeKind.Lamp).Words);
+    }
+
     /// <summary>Fifteen beeps may be the code for lost airflow; slow ticks the small motor, fast ticks the fan: trade practice, no source.</summary>
     [Fact]
     public void Beeps_are_counted_and_ticks_judged_by_their_rate()

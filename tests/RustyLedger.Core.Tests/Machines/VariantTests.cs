@@ -34,6 +34,13 @@ public sealed class VariantTests
     }
 
     [Fact]
+    public void A_build_says_what_a_fuse_or_a_jumper_must_be()
+    {
+        var build = new Variant("b", "", [], "", [], [new VariantElement("main", "F1", "T 4 A"), new VariantElement("aux", "F1", "T 2 A")], [new VariantElement("main", "jp1", "C-230")], [], [], [], []);
+        Assert.Equal(("T 4 A", "T 2 A", "C-230", ""), (build.MustBe("main", "F1"), build.MustBe("aux", "f1"), build.MustBe("main", "JP1"), build.MustBe("aux", "JP1")));
+    }
+
+    [Fact]
     public void A_date_that_reaches_over_a_cut_over_leaves_both_and_says_what_would_settle_it()
     {
         var decision = Decide(_threeClasses, built: "2018");
