@@ -12,6 +12,7 @@ using RustyLedger.Server.Visits;
 namespace RustyLedger.Server.Codes;
 
 /// <summary>All that a board type shows, blinks and beeps.</summary>
+/// <param name="Version">Of this list alone.</param>
 public sealed record CodesEdit(int Version, IReadOnlyList<BoardCode> Codes);
 
 public sealed record LampName(string Designator, string Colour, string Purpose);
@@ -96,15 +97,15 @@ internal static class CodeEndpoints
     }
 
     private static async Task<CodesEdit> GetSheet(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-        new(await context.BoardTypes.Where(t => t.Id == id).Select(t => t.Version).FirstOrDefaultAsync(cancel), (await library.BoardType(id, cancel)).Codes);
+        new(Texts.VersionOf(await context.BoardTypes.Where(t => t.Id == id).Select(t => t.Codes).FirstOrDefaultAsync(cancel) ?? ""), (await library.BoardType(id, cancel)).Codes);
 
     private static async Task<CodesEdit> EditSheet(string id, CodesEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var record = await context.BoardTypes.SingleOrDefaultAsync(t => t.Id == id && t.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This board type");
         Check(edit.Codes);
-        if (record.Version != edit.Version)
+        if (Texts.VersionOf(record.Codes) != edit.Version)
         {
-            throw ProblemException.Clash(new { Sheet = edit.Codes }, new { Sheet = (await library.BoardType(id, cancel)).Codes }, record.Version);
+            throw ProblemException.Clash(new { Sheet = edit.Codes }, new { Sheet = (await library.BoardType(id, cancel)).Codes }, Texts.VersionOf(record.Codes));
         }
 
         record.Codes = JsonSerializer.Serialize(edit.Codes, MachineFile.OneLine);

@@ -5,6 +5,13 @@ internal static class Texts
 {
     private const int MostListBytes = 5 * 1024 * 1024;
 
+    /// <summary>
+    /// A version for a text that is one of several in its record: who writes another of them does not get in the way.
+    /// The same text has the same version.
+    /// </summary>
+    public static int VersionOf(string text) =>
+        System.Buffers.Binary.BinaryPrimitives.ReadInt32LittleEndian(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(text))) & int.MaxValue;
+
     public static string NewId() => Guid.CreateVersion7().ToString();
 
     public static string Needed(string field, string? text, int most)

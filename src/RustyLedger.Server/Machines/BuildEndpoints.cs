@@ -37,6 +37,7 @@ public sealed record ShapeOnBoard(string Designator, decimal X, decimal Y, decim
 /// <param name="Question">Null when one is left, or none tells the rest apart.</param>
 public sealed record RecognitionView(string PositionName, IReadOnlyList<BoardChoice> Left, string? Question, MarkFeature? Feature, IReadOnlyList<string> Values, double BitsGained, bool Alike, IReadOnlyList<string> Differences);
 
+/// <param name="Version">Of these marks alone.</param>
 public sealed record MarksEdit(int Version, IReadOnlyList<RecognitionMark> Marks);
 
 internal static class BuildEndpoints
@@ -120,7 +121,7 @@ internal static class BuildEndpoints
     }
 
     private static async Task<MarksEdit> Marks(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-        new(await context.BoardTypes.Where(t => t.Id == id).Select(t => t.Version).FirstOrDefaultAsync(cancel), (await library.BoardType(id, cancel)).Marks);
+        new(Texts.VersionOf(await context.BoardTypes.Where(t => t.Id == id).Select(t => t.Marks).FirstOrDefaultAsync(cancel) ?? ""), (await library.BoardType(id, cancel)).Marks);
 
     private static async Task<MarksEdit> EditMarks(string id, MarksEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
@@ -131,9 +132,9 @@ internal static class BuildEndpoints
             throw ProblemException.Bad("marks", $"{Recognition.Words(twice.Key)} It is answered twice; a board shows one of each.");
         }
 
-        if (record.Version != edit.Version)
+        if (Texts.VersionOf(record.Marks) != edit.Version)
         {
-            throw ProblemException.Clash(new { Sheet = marks }, new { Sheet = (await library.BoardType(id, cancel)).Marks }, record.Version);
+            throw ProblemException.Clash(new { Sheet = marks }, new { Sheet = (await library.BoardType(id, cancel)).Marks }, Texts.VersionOf(record.Marks));
         }
 
         record.Marks = JsonSerializer.Serialize(marks, MachineFile.OneLine);

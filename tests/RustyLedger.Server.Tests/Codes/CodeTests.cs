@@ -83,6 +83,11 @@ public sealed class CodeTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal("codes", (string)(await Put(now, c => c["id"] = "f1")).Body["field"]!);
         Assert.Equal(200, (await Put(now, c => c["meaning"] = "Version of the program")).Status);
         Assert.Equal(409, (await Put(now, c => c["meaning"] = "Program")).Status);
-        Assert.Contains((await _ledger.Get("/api/edits/BoardType/thrumwick-log-c"))[0]!["changes"]!.AsArray(), c => (string)c!["after"]! == "Version of the program");
+        // Who writes the marks of the same board type is not in the way of who writes its codes.
+        var marks = await _ledger.Get("/api/board-types/thrumwick-log-c/marks");
+        var list = new JsonArray(new JsonObject { ["feature"] = "colour", ["value"] = "blue" });
+        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, "/api/board-types/thrumwick-log-c/marks", new JsonObject { ["version"] = (int)marks["version"]!, ["marks"] = list }, "edda")).Status);
+        Assert.Equal(200, (await Put((int)(await _ledger.Get(At))["version"]!, c => c["toDo"] = "Write it down")).Status);
+        Assert.Contains((await _ledger.Get("/api/edits/BoardType/thrumwick-log-c")).AsArray().SelectMany(e => e!["changes"]!.AsArray()), c => (string)c!["after"]! == "Version of the program");
     }
 }

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { editCodeSheet, getCodeSheet, type BoardCode, type CodesEdit } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
-import { Rows } from '../models/Rows';
+import { type Cell, type Column, RowField } from '../models/Rows';
 import { SheetKept } from '../models/SheetKept';
 import { Problem } from '../ui/Problem';
 import { useKeeping } from '../ui/useKeeping';
@@ -47,23 +47,124 @@ const lineOf = (c: BoardCode): Line => ({
   scale: c.number?.scale ?? null,
 });
 
-const codeOf = (l: Line): BoardCode => ({
-  id: l.id,
-  kind: l.kind,
-  shown: l.shown,
-  element: l.element,
-  colour: l.colour,
-  pattern: l.pattern,
-  groups: (l.groups.match(/\d+/g) ?? []).map(Number),
-  perSecondFrom: l.from,
-  perSecondTo: l.to,
-  meaning: l.meaning,
-  pointsTo: l.pointsTo,
-  toDo: l.toDo,
-  number: l.number && { kind: l.number, name: l.numberName, unit: l.unit, scale: l.scale ?? 1 },
-});
+function patternOf(l: Line): BoardCode['pattern'] {
+  switch (l.kind) {
+    case 'display':
+      return 'steady';
+    case 'ticks':
+      return 'even';
+    case 'beeps':
+      return l.pattern === 'even' ? 'even' : 'groups';
+    default:
+      return l.pattern;
+  }
+}
 
-/** The codes of a board type, edited where they stand. */
+/** Only what its kind can say; what was written for another kind is let go. */
+function codeOf(l: Line): BoardCode {
+  const [isDisplay, isLamp] = [l.kind === 'display', l.kind === 'lamp'];
+  const pattern = patternOf(l);
+  const hasRate = l.kind === 'ticks' || (isLamp && (pattern === 'even' || pattern === 'groups'));
+  return {
+    id: l.id,
+    kind: l.kind,
+    shown: isDisplay ? l.shown : '',
+    element: isLamp ? l.element : '',
+    colour: isLamp ? l.colour : '',
+    pattern,
+    groups: pattern === 'groups' ? (l.groups.match(/\d+/g) ?? []).map(Number) : [],
+    perSecondFrom: hasRate ? l.from : null,
+    perSecondTo: hasRate ? l.to : null,
+    meaning: l.meaning,
+    pointsTo: l.pointsTo,
+    toDo: l.toDo,
+    number: isDisplay ? l.number && { kind: l.number, name: l.numberName, unit: l.unit, scale: l.scale ?? 1 } : null,
+  };
+}
+
+const how: [string, string][] = [
+  ['steady', 'steady'],
+  ['off', 'off'],
+  ['even', 'even'],
+  ['groups', 'groups'],
+];
+const meanings: Column<Line>[] = [
+  { name: 'meaning', label: 'Means', kind: 'text', wide: true },
+  { name: 'pointsTo', label: 'Points to', kind: 'text', wide: true },
+  { name: 'toDo', label: 'What to do', kind: 'text', wide: true },
+];
+const rates: Column<Line>[] = [
+  { name: 'from', label: 'From, a second', kind: 'number' },
+  { name: 'to', label: 'To, a second', kind: 'number' },
+];
+
+/** What there is to say of a code, by its kind. */
+function columnsOf(line: Line): Column<Line>[] {
+  const kind: Column<Line> = {
+    name: 'kind',
+    label: 'Kind',
+    kind: 'choice',
+    options: [
+      ['display', 'display'],
+      ['lamp', 'lamp'],
+      ['beeps', 'beeps'],
+      ['ticks', 'ticks'],
+    ],
+  };
+  const groups: Column<Line>[] =
+    patternOf(line) === 'groups' ? [{ name: 'groups', label: 'Groups, such as 2 1', kind: 'text' }] : [];
+  switch (line.kind) {
+    case 'display':
+      return [
+        kind,
+        { name: 'shown', label: 'Shown, # a digit', kind: 'text' },
+        ...meanings,
+        {
+          name: 'number',
+          label: 'Its number is',
+          kind: 'choiceOrNone',
+          options: [
+            ['firmware', 'firmware'],
+            ['hours', 'hours'],
+            ['operations', 'operations'],
+            ['other', 'other'],
+          ],
+        },
+        ...(line.number
+          ? ([
+              { name: 'numberName', label: 'Name of it', kind: 'text' },
+              { name: 'unit', label: 'Unit', kind: 'text' },
+              { name: 'scale', label: 'Times', kind: 'number' },
+            ] satisfies Column<Line>[])
+          : []),
+      ];
+    case 'lamp':
+      return [
+        kind,
+        { name: 'element', label: 'Lamp', kind: 'text' },
+        { name: 'colour', label: 'Colour', kind: 'text' },
+        { name: 'pattern', label: 'How', kind: 'choice', options: how },
+        ...groups,
+        ...(line.pattern === 'steady' || line.pattern === 'off' ? [] : rates),
+        ...meanings,
+      ];
+    case 'beeps':
+      return [kind, { name: 'pattern', label: 'How', kind: 'choice', options: how.slice(2) }, ...groups, ...meanings];
+    default:
+      return [kind, ...rates, ...meanings];
+  }
+}
+
+/** How it is said, for a line that is written just now. */
+const said = (l: Line): string =>
+  (l.kind === 'display'
+    ? l.shown
+    : [
+        l.kind === 'lamp' ? `${l.element} ${l.colour}`.trim() || 'lamp' : l.kind,
+        patternOf(l) === 'groups' ? l.groups : '',
+      ].join(' ')) || 'new code';
+
+/** The codes of a board type: a line each, opened to write in it. */
 export function CodeList({ boardTypeId }: { boardTypeId: string }) {
   const sheet = useQuery({
     queryKey: ['codeSheet', boardTypeId],
@@ -83,99 +184,110 @@ export function CodeList({ boardTypeId }: { boardTypeId: string }) {
 function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit }) {
   const queries = useQueryClient();
   const [edit, setEdit] = useState({ version: first.version, sheet: first.codes.map(lineOf) });
+  const [words, setWords] = useState(() => wordsOf(first.codes));
+  const [open, setOpen] = useState<string | null>(null);
   const keeping = useKeeping(edit, async ({ version, sheet }) => {
     const now = await ask(editCodeSheet({ path: { id: boardTypeId }, body: { version, codes: sheet.map(codeOf) } }));
+    setWords(wordsOf(now.codes));
     void queries.invalidateQueries({ queryKey: ['edits'] });
     void queries.invalidateQueries({ queryKey: ['codes'] });
     return now;
   });
+  const settle = (sheet: Line[]) => {
+    setEdit({ ...edit, sheet });
+    if (!keeping.isClash) {
+      void keeping.keep({ ...edit, sheet });
+    }
+  };
+  const put = (at: number, name: keyof Line, value: Cell) =>
+    settle(edit.sheet.map((l, i) => (i === at ? { ...l, [name]: value } : l)));
+  const isChanged = JSON.stringify(edit.sheet) !== JSON.stringify(keeping.kept.sheet);
   return (
     <>
-      <Rows
-        title="Codes"
-        rows={edit.sheet}
-        columns={[
-          {
-            name: 'kind',
-            label: 'Kind',
-            kind: 'choice',
-            options: [
-              ['display', 'display'],
-              ['lamp', 'lamp'],
-              ['beeps', 'beeps'],
-              ['ticks', 'ticks'],
-            ],
-          },
-          { name: 'shown', label: 'Shown, # a digit', kind: 'text' },
-          { name: 'element', label: 'Lamp', kind: 'text' },
-          { name: 'colour', label: 'Colour', kind: 'text' },
-          {
-            name: 'pattern',
-            label: 'How',
-            kind: 'choice',
-            options: [
-              ['steady', 'steady'],
-              ['off', 'off'],
-              ['even', 'even'],
-              ['groups', 'groups'],
-            ],
-          },
-          { name: 'groups', label: 'Groups', kind: 'text' },
-          { name: 'from', label: 'From, a second', kind: 'number' },
-          { name: 'to', label: 'To', kind: 'number' },
-          { name: 'meaning', label: 'Means', kind: 'text', wide: true },
-          { name: 'pointsTo', label: 'Points to', kind: 'text', wide: true },
-          { name: 'toDo', label: 'What to do', kind: 'text', wide: true },
-          {
-            name: 'number',
-            label: 'Its number is',
-            kind: 'choiceOrNone',
-            options: [
-              ['firmware', 'firmware'],
-              ['hours', 'hours'],
-              ['operations', 'operations'],
-              ['other', 'other'],
-            ],
-          },
-          { name: 'numberName', label: 'Name of it', kind: 'text' },
-          { name: 'unit', label: 'Unit', kind: 'text' },
-          { name: 'scale', label: 'Times', kind: 'number' },
-        ]}
-        fresh={(): Line => ({
-          ...lineOf({
-            id: newId(),
-            kind: 'display',
-            shown: 'E1',
-            element: '',
-            colour: '',
-            pattern: 'steady',
-            groups: [],
-            perSecondFrom: null,
-            perSecondTo: null,
-            meaning: '',
-            pointsTo: '',
-            toDo: '',
-            number: null,
-          }),
-        })}
-        empty="None yet: a code that is seen is kept as not known."
-        onChange={(sheet) => setEdit({ ...edit, sheet })}
-        onSettle={(sheet) => {
-          setEdit({ ...edit, sheet });
-          if (!keeping.isClash) {
-            void keeping.keep({ ...edit, sheet });
-          }
+      {edit.sheet.length === 0 && (
+        <p className="py-1 text-ink-2">None yet: a code that is seen is kept as not known.</p>
+      )}
+      <ul aria-label="Codes">
+        {edit.sheet.map((line, at) => (
+          <li key={line.id} className="border-b border-rule">
+            <button
+              type="button"
+              aria-expanded={open === line.id}
+              className={`grid min-h-[44px] w-full cursor-pointer grid-cols-[18rem_1fr_16rem] items-center gap-x-4 py-1 text-left max-[899px]:grid-cols-1 ${open === line.id ? 'border-l-4 border-rust pl-2' : ''}`}
+              onClick={() => setOpen(open === line.id ? null : line.id)}
+            >
+              <b className="font-mono">{(isChanged ? undefined : words.get(line.id)) ?? said(line)}</b>
+              <span>{line.meaning || <span className="text-ink-2">what it means is not written</span>}</span>
+              <span className="text-[14px] text-ink-2">{line.pointsTo}</span>
+            </button>
+            {open === line.id && (
+              <div
+                role="group"
+                aria-label={`Code ${said(line)}`}
+                className="flex flex-wrap items-end gap-3 border-l-4 border-rust pb-3 pl-2"
+              >
+                {columnsOf(line).map((column) => (
+                  <label
+                    key={column.name}
+                    className={`text-[13px] text-ink-2 ${column.wide ? 'w-full max-w-[640px]' : 'w-[10rem]'}`}
+                  >
+                    {column.label}
+                    <RowField column={column} row={line} settle={(value) => put(at, column.name, value)} />
+                  </label>
+                ))}
+                <button
+                  type="button"
+                  className="link min-h-[38px] text-[14px] max-[899px]:min-h-[44px]"
+                  onClick={() => settle(edit.sheet.filter((_, i) => i !== at))}
+                >
+                  Strike out
+                </button>
+              </div>
+            )}
+          </li>
+        ))}
+      </ul>
+      <button
+        type="button"
+        className="link min-h-[34px] text-[14px] max-[899px]:min-h-[44px]"
+        onClick={() => {
+          const line = { ...lineOf(blank), id: newId() };
+          setEdit({ ...edit, sheet: [...edit.sheet, line] });
+          setOpen(line.id);
         }}
-      />
+      >
+        Add a code
+      </button>
       <SheetKept
         keeping={keeping}
         edit={edit}
-        isChanged={JSON.stringify(edit.sheet) !== JSON.stringify(keeping.kept.sheet)}
+        isChanged={isChanged}
         takeTheirs={(theirs) => {
-          setEdit(theirs);
-          keeping.settle(theirs);
+          // They come as codes, as the ledger has them.
+          const taken = { version: theirs.version, sheet: (theirs.sheet as unknown as BoardCode[]).map(lineOf) };
+          setWords(wordsOf(theirs.sheet as unknown as BoardCode[]));
+          setEdit(taken);
+          keeping.settle(taken);
         }}
       />
     </>
   );
 }
+
+const wordsOf = (codes: BoardCode[]): Map<string, string> => new Map(codes.map((c) => [c.id, c.words ?? '']));
+
+const blank: BoardCode = {
+  id: '',
+  kind: 'display',
+  shown: '',
+  element: '',
+  colour: '',
+  pattern: 'steady',
+  groups: [],
+  perSecondFrom: null,
+  perSecondTo: null,
+  meaning: '',
+  pointsTo: '',
+  toDo: '',
+  number: null,
+};

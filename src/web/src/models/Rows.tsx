@@ -1,6 +1,6 @@
 import { useId } from 'react';
 
-type Cell = string | number | boolean | string[] | null;
+export type Cell = string | number | boolean | string[] | null;
 
 export interface Column<Row> {
   /** Reads and writes one property of a row. */
@@ -41,6 +41,64 @@ const parsed = (kind: Column<unknown>['kind'], text: string): Cell => {
 const shown = (value: unknown): string =>
   typeof value === 'string' || typeof value === 'number' ? `${value}` : Array.isArray(value) ? value.join(', ') : '';
 
+/** One field of a row: kept when it is left. */
+export function RowField<Row>({
+  column: c,
+  row,
+  settle,
+}: {
+  column: Column<Row>;
+  row: Row;
+  settle: (value: Cell) => void;
+}) {
+  const value = row[c.name];
+  return c.kind === 'check' ? (
+    <input
+      type="checkbox"
+      className="mx-2 block size-[22px]"
+      checked={Boolean(value)}
+      onChange={(event) => {
+        settle(event.target.checked);
+      }}
+    />
+  ) : c.kind === 'choice' || c.kind === 'choiceOrNone' ? (
+    <select
+      className="field px-1 text-[14px]"
+      value={shown(value)}
+      onChange={(event) => {
+        settle(parsed(c.kind, event.target.value));
+      }}
+    >
+      {c.kind === 'choiceOrNone' && <option value="">none</option>}
+      {c.options?.map(([value, words]) => (
+        <option key={value} value={value}>
+          {words}
+        </option>
+      ))}
+    </select>
+  ) : (
+    <input
+      type="text"
+      {...(c.kind === 'date'
+        ? { pattern: '\\d{4}-\\d{2}-\\d{2}', placeholder: 'yyyy-mm-dd', title: 'a day such as 2018-07-31' }
+        : {})}
+      inputMode={c.kind === 'number' ? 'decimal' : undefined}
+      className={`field px-1 text-[14px] invalid:border-2 invalid:border-out ${c.kind === 'text' ? '' : 'font-mono'}`}
+      defaultValue={shown(value)}
+      // What is written stays as written until the field is left; then it is read.
+      onBlur={(event) => {
+        if (!event.target.reportValidity()) {
+          return;
+        }
+        const written = parsed(c.kind, event.target.value);
+        if (JSON.stringify(written) !== JSON.stringify(value ?? null)) {
+          settle(written);
+        }
+      }}
+    />
+  );
+}
+
 /** A list of alike things, a line each, edited where they stand and kept as each field is left. */
 export function Rows<Row extends object>({ title, rows, columns, fresh, onChange, onSettle, empty }: RowsProps<Row>) {
   const id = useId();
@@ -60,57 +118,15 @@ export function Rows<Row extends object>({ title, rows, columns, fresh, onChange
               className={`text-[13px] ${c.wide ? 'min-w-[180px] flex-[2]' : c.kind === 'check' ? '' : 'min-w-[92px] flex-1'}`}
             >
               <span className={at === 0 ? 'text-ink-2' : 'sr-only'}>{c.label}</span>
-              {c.kind === 'check' ? (
-                <input
-                  type="checkbox"
-                  className="mx-2 block size-[22px]"
-                  checked={Boolean(row[c.name])}
-                  onChange={(event) => {
-                    const next = put(at, c.name, event.target.checked);
-                    onChange(next);
-                    onSettle(next);
-                  }}
-                />
-              ) : c.kind === 'choice' || c.kind === 'choiceOrNone' ? (
-                <select
-                  className="field px-1 text-[14px]"
-                  value={shown(row[c.name])}
-                  onChange={(event) => {
-                    const next = put(at, c.name, parsed(c.kind, event.target.value));
-                    onChange(next);
-                    onSettle(next);
-                  }}
-                >
-                  {c.kind === 'choiceOrNone' && <option value="">none</option>}
-                  {c.options?.map(([value, words]) => (
-                    <option key={value} value={value}>
-                      {words}
-                    </option>
-                  ))}
-                </select>
-              ) : (
-                <input
-                  type="text"
-                  {...(c.kind === 'date'
-                    ? { pattern: '\\d{4}-\\d{2}-\\d{2}', placeholder: 'yyyy-mm-dd', title: 'a day such as 2018-07-31' }
-                    : {})}
-                  inputMode={c.kind === 'number' ? 'decimal' : undefined}
-                  className={`field px-1 text-[14px] invalid:border-2 invalid:border-out ${c.kind === 'text' ? '' : 'font-mono'}`}
-                  defaultValue={shown(row[c.name])}
-                  // What is written stays as written until the field is left; then it is read.
-                  onBlur={(event) => {
-                    if (!event.target.reportValidity()) {
-                      return;
-                    }
-                    const value = parsed(c.kind, event.target.value);
-                    if (JSON.stringify(value) !== JSON.stringify(row[c.name] ?? null)) {
-                      const next = put(at, c.name, value);
-                      onChange(next);
-                      onSettle(next);
-                    }
-                  }}
-                />
-              )}
+              <RowField
+                column={c}
+                row={row}
+                settle={(value) => {
+                  const next = put(at, c.name, value);
+                  onChange(next);
+                  onSettle(next);
+                }}
+              />
             </label>
           ))}
           <button

@@ -6,8 +6,21 @@ interface ClashProps {
   takeTheirs: () => void;
 }
 
-const shown = (value: unknown): string =>
-  typeof value === 'string' && value !== '' ? value : value == null || value === '' ? 'nothing' : JSON.stringify(value);
+/** In words: of a list, only what the other side has not. */
+function shown(value: unknown, other: unknown): string {
+  if (Array.isArray(value)) {
+    const others = new Set(Array.isArray(other) ? other.map((o) => JSON.stringify(o)) : []);
+    const only = value.filter((v) => !others.has(JSON.stringify(v)));
+    return only.length > 0 ? only.map((v) => shown(v, undefined)).join('; ') : 'nothing else';
+  }
+  if (typeof value === 'object' && value !== null) {
+    return Object.entries(value)
+      .filter(([name, v]) => name !== 'id' && v !== null && v !== '' && !(Array.isArray(v) && v.length === 0))
+      .map(([name, v]) => `${name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} ${shown(v, undefined)}`)
+      .join(', ');
+  }
+  return value === null || value === undefined || value === '' ? 'nothing' : `${value as string | number | boolean}`;
+}
 
 /** Two people changed the same record: both texts, and the second chooses. */
 export function Clash({ problem, keepMine, takeTheirs }: ClashProps) {
@@ -21,8 +34,8 @@ export function Clash({ problem, keepMine, takeTheirs }: ClashProps) {
         {names.map((name) => (
           <div key={name} className="mt-1">
             <dt className="font-semibold">{name}</dt>
-            <dd>yours: {shown(problem.yours?.[name])}</dd>
-            <dd>theirs: {shown(problem.theirs?.[name])}</dd>
+            <dd>yours: {shown(problem.yours?.[name], problem.theirs?.[name])}</dd>
+            <dd>theirs: {shown(problem.theirs?.[name], problem.yours?.[name])}</dd>
           </div>
         ))}
       </dl>
