@@ -78,6 +78,8 @@ export function RowField<Row>({
     </select>
   ) : (
     <input
+      // A new one when the value comes from elsewhere, so that it shows what stands.
+      key={JSON.stringify(value)}
       type="text"
       {...(c.kind === 'date'
         ? { pattern: '\\d{4}-\\d{2}-\\d{2}', placeholder: 'yyyy-mm-dd', title: 'a day such as 2018-07-31' }

@@ -6,7 +6,7 @@ interface ClashProps {
   takeTheirs: () => void;
 }
 
-/** In words: of a list, only what the other side has not. */
+/** In words: of a list or a sheet, only what the other side has not. */
 function shown(value: unknown, other: unknown): string {
   if (Array.isArray(value)) {
     const others = new Set(Array.isArray(other) ? other.map((o) => JSON.stringify(o)) : []);
@@ -14,9 +14,11 @@ function shown(value: unknown, other: unknown): string {
     return only.length > 0 ? only.map((v) => shown(v, undefined)).join('; ') : 'nothing else';
   }
   if (typeof value === 'object' && value !== null) {
+    const others = new Map(Object.entries(typeof other === 'object' && other !== null ? other : {}));
     return Object.entries(value)
       .filter(([name, v]) => name !== 'id' && v !== null && v !== '' && !(Array.isArray(v) && v.length === 0))
-      .map(([name, v]) => `${name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} ${shown(v, undefined)}`)
+      .filter(([name, v]) => JSON.stringify(v) !== JSON.stringify(others.get(name)))
+      .map(([name, v]) => `${name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)} ${shown(v, others.get(name))}`)
       .join(', ');
   }
   return value === null || value === undefined || value === '' ? 'nothing' : `${value as string | number | boolean}`;
