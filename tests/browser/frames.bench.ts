@@ -98,7 +98,11 @@ async function frames(page: Page, testId: string): Promise<number[]> {
 test('frame times of 1,500 pins', async ({ page }) => {
   const ledger = await Ledger.start();
   try {
-    const taken = await fetch(`${ledger.url}/api/machine-files`, { method: 'POST', body: JSON.stringify(large()) });
+    const taken = await fetch(`${ledger.url}/api/machine-files`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(large()),
+    });
     if (!taken.ok) {
       throw new Error(await taken.text());
     }
