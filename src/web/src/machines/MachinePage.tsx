@@ -224,6 +224,9 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
           <Link to={`/visits/${open.id}/safe`} className="quiet inline-flex items-center">
             Make safe
           </Link>
+          <Link to={`/visits/${open.id}/look`} className="quiet inline-flex items-center">
+            Look
+          </Link>
           <Link to={`/visits/${open.id}`} className="quiet inline-flex items-center">
             The visit
           </Link>

@@ -275,7 +275,7 @@ function Chooser({
 }) {
   return (
     <label>
-      <span className="text-ink-2">{label}</span>
+      <span className="block text-ink-2">{label}</span>
       <select className="field mt-0.5 max-w-[210px]" value={value} onChange={(event) => set(event.target.value)}>
         {children}
       </select>

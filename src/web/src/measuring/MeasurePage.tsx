@@ -258,7 +258,7 @@ function Measuring({ view }: { view: RoundView }) {
               <h2>
                 {map.data.positionName}, {map.data.facingWords}
               </h2>
-              <div className="my-2 flex flex-wrap gap-2 text-[14px]">
+              <div className="my-2 flex flex-wrap gap-2 text-[14px] [&>[role=group]]:contents">
                 <FacingKeys {...facing} />
                 <button
                   type="button"

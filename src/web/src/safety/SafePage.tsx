@@ -179,11 +179,13 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
           </label>
         ) : (
           <label className="min-w-0 flex-1 text-[14px]">
-            {needsWords
-              ? 'On which known source?'
-              : step.kind === 'locked'
-                ? 'Lock and tag number, if there is one'
-                : 'A word on it, if needed'}
+            <span className="mb-1 block">
+              {needsWords
+                ? 'On which known source?'
+                : step.kind === 'locked'
+                  ? 'Lock and tag number, if there is one'
+                  : 'A word on it, if needed'}
+            </span>
             <input ref={field} className="field" value={text} onChange={(event) => setText(event.target.value)} />
           </label>
         )}
