@@ -53,7 +53,7 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         var (comparison, there, here) = (looked.Comparison, looked.Comparison.There, looked.Comparison.Here);
         IEnumerable<Finding> Of(FindingKind kind) => comparison.Findings.Where(f => f.Kind == kind);
         BundleDifference Difference(Finding f) => new(f.Key, Named(f, comparison), f.Here is not null, f.There is not null, ItemWords.Differences(f.Here, f.There));
-        var refused = looked.Refused.Concat(Of(FindingKind.Refused).Select(f => $"The {ItemWords.Of(f.There!, there)} is here with other contents; it is written once and never changed.")).ToList();
+        var refused = looked.Refused.Concat(Of(FindingKind.Refused).Select(f => WrittenOnce(f, comparison))).ToList();
         return new BundlePreview(
             bundle.Manifest.Kind,
             ItemWords.Of(Named(looked.There, there), there) + (looked.There.Machine is { Machine.Name: { Length: > 0 } name } ? $", {name}" : ""),
@@ -76,25 +76,16 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         ArgumentNullException.ThrowIfNull(bundle);
         ArgumentNullException.ThrowIfNull(choices);
         var looked = await Look(bundle, cancel);
-        var comparison = looked.Comparison;
-        if (looked.Refused is [var why, ..])
+        RefuseWhatIsOpen(looked, choices);
+        if (!looked.Comparison.ChangesNothing)
         {
-            throw ProblemException.Conflict(why);
-        }
-
-        if (comparison.Findings.FirstOrDefault(f => f.Kind == FindingKind.Refused) is { } differs)
-        {
-            throw ProblemException.Conflict($"The {ItemWords.Of(differs.There!, comparison.There)} is here with other contents; it is written once and never changed.");
-        }
-
-        if (comparison.Findings.FirstOrDefault(f => f.Kind == FindingKind.Clash && !choices.ContainsKey(f.Key)) is { } open)
-        {
-            throw ProblemException.Conflict($"The {Named(open, comparison)} was written here and there. Look the bundle through again, and choose which one stands.");
-        }
-
-        if (!comparison.ChangesNothing)
-        {
-            await Write(looked, choices.Where(c => c.Value == BundleSide.There).Select(c => c.Key).ToHashSet(), progress, cancel);
+            await import.Whole(bundle.Manifest.Name, looked.There, bundle.Picture, progress, async kept =>
+            {
+                // Now nobody else writes.
+                var now = await Look(bundle, cancel);
+                RefuseWhatIsOpen(now, choices);
+                await Write(now, choices.Where(c => c.Value == BundleSide.There).Select(c => c.Key).ToHashSet(), kept, progress, cancel);
+            }, cancel);
         }
 
         return looked.There switch
@@ -105,27 +96,44 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         };
     }
 
-    private async Task Write(Looked looked, HashSet<string> theirs, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    private static void RefuseWhatIsOpen(Looked looked, IReadOnlyDictionary<string, BundleSide> choices)
     {
-        var name = looked.Bundle.Manifest.Name;
-        await import.Whole(name, async newFiles =>
+        var comparison = looked.Comparison;
+        if (looked.Refused is [var why, ..])
         {
-            var merged = await Understood(looked.Comparison.Merge(theirs).ToJson(), looked, cancel);
-            var alsoOn = await AlsoOn(looked, cancel);
-            // Where none of the machine is here and all else is the same, nothing needs to be compared record by record.
-            var before = looked.Here.Machine is null && looked.Comparison.Findings.All(f => f.Kind == FindingKind.Added) ? null : looked.Here;
-            await import.Write(merged, before, looked.Bundle.Picture, newFiles, progress, cancel);
-            foreach (var tag in alsoOn)
-            {
-                if ((await library.Resolve(await context.Machines.Where(m => m.Tag == tag).Select(m => m.Id).SingleAsync(cancel), cancel)).Problems is [var problem, ..])
-                {
-                    throw ProblemException.Conflict($"On {tag}, which uses the same, the wiring would no longer fit together: {problem}.");
-                }
-            }
+            throw ProblemException.Conflict(why);
+        }
 
-            await SharedShapes.Keep(merged, looked.KnownHere.With(looked.Comparison.Here).With(looked.Bundle.Shapes).With(looked.Comparison.There), context, cancel);
-            await context.SaveChangesAsync(cancel);
-        }, cancel);
+        if (comparison.Findings.FirstOrDefault(f => f.Kind == FindingKind.Refused) is { } differs)
+        {
+            throw ProblemException.Conflict(WrittenOnce(differs, comparison));
+        }
+
+        if (comparison.Findings.FirstOrDefault(f => f.Kind == FindingKind.Clash && !choices.ContainsKey(f.Key)) is { } open)
+        {
+            throw ProblemException.Conflict($"The {Named(open, comparison)} was written here and there. Look the bundle through again, and choose which one stands.");
+        }
+    }
+
+    private static string WrittenOnce(Finding finding, BookComparison comparison) => $"The {ItemWords.Of(finding.There!, comparison.There)} is here with other contents; it is written once and never changed.";
+
+    private async Task Write(Looked looked, HashSet<string> theirs, IReadOnlyDictionary<string, Picture> kept, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    {
+        var merged = await Understood(looked.Comparison.Merge(theirs).ToJson(), looked, cancel);
+        var alsoOn = await AlsoOn(looked, cancel);
+        // Where none of the machine is here and all else is the same, nothing needs to be compared record by record.
+        var before = looked.Here.Machine is null && looked.Comparison.Findings.All(f => f.Kind == FindingKind.Added) ? null : looked.Here;
+        await import.Write(merged, before, kept, progress, cancel);
+        foreach (var tag in alsoOn)
+        {
+            if ((await library.Resolve(await context.Machines.Where(m => m.Tag == tag).Select(m => m.Id).SingleAsync(cancel), cancel)).Problems is [var problem, ..])
+            {
+                throw ProblemException.Conflict($"On {tag}, which uses the same, the wiring would no longer fit together: {problem}.");
+            }
+        }
+
+        await SharedShapes.Keep(merged, looked.KnownHere.With(looked.Comparison.Here).With(looked.Bundle.Shapes).With(looked.Comparison.There), context, cancel);
+        await context.SaveChangesAsync(cancel);
     }
 
     private async Task<Looked> Look(Bundle bundle, CancellationToken cancel)

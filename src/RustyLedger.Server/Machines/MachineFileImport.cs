@@ -67,27 +67,40 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
         var file = await Understand(stream, cancel);
-        await Whole(file.Machine.Tag, async newFiles =>
+        await RefuseWhatIsHere(file, cancel);
+        await Whole(file.Machine.Tag, Book.Of(file), picture: null, progress, async kept =>
         {
             await RefuseWhatIsHere(file, cancel);
             // A board type that is here keeps the settings it has.
             var types = file.Settings.Select(s => s.BoardTypeId).ToHashSet();
             var known = (await context.Settings.AsNoTracking().Where(s => types.Contains(s.OwnerId)).Select(s => new { s.OwnerId, s.Id }).ToListAsync(cancel)).ToHashSet();
-            await Write(Book.Of(file) with { Settings = [.. file.Settings.Where(s => !known.Contains(new { OwnerId = s.BoardTypeId, s.Definition.Id }))] }, before: null, picture: null, newFiles, progress, cancel);
+            await Write(Book.Of(file) with { Settings = [.. file.Settings.Where(s => !known.Contains(new { OwnerId = s.BoardTypeId, s.Definition.Id }))] }, before: null, kept, progress, cancel);
         }, cancel);
         return file.Machine.Id;
     }
 
-    /// <summary>Does all of it or nothing: what was written to the book and which picture files are new is taken back when it fails.</summary>
-    /// <param name="write">Gets the list into which it puts the new picture files.</param>
-    internal async Task Whole(string what, Func<List<string>, Task> write, CancellationToken cancel)
+    /// <summary>
+    /// Does all of it or nothing: what was written to the book and which picture files are new is taken back when it fails.
+    /// Pictures are looked through before the book is locked, so that nobody's reading waits for them.
+    /// </summary>
+    /// <param name="picture">Gives a picture that came beside the file, by its name; null where it has none.</param>
+    /// <param name="write">Is given the pictures by the photographs' ids.</param>
+    internal async Task Whole(string what, Book book, Func<string, byte[]?>? picture, Func<ImportProgress, Task>? progress, Func<IReadOnlyDictionary<string, Picture>, Task> write, CancellationToken cancel)
     {
         var newFiles = new List<string>();
         try
         {
+            var kept = new Dictionary<string, Picture>();
+            foreach (var (i, photograph) in (book.Machine?.Photographs ?? []).Index())
+            {
+                await Tell(progress, book, i, "photographs");
+                kept[photograph.Id] = await Keep(photograph, picture, newFiles, cancel);
+            }
+
             await using var transaction = await context.Database.BeginTransactionAsync(cancel);
-            await write(newFiles);
+            await write(kept);
             await transaction.CommitAsync(cancel);
+            await Tell(progress, book, StepsOf(book), "done");
         }
         catch (Exception failure)
         {
@@ -101,52 +114,44 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         }
     }
 
+    private static int StepsOf(Book book) => (book.Machine?.Photographs.Count ?? 0) + 2 + (book.Machine?.Visits.SelectMany(v => v.Rounds).Sum(r => r.Readings.Count) ?? 0);
+
+    private static Task Tell(Func<ImportProgress, Task>? progress, Book book, int done, string what) => progress?.Invoke(new ImportProgress(done, StepsOf(book), what)) ?? Task.CompletedTask;
+
     /// <summary>Writes a book: what is new, what differs from before, and what is no longer there.</summary>
     /// <param name="before">What the ledger has of it; null where it has none of the machine and the same of all else.</param>
-    /// <param name="picture">Gives a picture that came beside the file, by its name; null where it has none.</param>
-    internal async Task Write(Book book, Book? before, Func<string, byte[]?>? picture, List<string> newFiles, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    /// <param name="kept">The pictures, by the photographs' ids; of those that were here before, only where they stay.</param>
+    internal async Task Write(Book book, Book? before, IReadOnlyDictionary<string, Picture> kept, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
         var file = book.Machine;
-        var readings = file?.Visits.SelectMany(v => v.Rounds.SelectMany(r => r.Readings.Select(reading => (r.Id, Reading: reading)))).ToList() ?? [];
-        if (before?.Machine is { } written)
-        {
-            var here = written.Visits.SelectMany(v => v.Rounds).SelectMany(r => r.Readings).Select(r => r.Id).ToHashSet();
-            readings.RemoveAll(r => here.Contains(r.Reading.Id));
-        }
-
-        var photographs = file?.Photographs ?? [];
-        var steps = 2 + readings.Count + photographs.Count;
-        Task Tell(int done, string what) => progress?.Invoke(new ImportProgress(done, steps, what)) ?? Task.CompletedTask;
-        await Tell(0, "boards and wiring");
+        var begun = file?.Photographs.Count ?? 0;
+        await Tell(progress, book, begun, "boards and wiring");
         await WriteBoards(book, before, cancel);
         if (file is null)
         {
-            await Tell(steps, "done");
             return;
         }
 
-        await Tell(1, "visits and faults");
+        await Tell(progress, book, begun + 1, "visits and faults");
         await Lay(MachineRecords.Of(file), before?.Machine is { } wasFile ? MachineRecords.Of(wasFile) : null, cancel);
+        var here = (before?.Machine?.Visits ?? []).SelectMany(v => v.Rounds).SelectMany(r => r.Readings).Select(r => r.Id).ToHashSet();
+        var readings = file.Visits.SelectMany(v => v.Rounds.SelectMany(r => r.Readings.Where(reading => !here.Contains(reading.Id)).Select(reading => (r.Id, Reading: reading))));
         foreach (var (i, chunk) in readings.Chunk(ReadingsAtOnce).Index())
         {
-            await Tell(2 + (i * ReadingsAtOnce), "readings");
+            await Tell(progress, book, begun + 2 + (i * ReadingsAtOnce), "readings");
             context.ChangeTracker.Clear();
             context.Readings.AddRange(chunk.Select(r => MachineRecords.Of(r.Id, r.Reading)));
             await context.SaveChangesAsync(cancel);
         }
 
         context.ChangeTracker.Clear();
-        var (records, recordsBefore) = (new List<object>(), (before?.Machine?.Photographs ?? []).SelectMany(p => Records(file.Machine.Id, p, pictures.Known(p.Hash, p.Format)?.Bytes ?? 0)).ToList());
-        foreach (var (i, photograph) in photographs.Index())
-        {
-            await Tell(2 + readings.Count + i, "photographs");
-            var kept = await Keep(photograph, picture, newFiles, cancel);
-            records.AddRange(Records(file.Machine.Id, photograph with { Hash = kept.Hash, Format = kept.Format, Width = kept.Width, Height = kept.Height }, kept.Bytes));
-        }
-
-        await Lay(records, before?.Machine is null ? null : recordsBefore, cancel);
-        await Tell(steps, "done");
+        await Lay(Photographs(file, kept), before?.Machine is { } was ? Photographs(was, kept) : null, cancel);
     }
+
+    private IEnumerable<object> Photographs(MachineFile file, IReadOnlyDictionary<string, Picture> kept) => file.Photographs.SelectMany(p =>
+        (kept.TryGetValue(p.Id, out var picture) && picture.Hash == p.Hash ? picture : pictures.Known(p.Hash, p.Format) ?? kept.GetValueOrDefault(p.Id)) is { } here
+            ? Records(file.Machine.Id, p with { Hash = here.Hash, Format = here.Format, Width = here.Width, Height = here.Height }, here.Bytes)
+            : []);
 
     private static IEnumerable<object> Records(string machineId, FilePhotograph photograph, long bytes) =>
         [MachineRecords.Of(machineId, photograph, bytes), .. photograph.Places.Select(place => MachineRecords.Of(photograph.Id, place))];
