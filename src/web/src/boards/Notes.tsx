@@ -5,7 +5,7 @@ import { ask } from '../api/ledger';
 import { usePerson } from '../people/person';
 import { take } from '../photographs/take';
 import { TakeButton } from '../photographs/TakeButton';
-import { Problem } from '../ui/Problem';
+import { KeptProblem } from '../ui/Kept';
 import { dayOf } from '../ui/time';
 import { NoteFlag } from './NoteFlag';
 
@@ -37,16 +37,24 @@ export function Notes({ board, pinId, elementId }: NotesProps) {
   );
 }
 
+interface Change {
+  text?: string;
+  reason?: string;
+  photographId?: string | null;
+}
+
 function Note({ note, board }: { note: BoardNoteView; board: BoardMap }) {
   const person = usePerson();
   const queries = useQueryClient();
   const [edit, setEdit] = useState<{ text: string; reason: string } | null>(null);
   const [error, setError] = useState<Error | null>(null);
   const fresh = () => queries.invalidateQueries({ queryKey: ['map'] });
-  const keep = async (change: { text?: string; reason?: string; photographId?: string | null }) => {
+  const [wanted, setWanted] = useState<Change>({});
+  const keep = async (change: Change, version = note.version) => {
+    setWanted(change);
     try {
       setError(null);
-      const { version, kind, text, reason, photographId } = note;
+      const { kind, text, reason, photographId } = note;
       await ask(
         editBoardNote({ path: { id: note.id }, body: { version, kind, text, reason, photographId, ...change } }),
       );
@@ -144,7 +152,16 @@ function Note({ note, board }: { note: BoardNoteView; board: BoardMap }) {
           </button>
         </p>
       )}
-      <Problem error={error} />
+      <KeptProblem
+        error={error}
+        edit={{ version: note.version }}
+        keepMine={(version) => void keep(wanted, version)}
+        takeTheirs={() => {
+          setEdit(null);
+          setError(null);
+          void fresh();
+        }}
+      />
     </li>
   );
 }

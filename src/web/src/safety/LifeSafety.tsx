@@ -21,11 +21,12 @@ export function LifeSafety({ start }: { start: VisitStart }) {
       setFailure(null);
       const { version, told, watching, until } = n;
       await ask(editLifeSafetyNotice({ path: { id: n.id }, body: { version, told, watching, until, isBack: true } }));
-      for (const key of ['start', 'home']) {
-        void queries.invalidateQueries({ queryKey: [key] });
-      }
     } catch (broken) {
       setFailure(broken as Error);
+    }
+    // Where somebody wrote in between, what stands is shown, and can be said of it anew.
+    for (const key of ['start', 'home']) {
+      void queries.invalidateQueries({ queryKey: [key] });
     }
   };
   return (

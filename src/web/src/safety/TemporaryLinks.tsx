@@ -81,11 +81,12 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
           },
         }),
       );
-      for (const key of ['start', 'home']) {
-        void queries.invalidateQueries({ queryKey: [key] });
-      }
     } catch (failure) {
       setError(failure as Error);
+    }
+    // Where somebody wrote in between, what stands is shown, and can be said of it anew.
+    for (const key of ['start', 'home']) {
+      void queries.invalidateQueries({ queryKey: [key] });
     }
   };
   return (

@@ -560,6 +560,9 @@ export type CodeValue = {
  * All that a board type shows, blinks and beeps.
  */
 export type CodesEdit = {
+    /**
+     * Of this list alone.
+     */
     version: number;
     codes: Array<BoardCode>;
 };
@@ -1240,6 +1243,9 @@ export type MachineTaken = {
 export type MarkFeature = 'leads' | 'outputLamps' | 'relayDirection' | 'width' | 'holePattern' | 'colour' | 'printedNumber';
 
 export type MarksEdit = {
+    /**
+     * Of these marks alone.
+     */
     version: number;
     marks: Array<RecognitionMark>;
 };
