@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
+import { expectNothing } from './axe';
 import { expect, newVisit, test } from './fixtures';
 import { Ledger } from './ledger';
 
@@ -320,6 +321,7 @@ test('two ledgers wrote on the same board: what one of them wrote comes in, what
   await expect(looked).toContainText('One choice is open.');
   const clash = looked.getByRole('group', { name: /pin J1·2/ });
   await expect(clash).toContainText('colours: yellow');
+  await expectNothing(page, 'a bundle with a clash');
   await clash.getByRole('radio', { name: /As in the bundle/ }).focus();
   await page.keyboard.press('Space');
   await take.click();
