@@ -213,7 +213,9 @@ function Adder({ kind, tables, add }: AdderProps) {
   const [parent, setParent] = useState('');
   const [pin, setPin] = useState('');
   const [limit, setLimit] = useState('');
-  const owner = elements.some((e) => e.id === parent) ? parent : (elements.at(-1)?.id ?? '');
+  const owner = elements.some((e) => e.id === parent)
+    ? parent
+    : ((elements.findLast((e) => e.cells.kind === 'connector') ?? elements.at(-1))?.id ?? '');
   const row = (what: Partial<LayoutEdit>): LayoutEdit => ({
     kind: 'add',
     row: kind,
