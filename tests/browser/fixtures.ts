@@ -32,7 +32,7 @@ export const test = base.extend<Fixtures, { ledger: Ledger }>({
       const errors: string[] = [];
       page.on('console', (message) => {
         if (message.type() === 'error' || message.text().includes('Content Security Policy')) {
-          errors.push(message.text());
+          errors.push(`${message.text()} ${message.location().url}`);
         }
       });
       page.on('pageerror', (error) => errors.push(error.message));

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.IO.Compression;
+using System.IO.Hashing;
 using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.RegularExpressions;
@@ -263,13 +264,13 @@ public static partial class BundleFile
             : throw Refused($"{Shown(listed.Keys.First(path => zip.GetEntry(path) is null))} is in the bundle's list, but not in the bundle.");
     }
 
-    /// <summary>No more than the entry says it holds, whatever the packed bytes would make.</summary>
+    /// <summary>No more than the entry says it holds, whatever the packed bytes would make; and all that was packed.</summary>
     internal static byte[] Unpack(ZipArchiveEntry entry)
     {
         var content = new byte[entry.Length];
         using var stream = entry.Open();
         stream.ReadExactly(content);
-        return stream.ReadByte() < 0 ? content : throw Refused($"{entry.FullName} holds more than it says.");
+        return stream.ReadByte() < 0 && Crc32.HashToUInt32(content) == entry.Crc32 ? content : throw Refused($"{entry.FullName} is not what was packed: it says it holds {entry.Length} bytes, and these are others.");
     }
 
     private static string Hash(byte[] content) => Convert.ToHexStringLower(SHA256.HashData(content));

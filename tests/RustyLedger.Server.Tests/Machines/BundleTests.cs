@@ -279,7 +279,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 
     /// <summary>
     /// Ten thousand damaged bundles with a fixed seed: cut, bits turned, entries swapped, names that lead out of the folder, archives
-    /// within, sizes that lie, and machine files with a value of another type. Each is refused by a reason, or nothing of it is lost.
+    /// within, entries too large, sizes that lie, and machine files with a value of another type. Each is refused by a reason, or nothing of it is lost.
     /// </summary>
     [Fact]
     public async Task Ten_thousand_damaged_bundles_are_refused()
@@ -299,6 +299,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
             Assert.Equal(pictures.Count, sound.Pictures.Count);
         }
 
+        var oversized = Oversized(parts);
         var dice = new Random(20261125);
         var reasons = new Dictionary<string, int>();
         for (var i = 0; i < 10_000; i++)
@@ -310,6 +311,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 1 or 2 => Turned(whole, dice, 1 + dice.Next(30)),
                 3 => Bundle(Swapped(parts, dice)),
                 4 => Bundle(parts, more: (Outside(dice), "x"u8.ToArray())),
+                5 when i % 20 == 5 => oversized[dice.Next(oversized.Count)],
                 5 => Bundle(parts, more: (dice.Next(2) == 0 ? "pictures/inner.zip" : $"terminals/{new string('a', dice.Next(81, 200))}.csv", whole)),
                 6 => Bundle(parts, lie: dice),
                 7 => [.. whole[dice.Next(1, whole.Length)..], .. whole[..dice.Next(whole.Length)]],
@@ -335,6 +337,27 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 
         // It is not one and the same reason that refuses them all.
         Assert.True(reasons.Count > 15, string.Join('\n', reasons.Keys));
+    }
+
+    /// <summary>A text and a picture too large to be taken, and a text that says it is small and unpacks to a thousand times that.</summary>
+    private static List<byte[]> Oversized(Dictionary<string, byte[]> parts)
+    {
+        var more = new Dictionary<string, byte[]>(parts) { ["terminals/c.csv"] = new byte[64_000] };
+        more["="] = JsonSerializer.SerializeToUtf8Bytes(more.Select(p => p.Key == "terminals/c.csv" ? (p.Key, Value: p.Value[..64]) : (p.Key, p.Value)).Select(p => new BundleEntry(p.Key, p.Value.Length, Convert.ToHexStringLower(SHA256.HashData(p.Value)))), MachineFile.Json);
+        var lying = Bundle(more);
+        // Its size stands in the central directory and in front of its content; both say 64 now, as the list does.
+        var (said, truth) = (BitConverter.GetBytes(64), BitConverter.GetBytes(64_000));
+        for (var at = lying.AsSpan().IndexOf(truth); at >= 0; at = lying.AsSpan().IndexOf(truth))
+        {
+            said.CopyTo(lying, at);
+        }
+
+        return
+        [
+            Bundle(new(parts) { ["terminals/c.csv"] = new byte[(64 * 1024 * 1024) + 1] }),
+            Bundle(new(parts) { [$"pictures/{new string('a', 64)}.jpg"] = new byte[(20 * 1024 * 1024) + 1] }),
+            lying,
+        ];
     }
 
     private static byte[] Turned(byte[] whole, Random dice, int bits)

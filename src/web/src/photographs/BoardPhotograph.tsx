@@ -57,8 +57,8 @@ export function BoardPhotograph({ board, facing, on, place }: BoardPhotographPro
   );
   const [chosen, setChosen] = useState<string | null>(null);
   const id = chosen ?? board.photographId ?? here[0]?.id;
-  // A picture just taken is known to the ledger once it has left the device.
-  const waits = id !== undefined && photographs.data?.every((p) => p.id !== id) === true;
+  // A picture just taken is known to the ledger once it has left the device; before the list is here nobody can say.
+  const waits = chosen !== null && photographs.data?.some((p) => p.id === chosen) !== true;
   const overlay = useOverlay(waits ? undefined : id, facing);
   return (
     <div className="py-2">
