@@ -93,13 +93,11 @@ test('a temporary link that somebody changed in between is shown as it stands, a
   });
   await out.click();
   await expect(page.getByText('to see whether it fills').first()).toBeVisible();
-  // The page may have read it anew before the first press; otherwise it is pressed once more.
-  await expect(async () => {
-    if ((await out.count()) > 0) {
-      await out.click();
-    }
-    expect(await out.count()).toBe(0);
-  }).toPass({ timeout: 12_000 });
+  // Where the page had not read it anew before, it is pressed once more; where it had, the button goes by itself.
+  if ((await page.getByText(/Out \d/).count()) === 0) {
+    await out.click({ timeout: 5000 }).catch(() => undefined);
+  }
+  await expect(out).toHaveCount(0);
   const after = await ledger.get<{ safety: { links: { id: string; removedAt: string | null }[] } }>(
     `/api/visits/${visit}/start`,
   );

@@ -61,7 +61,9 @@ export function TemporaryLinks({ start }: { start: VisitStart }) {
 function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string }) {
   const queries = useQueryClient();
   const [error, setError] = useState<Error | null>(null);
+  const [isSending, setIsSending] = useState(false);
   const out = async () => {
+    setIsSending(true);
     try {
       setError(null);
       await ask(
@@ -85,9 +87,9 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
       setError(failure as Error);
     }
     // Where somebody wrote in between, what stands is shown, and can be said of it anew.
-    for (const key of ['start', 'home']) {
-      void queries.invalidateQueries({ queryKey: [key] });
-    }
+    void queries.invalidateQueries({ queryKey: ['home'] });
+    await queries.invalidateQueries({ queryKey: ['start'] });
+    setIsSending(false);
   };
   return (
     <li className="border-b border-rule py-1" data-visit={visitId}>
@@ -110,6 +112,7 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
             type="button"
             className="link min-h-[32px] shrink-0 text-[14px] max-[899px]:min-h-[44px]"
             aria-label={`It is out: ${link.where}`}
+            disabled={isSending}
             onClick={() => void out()}
           >
             It is out
