@@ -71,7 +71,14 @@ public sealed class PictureFitTests
             var (x, y) = camera.ToPicture(points[wrong].BoardX + 10, points[wrong].BoardY);
             points[wrong] = points[wrong] with { Name = "J1·3", PictureX = x, PictureY = y };
             var fit = PictureFit.Of(points, Width, Height);
-            Assert.Equal(wrong, fit.Outlier);
+            if (fit.Outlier != wrong)
+            {
+                // Once in thousands the others lie so that without another one all agree better still; then nobody could tell.
+                double Without(int left) => PictureFit.Of([.. points.Where((_, i) => i != left)], Width, Height).RmsMm;
+                Assert.InRange(Without(fit.Outlier!.Value), 0, Without(wrong));
+                return;
+            }
+
             Assert.StartsWith($"J1·3 disagrees with the other {count - 1} by ", fit.Says, StringComparison.Ordinal);
         });
 
