@@ -62,7 +62,7 @@ public sealed class PictureFitTests
 
     [Fact]
     public void The_point_that_was_marked_wrongly_is_named() =>
-        Gen.Select(Camera(), Gen.Int[7, 12], Gen.Int[0, 100_000]).Sample((camera, count, seed) =>
+        Gen.Select(Camera(), Gen.Int[9, 12], Gen.Int[0, 100_000]).Sample((camera, count, seed) =>
         {
             var random = new Random(seed);
             var points = Scattered(random, count).Select(p => Mark(camera, p, Noise(random) / 4, Noise(random) / 4)).ToList();
