@@ -10,7 +10,7 @@ internal static class Lines
     public static string NewId() => Guid.CreateVersion7().ToString();
 
     /// <summary>A visit with an empty round; gives the round's id.</summary>
-    public static async Task<string> Round(LedgerProcess ledger, string machine = "ly-04", string complaint = "zone 4 stops")
+    public static async Task<string> Round(TestLedger ledger, string machine = "ly-04", string complaint = "zone 4 stops")
     {
         var round = NewId();
         var (status, body) = await ledger.Post("/api/visits", new { id = NewId(), roundId = round, machineId = machine, complaint, personId = "edda" });

@@ -10,7 +10,8 @@ interface Fixtures {
   alone: Ledger;
 }
 
-export const test = base.extend<Fixtures, { ledger: Ledger }>({
+/** With a ledger that all tests of a worker share, and no page. */
+export const served = base.extend<object, { ledger: Ledger }>({
   ledger: [
     async ({}, use) => {
       const ledger = await Ledger.start();
@@ -19,6 +20,9 @@ export const test = base.extend<Fixtures, { ledger: Ledger }>({
     },
     { scope: 'worker' },
   ],
+});
+
+export const test = served.extend<Fixtures>({
   alone: async ({ page }, use) => {
     const ledger = await Ledger.start();
     await use(ledger);
@@ -58,6 +62,28 @@ export { expect } from '@playwright/test';
 
 /** What the browser says while the ledger is gone: it depends on how far a request had come. */
 export const ledgerIsGone = /net::ERR_(CONNECTION_|EMPTY_RESPONSE|SOCKET_NOT_CONNECTED|FAILED)|Failed to fetch/;
+
+/** Goes there and waits until the page has all it asked for, pictures and letters included. */
+export async function open(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await settled(page);
+}
+
+/** Waits until the page shows all it has: nothing asked for, nothing opening, twice in a row. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForFunction(() => {
+    const isWhole =
+      document.querySelector('h1') !== null &&
+      !document.documentElement.hasAttribute('data-asking') &&
+      !/^(Opening|Looking|Reading) .*…$/m.test(document.body.innerText) &&
+      [...document.images].every((i) => i.complete) &&
+      document.fonts.status === 'loaded';
+    const seen = window as { wholeBefore?: boolean };
+    const wasWhole = seen.wholeBefore === true;
+    seen.wholeBefore = isWhole;
+    return isWhole && wasWhole;
+  });
+}
 
 const made = () => `t${Date.now()}-${Math.floor(Math.random() * 1e9)}`;
 

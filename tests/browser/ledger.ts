@@ -42,7 +42,7 @@ export class Ledger {
 
   /** Starts it on the same port and data as before. */
   async run(): Promise<void> {
-    const app = join(root, '.build/app');
+    const app = process.env.LEDGER_APP ?? join(root, '.build/app');
     const args = [
       '--contentRoot',
       app,

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { inflateRawSync } from 'node:zlib';
 import Ajv2020 from 'ajv/dist/2020.js';
-import { expect, test } from './fixtures';
+import { expect, served as test } from './fixtures';
 
 const root = join(import.meta.dirname, '../..');
 const read = (path: string): unknown => JSON.parse(readFileSync(join(root, path), 'utf8'));

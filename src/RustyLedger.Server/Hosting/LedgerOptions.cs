@@ -44,3 +44,6 @@ public sealed class LedgerOptions
 
     public string DatabaseFile => Path.Combine(Data, "ledger.db");
 }
+
+/// <summary>What the operator set cannot be used; the message says which setting and why.</summary>
+public sealed class LedgerOptionsException(string problem) : Exception(problem);

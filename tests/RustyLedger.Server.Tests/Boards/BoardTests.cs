@@ -6,9 +6,9 @@ public sealed class BoardTests : IAsyncLifetime
 {
     private const string Pin = "/api/board-types/cawdale-zone-c/pins/j1/j1-1";
     private const string Terminals = "/api/board-types/cawdale-zone-c/terminals";
-    private LedgerProcess _ledger = null!;
+    private TestLedger _ledger = null!;
 
-    public async Task InitializeAsync() => _ledger = await LedgerProcess.Start(demo: true);
+    public async Task InitializeAsync() => _ledger = await TestLedger.Start(demo: true);
 
     public Task DisposeAsync()
     {

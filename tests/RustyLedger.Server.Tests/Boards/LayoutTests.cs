@@ -5,9 +5,9 @@ namespace RustyLedger.Server.Tests.Boards;
 public sealed class LayoutTests : IAsyncLifetime
 {
     private const string Tables = "/api/board-types/cawdale-zone-c/tables";
-    private LedgerProcess _ledger = null!;
+    private TestLedger _ledger = null!;
 
-    public async Task InitializeAsync() => _ledger = await LedgerProcess.Start(demo: true);
+    public async Task InitializeAsync() => _ledger = await TestLedger.Start(demo: true);
 
     public Task DisposeAsync()
     {

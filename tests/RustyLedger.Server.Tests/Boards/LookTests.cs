@@ -5,7 +5,7 @@ namespace RustyLedger.Server.Tests.Boards;
 
 public sealed class LookTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Fact]
     public async Task What_elements_say_follows_how_the_board_is_faced()

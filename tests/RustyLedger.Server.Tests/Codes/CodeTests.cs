@@ -5,7 +5,7 @@ namespace RustyLedger.Server.Tests.Codes;
 
 public sealed class CodeTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     private static object Asked(string kind = "display", string text = "", string[]? digits = null, string colour = "", string? pattern = null, double[]? taps = null, int? count = null) =>
         new { kind, text, digits = digits ?? [], element = "", colour, pattern, taps = taps ?? [], count };

@@ -5,7 +5,7 @@ namespace RustyLedger.Server.Tests.History;
 
 public sealed class RecordTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Fact]
     public async Task A_fault_is_entered_in_a_minute_completed_later_and_linked_when_it_comes_back()

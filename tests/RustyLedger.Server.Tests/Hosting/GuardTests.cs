@@ -63,7 +63,7 @@ public sealed class GuardTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_wrong_setting_is_named_at_the_start()
     {
-        var refusal = await Assert.ThrowsAsync<InvalidOperationException>(() => LedgerProcess.Start(more: ["--Ledger:Port", "99999"]));
-        Assert.Contains("Port", refusal.Message, StringComparison.Ordinal);
+        var refusal = await Assert.ThrowsAsync<InvalidOperationException>(() => LedgerProcess.Start(Path.GetTempPath(), "--Ledger:Port", "99999"));
+        Assert.StartsWith("The server ended with 2: ledger: Port is 99999; it must be between 0 and 65535", refusal.Message, StringComparison.Ordinal);
     }
 }

@@ -9,7 +9,7 @@ namespace RustyLedger.Server.Tests.Labels;
 /// <summary>What is printed, read back by readers of their own: PdfPig for PDF, an XML reader for SVG, CsvHelper for CSV. Codes are decoded in the browser's tests.</summary>
 public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     private async Task<PdfDocument> Pdf(string path) => PdfDocument.Open(await _ledger.Http.GetByteArrayAsync(path));
 
@@ -47,7 +47,7 @@ public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task With_a_public_address_a_label_bears_a_code()
     {
-        using var ledger = await LedgerProcess.Start(demo: true, more: ["--Ledger:PublicAddress", "https://ledger.example/"]);
+        using var ledger = await TestLedger.Start(demo: true, more: ["--Ledger:PublicAddress", "https://ledger.example/"]);
         var plan = await ledger.Get("/api/labels?machines=LY-03,LY-08");
         Assert.Equal(("https://ledger.example/machines/…", 1), ((string)plan["leads"]!, (int)plan["sheets"]!));
         var svg = XDocument.Parse(await ledger.Http.GetStringAsync("/api/labels.svg?machines=LY-03"));

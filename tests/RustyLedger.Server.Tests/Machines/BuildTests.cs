@@ -5,7 +5,7 @@ namespace RustyLedger.Server.Tests.Machines;
 
 public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Fact]
     public async Task The_build_follows_from_the_plate_and_renames_what_is_printed()

@@ -12,22 +12,22 @@ namespace RustyLedger.Server.Tests.Machines;
 
 public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
-    private static async Task<(int Status, JsonNode Body)> Post(LedgerProcess ledger, string path, byte[] bundle)
+    private static async Task<(int Status, JsonNode Body)> Post(TestLedger ledger, string path, byte[] bundle)
     {
         using var content = new ByteArrayContent(bundle) { Headers = { ContentType = new MediaTypeHeaderValue("application/zip") } };
         using var answer = await ledger.Http.PostAsync(path, content);
         return ((int)answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
     }
 
-    private static async Task<(int Status, string Tag)> Taken(LedgerProcess ledger, byte[] zip)
+    private static async Task<(int Status, string Tag)> Taken(TestLedger ledger, byte[] zip)
     {
         var (status, body) = await Post(ledger, "/api/bundles", zip);
         return (status, (string?)body["tag"] ?? (string?)body["detail"] ?? "");
     }
 
-    private static async Task<(int Status, JsonNode Body)> TakenWith(LedgerProcess ledger, byte[] zip, Dictionary<string, string> choices, string path = "/api/bundles")
+    private static async Task<(int Status, JsonNode Body)> TakenWith(TestLedger ledger, byte[] zip, Dictionary<string, string> choices, string path = "/api/bundles")
     {
         using var form = new MultipartFormDataContent { { new StringContent(JsonSerializer.Serialize(choices)), "choices" }, { new ByteArrayContent(zip), "bundle", "b.zip" } };
         using var answer = await ledger.Http.PostAsync(path, form);
@@ -35,14 +35,14 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         return ((int)answer.StatusCode, JsonNode.Parse(text.TrimEnd().Split('\n')[^1])!);
     }
 
-    private static Task<byte[]> Bundle(LedgerProcess ledger, string of) => ledger.Http.GetByteArrayAsync($"/api/{of}/bundle");
+    private static Task<byte[]> Bundle(TestLedger ledger, string of) => ledger.Http.GetByteArrayAsync($"/api/{of}/bundle");
 
     private static List<string> Texts(JsonNode preview, string list) => [.. preview[list]!.AsArray().Select(l => l is JsonObject ? (string)l["words"]! : (string)l!)];
 
-    private static async Task<string> Colour(LedgerProcess ledger, string pin) =>
+    private static async Task<string> Colour(TestLedger ledger, string pin) =>
         (string)(await ledger.Get("/api/machines/LY-08/file"))["boardTypes"]!.AsArray().SelectMany(t => t!["elements"]!.AsArray()).SelectMany(e => e!["pins"]!.AsArray()).First(p => (string)p!["id"]! == pin)!["colours"]!;
 
-    private static async Task Paint(LedgerProcess ledger, string colours)
+    private static async Task Paint(TestLedger ledger, string colours)
     {
         var pin = (await ledger.Get("/api/machines/ly-08/boards/cb/map"))["pins"]!.AsArray().Single(p => (string)p!["id"]! == "j1-2")!;
         var (status, said) = await ledger.Send(HttpMethod.Put, "/api/board-types/stenwath-sw204-c/pins/j1/j1-2", new { version = (int)pin["version"]!, label = (string)pin["label"]!, colours, signal = (string)pin["signal"]! });
@@ -59,7 +59,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
             Assert.Contains(archive.Entries, e => e.FullName == "terminals/stenwath-sw204-c.csv");
         }
 
-        using var other = await LedgerProcess.Start();
+        using var other = await TestLedger.Start();
         var (seen, preview) = await Post(other, "/api/bundles/preview", zip);
         Assert.Equal((200, false), (seen, (bool)preview["changesNothing"]!));
         Assert.Equal("machine LY-08, Eddy-brake cycle ergometer", (string)preview["words"]!);
@@ -100,8 +100,8 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task What_another_ledger_wrote_comes_back_and_what_both_wrote_is_asked()
     {
-        using var home = await LedgerProcess.Start(demo: true);
-        using var away = await LedgerProcess.Start();
+        using var home = await TestLedger.Start(demo: true);
+        using var away = await TestLedger.Start();
         Assert.Equal((200, "LY-08"), await Taken(away, await Bundle(home, "machines/LY-08")));
 
         // Written there, and not here: it comes in without a question.
@@ -151,8 +151,8 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task What_was_taken_away_there_goes_here_and_comes_back_when_it_is_put_back()
     {
-        using var home = await LedgerProcess.Start(demo: true);
-        using var away = await LedgerProcess.Start();
+        using var home = await TestLedger.Start(demo: true);
+        using var away = await TestLedger.Start();
         await Taken(away, await Bundle(home, "machines/LY-08"));
         var note = (string)(await away.Get("/api/machines/LY-08/file"))["boardNotes"]![0]!["id"]!;
         var count = (await home.Get("/api/machines/LY-08/file"))["boardNotes"]!.AsArray().Count;
@@ -173,7 +173,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_model_and_a_board_type_go_out_alone()
     {
-        using var other = await LedgerProcess.Start();
+        using var other = await TestLedger.Start();
         var model = await Bundle(_ledger, "models/cawdale-trundle");
         Assert.Equal("model Trundle 4 luggage belt", (string)(await Post(other, "/api/bundles/preview", model)).Body["words"]!);
         Assert.Equal(200, (await Post(other, "/api/bundles", model)).Status);
@@ -193,7 +193,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_board_type_that_would_break_another_machine_is_refused()
     {
-        using var home = await LedgerProcess.Start(demo: true);
+        using var home = await TestLedger.Start(demo: true);
         var (shapes, library) = Parts(await Bundle(home, "board-types/stenwath-sw204-c"), "library.json");
         // The supply's own pins are gone there, and with them what the model joins to them.
         var elements = library["boardTypes"]![0]!["elements"]!.AsArray();
@@ -214,7 +214,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task What_cannot_be_taken_in_says_why()
     {
-        using var other = await LedgerProcess.Start(demo: true);
+        using var other = await TestLedger.Start(demo: true);
         var (shapes, machine) = Parts(await Bundle(_ledger, "machines/LY-04"), "machine.json");
         async Task<JsonNode> Seen(Action<JsonNode> change)
         {
@@ -231,8 +231,8 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         // Without shapes nobody can say who wrote last.
         var alone = machine.DeepClone();
         alone["boardTypes"]![0]!["name"] = "Zone board, other";
-        using var bare = await LedgerProcess.Start();
-        await bare.Post("/api/machine-files", LedgerProcess.DemoMachine("ly-04"));
+        using var bare = await TestLedger.Start();
+        await bare.Post("/api/machine-files", TestLedger.DemoMachine("ly-04"));
         var (_, clash) = await Post(bare, "/api/bundles/preview", Bundle(new() { ["machine.json"] = Encoding.UTF8.GetBytes(alone.ToJsonString()) }));
         Assert.Equal(["board type CW-4471 rev C"], Texts(clash, "clashes"));
         // A bundle that says it is of one thing and holds another.
@@ -259,7 +259,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task Damaged_bundles_are_refused_over_HTTP_and_nothing_is_written()
     {
         var zip = await Bundle(_ledger, "machines/LY-08");
-        using var other = await LedgerProcess.Start();
+        using var other = await TestLedger.Start();
         var dice = new Random(5);
         for (var i = 0; i < 60; i++)
         {
@@ -284,7 +284,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task Ten_thousand_damaged_bundles_are_refused()
     {
-        var machine = await File.ReadAllBytesAsync(Path.Combine(LedgerProcess.DemoFolder, "ly-06", "machine.json"));
+        var machine = await File.ReadAllBytesAsync(Path.Combine(TestLedger.DemoFolder, "ly-06", "machine.json"));
         var pictures = Enumerable.Range(0, 3).Select(i => Pictures.Of(SkiaSharp.SKEncodedImageFormat.Jpeg, 20 + i)).ToList();
         var shapes = Encoding.UTF8.GetBytes("""{"machine/ly-06":["0123456789abcdef"]}""");
         var parts = new Dictionary<string, byte[]> { ["machine.json"] = machine, ["shapes.json"] = shapes, ["terminals/b.csv"] = "connector,pin\r\n"u8.ToArray() };

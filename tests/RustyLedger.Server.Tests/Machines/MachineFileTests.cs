@@ -7,7 +7,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     [Fact]
     public async Task The_demo_exported_and_taken_in_elsewhere_is_the_same()
     {
-        using var empty = await LedgerProcess.Start();
+        using var empty = await TestLedger.Start();
         var file = "";
         foreach (var tag in Enumerable.Range(1, 10).Select(i => $"LY-{i:00}"))
         {
@@ -26,7 +26,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     [Fact]
     public async Task The_schema_in_the_docs_is_that_of_the_server()
     {
-        var file = Path.Combine(LedgerProcess.Root, "docs", "machine-file.schema.json");
+        var file = Path.Combine(TestLedger.Root, "docs", "machine-file.schema.json");
         Assert.True(
             await demo.Ledger.Http.GetStringAsync("/api/machine-file.schema.json") == await File.ReadAllTextAsync(file),
             "docs/machine-file.schema.json is stale; put there what /api/machine-file.schema.json answers");
@@ -45,7 +45,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     [InlineData("people.1.id", "\"bram\"", "people", "stands twice")]
     public async Task A_broken_file_names_what_is_wrong_and_writes_nothing(string member, string value, string field, string says)
     {
-        var file = LedgerProcess.DemoMachine("ly-04");
+        var file = TestLedger.DemoMachine("ly-04");
         file["machine"]!["id"] = "other";
         file["machine"]!["tag"] = "LY-99";
         Set(file, member.Split('.'), JsonNode.Parse(value)!);
@@ -59,7 +59,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     [Fact]
     public async Task A_machine_is_begun_from_its_plate_and_measured_after_its_terminals_came_in()
     {
-        using var ledger = await LedgerProcess.Start();
+        using var ledger = await TestLedger.Start();
         await ledger.Post("/api/people", new { id = "edda", name = "Edda" });
         var id = Lines.NewId();
         var (status, page) = await ledger.Post("/api/machines", new { id, tag = "LY-20", name = "gate controller", site = "Pier gate", maker = "", serial = "", boards = (string[])["HB-1", "HB-1", "HB-2"] });

@@ -4,7 +4,7 @@ namespace RustyLedger.Server.Tests.Machines;
 
 public sealed class RegisterTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Theory]
     [InlineData("LY-03", "LY-03")] // tag
@@ -53,7 +53,7 @@ public sealed class RegisterTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task Tags_are_sorted_by_their_numbers()
     {
-        using var ledger = await LedgerProcess.Start();
+        using var ledger = await TestLedger.Start();
         foreach (var tag in (string[])["B-10", "B-9", "A-100", "A-20"])
         {
             await ledger.Post("/api/machines", new { id = Lines.NewId(), tag, name = "", site = "", maker = "", serial = "", boards = Array.Empty<string>() });

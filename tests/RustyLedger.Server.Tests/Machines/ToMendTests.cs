@@ -7,12 +7,12 @@ public sealed class ToMendTests
     [Fact]
     public async Task Loops_dangling_feeds_and_unreached_pins_stand_on_the_machines_page()
     {
-        var file = LedgerProcess.DemoMachine("ly-04");
+        var file = TestLedger.DemoMachine("ly-04");
         var links = file["model"]!["links"]!.AsArray();
         // Zone 4 feeds zone 3 back, and the switch is cut off from the supply.
         links.Add(JsonNode.Parse("""{ "id": "x1", "from": { "holder": "z4", "pin": "j2-4" }, "to": { "holder": "z3", "pin": "j1-1" }, "directed": true }"""));
         links.Remove(links.Single(l => (string)l!["id"]! == "w1"));
-        using var ledger = await LedgerProcess.Start();
+        using var ledger = await TestLedger.Start();
         var (status, taken) = await ledger.Post("/api/machine-files", file);
         Assert.True(status == 200, taken.ToJsonString());
         var page = await ledger.Get("/api/machines/LY-04");

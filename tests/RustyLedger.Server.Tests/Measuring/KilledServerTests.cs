@@ -10,7 +10,7 @@ public sealed class KilledServerTests
     public async Task What_was_acknowledged_is_there_after_the_process_was_killed()
     {
         var data = Directory.CreateTempSubdirectory("ledger-").FullName;
-        var ledger = await LedgerProcess.Start(data, demo: true);
+        var ledger = await LedgerProcess.Start(data, "--Ledger:Demo", TestLedger.DemoFolder);
         var acknowledged = new ConcurrentBag<string>();
         var waiting = new ConcurrentDictionary<string, JsonObject>();
         var round = await Lines.Round(ledger);

@@ -4,7 +4,7 @@ namespace RustyLedger.Server.Tests.Measuring;
 
 public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Fact]
     public async Task A_machine_is_found_measured_and_its_fault_written_up_and_closed_with_its_proof()

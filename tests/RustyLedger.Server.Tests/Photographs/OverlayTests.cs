@@ -5,7 +5,7 @@ namespace RustyLedger.Server.Tests.Photographs;
 /// <summary>The layout laid on a photograph, over HTTP; the demo's boards were drawn in a perspective that the ledger does not know.</summary>
 public sealed class OverlayTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Theory]
     [InlineData("ly08-p3", 7)]

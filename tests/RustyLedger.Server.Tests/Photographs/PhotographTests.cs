@@ -7,7 +7,7 @@ namespace RustyLedger.Server.Tests.Photographs;
 
 public sealed class PhotographTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Theory]
     [InlineData(SKEncodedImageFormat.Jpeg, "image/jpeg")]

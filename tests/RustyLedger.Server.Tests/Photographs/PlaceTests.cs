@@ -7,7 +7,7 @@ public sealed class PlaceTests
     [Fact]
     public async Task From_a_photograph_with_no_model_to_a_pin_of_a_board_nothing_is_lost()
     {
-        using var ledger = await LedgerProcess.Start();
+        using var ledger = await TestLedger.Start();
         await ledger.Post("/api/people", new { id = "edda", name = "Edda" });
         var machine = Lines.NewId();
         var begun = new { id = machine, tag = "LY-40", name = "", site = "Slip", maker = "", serial = "", boards = Array.Empty<string>() };
@@ -52,7 +52,7 @@ public sealed class PlaceTests
 
         // All of it goes out and comes in elsewhere.
         var file = await ledger.Http.GetStringAsync("/api/machines/LY-40/file");
-        using var other = await LedgerProcess.Start();
+        using var other = await TestLedger.Start();
         Assert.Equal(200, (await other.Post("/api/machine-files", JsonNode.Parse(file)!)).Status);
         Assert.Equal(file, await other.Http.GetStringAsync("/api/machines/LY-40/file"));
         Assert.Equal(2, (await other.Get($"/api/photographs/{photo}"))["places"]!.AsArray().Count);
@@ -63,7 +63,7 @@ public sealed class PlaceTests
     [InlineData(-0.1, 0.5)]
     public async Task A_place_lies_on_its_picture(double x, double y)
     {
-        using var ledger = await LedgerProcess.Start(demo: true);
+        using var ledger = await TestLedger.Start(demo: true);
         var (status, problem) = await ledger.Post("/api/photographs/ly08-p1/places", new { id = Lines.NewId(), x, y, name = "", note = "" });
         Assert.Equal((400, "x"), (status, (string)problem["field"]!));
     }

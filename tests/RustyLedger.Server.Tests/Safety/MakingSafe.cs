@@ -7,7 +7,7 @@ internal static class MakingSafe
 {
     private static long _order = 1_900_000_000_000;
 
-    public static async Task<string> Begin(LedgerProcess ledger, string machineId)
+    public static async Task<string> Begin(TestLedger ledger, string machineId)
     {
         var visit = Lines.NewId();
         var (status, body) = await ledger.Post("/api/visits", new { id = visit, roundId = Lines.NewId(), machineId, complaint = "", personId = "edda" });
@@ -16,7 +16,7 @@ internal static class MakingSafe
     }
 
     /// <summary>Goes down the steps until all are done, or until one is refused.</summary>
-    public static async Task Prove(LedgerProcess ledger, string visit, Func<JsonNode, string>? reading = null, bool mayFail = false)
+    public static async Task Prove(TestLedger ledger, string visit, Func<JsonNode, string>? reading = null, bool mayFail = false)
     {
         foreach (var step in (await ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["steps"]!.AsArray())
         {
@@ -25,10 +25,10 @@ internal static class MakingSafe
         }
     }
 
-    public static Task<(int Status, JsonNode Body)> Act(LedgerProcess ledger, string visit, JsonNode step, string reading = "0.1") =>
+    public static Task<(int Status, JsonNode Body)> Act(TestLedger ledger, string visit, JsonNode step, string reading = "0.1") =>
         Event(ledger, visit, (string)step["kind"]!, (string)step["subject"]!, (string)step["kind"]! == "read" ? reading : "", "socket X9");
 
-    public static Task<(int Status, JsonNode Body)> Event(LedgerProcess ledger, string visit, string kind, string subject, string typed = "", string words = "") =>
+    public static Task<(int Status, JsonNode Body)> Event(TestLedger ledger, string visit, string kind, string subject, string typed = "", string words = "") =>
         ledger.Post($"/api/visits/{visit}/safety-events", Body(kind, subject, typed, words));
 
     public static object Body(string kind, string subject, string typed = "", string words = "", string? target = null) => new

@@ -5,7 +5,7 @@ namespace RustyLedger.Server.Tests.Safety;
 /// <summary>Every way to "proved dead" that leaves something out is refused, and so is every route to a bypass.</summary>
 public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Fact]
     public async Task Done_in_order_the_machine_is_proved_dead_and_every_shortcut_is_refused()
@@ -194,7 +194,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var written = file["visits"]!.AsArray().Single(v => (string)v!["id"]! == visit)!["temporaryLinks"]![0]!;
         written["from"] = new JsonObject { ["holder"] = "main", ["pin"] = "j2-1" };
         written["to"] = new JsonObject { ["holder"] = "main", ["pin"] = "j2-2" };
-        using var empty = await LedgerProcess.Start();
+        using var empty = await TestLedger.Start();
         Assert.Equal(409, (await empty.Post("/api/machine-files", file)).Status);
         Assert.Empty((await empty.Get("/api/machines"))["machines"]!.AsArray());
 
@@ -228,7 +228,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task The_shop_sets_lower_limits_and_never_higher_ones()
     {
-        using var ledger = await LedgerProcess.Start();
+        using var ledger = await TestLedger.Start();
         var (refused, problem) = await ledger.Send(HttpMethod.Put, "/api/shop", new { version = 0, limits = new { acDry = 51, dcDry = 60, acWet = 25, dcWet = 30 } });
         Assert.Equal((400, "acDry"), (refused, (string)problem["field"]!));
         Assert.Equal(200, (await ledger.Send(HttpMethod.Put, "/api/shop", new { version = 0, limits = new { acDry = 30, dcDry = 40, acWet = 12, dcWet = 15 } })).Status);

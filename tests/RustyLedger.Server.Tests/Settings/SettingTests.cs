@@ -4,9 +4,9 @@ namespace RustyLedger.Server.Tests.Settings;
 
 public sealed class SettingTests : IAsyncLifetime
 {
-    private LedgerProcess _ledger = null!;
+    private TestLedger _ledger = null!;
 
-    public async Task InitializeAsync() => _ledger = await LedgerProcess.Start(demo: true);
+    public async Task InitializeAsync() => _ledger = await TestLedger.Start(demo: true);
 
     public Task DisposeAsync()
     {

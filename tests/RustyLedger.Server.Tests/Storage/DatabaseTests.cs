@@ -12,13 +12,13 @@ public sealed class DatabaseTests
     {
         var data = Directory.CreateTempSubdirectory("ledger-").FullName;
         await Run(Path.Combine(data, "ledger.db"), "CREATE TABLE Earlier (Note TEXT); INSERT INTO Earlier VALUES ('kept')");
-        using (await LedgerProcess.Start(data))
+        using (await TestLedger.Start(data))
         {
         }
 
         var copy = Assert.Single(Directory.GetFiles(Path.Combine(data, "copies")));
         Assert.Equal("kept", await Run(copy, "SELECT Note FROM Earlier"));
-        using (await LedgerProcess.Start(data))
+        using (await TestLedger.Start(data))
         {
         }
 
@@ -29,7 +29,7 @@ public sealed class DatabaseTests
     public async Task A_reading_once_written_cannot_be_changed_and_a_record_cannot_vanish()
     {
         var data = Directory.CreateTempSubdirectory("ledger-").FullName;
-        using (await LedgerProcess.Start(data, demo: true))
+        using (await TestLedger.Start(data, demo: true))
         {
         }
 
@@ -50,7 +50,7 @@ public sealed class DatabaseTests
         var fake = Path.Combine(folder, tool);
         await File.WriteAllTextAsync(fake, $"#!/bin/sh\n{script}\n");
         Process.Start("chmod", ["+x", fake]).WaitForExit();
-        var start = new ProcessStartInfo(Path.Combine(LedgerProcess.Root, "ledger"), "demo") { RedirectStandardError = true, RedirectStandardOutput = true };
+        var start = new ProcessStartInfo(Path.Combine(TestLedger.Root, "ledger"), "demo") { RedirectStandardError = true, RedirectStandardOutput = true };
         start.Environment["PATH"] = $"{folder}:{Environment.GetEnvironmentVariable("PATH")}";
         using var process = Process.Start(start)!;
         Assert.Contains(says, await process.StandardError.ReadToEndAsync(), StringComparison.Ordinal);

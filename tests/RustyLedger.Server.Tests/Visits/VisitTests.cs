@@ -4,7 +4,7 @@ namespace RustyLedger.Server.Tests.Visits;
 
 public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
-    private readonly LedgerProcess _ledger = demo.Ledger;
+    private readonly TestLedger _ledger = demo.Ledger;
 
     [Fact]
     public async Task A_visit_sent_twice_is_one_visit()

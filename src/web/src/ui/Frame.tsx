@@ -1,5 +1,5 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { useQuery } from '@tanstack/react-query';
+import { useIsFetching, useQuery } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { listMachines } from '../api/generated';
@@ -45,6 +45,7 @@ export function Frame({
   useEffect(() => {
     document.title = `${tag ? `${tag} ` : ''}${title} · Rusty Ledger`;
   }, [tag, title]);
+  useMarkOfAsking();
   return (
     <div className="flex min-h-dvh flex-col">
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 bg-iron px-5 py-2 text-on-iron max-[899px]:py-0.5 min-[900px]:h-[52px] min-[900px]:flex-nowrap min-[900px]:py-0">
@@ -183,4 +184,12 @@ function PersonName() {
       {person?.name ?? 'Who is it?'}
     </Link>
   );
+}
+
+/** The document says whether something is still being asked for, so that a page is looked at when all of it is there. */
+function useMarkOfAsking() {
+  const asking = useIsFetching() > 0;
+  useEffect(() => {
+    document.documentElement.toggleAttribute('data-asking', asking);
+  }, [asking]);
 }

@@ -1,0 +1,133 @@
+using System.Security.Cryptography.X509Certificates;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using RustyLedger.Server.Boards;
+using RustyLedger.Server.Codes;
+using RustyLedger.Server.History;
+using RustyLedger.Server.Labels;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Safety;
+using RustyLedger.Server.Settings;
+using RustyLedger.Server.Storage;
+using RustyLedger.Server.Visits;
+
+namespace RustyLedger.Server.Hosting;
+
+/// <summary>The ledger as one web application: what it is made of, and what it answers.</summary>
+public static class LedgerHost
+{
+    private const int MostRequestBytes = 32 * 1024 * 1024;
+
+    /// <summary>Ready to be started. <paramref name="args"/> are the settings of <see cref="LedgerOptions"/>, such as <c>--Ledger:Port 7417</c>.</summary>
+    /// <param name="more">Adds to the services, or replaces some.</param>
+    /// <exception cref="LedgerOptionsException">A setting is wrong; the message names it.</exception>
+    public static WebApplication Build(string[] args, Action<IServiceCollection>? more = null)
+    {
+        var builder = WebApplication.CreateBuilder(args);
+        builder.Services.AddOptions<LedgerOptions>().BindConfiguration(LedgerOptions.Section);
+        var own = builder.Configuration.GetSection(LedgerOptions.Section).Get<LedgerOptions>() ?? new LedgerOptions();
+        if (own.Problem is { } problem)
+        {
+            throw new LedgerOptionsException(problem);
+        }
+
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = MostRequestBytes;
+            kestrel.Listen(System.Net.IPAddress.Parse(own.Bind), own.Port, listen =>
+            {
+                if (own.Certificate.Length > 0)
+                {
+                    listen.UseHttps(X509CertificateLoader.LoadPkcs12FromFile(own.Certificate, own.CertificatePassword));
+                }
+            });
+        });
+        builder.Services.ConfigureHttpJsonOptions(json =>
+        {
+            json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+            json.SerializerOptions.RespectNullableAnnotations = true;
+            json.SerializerOptions.RespectRequiredConstructorParameters = true;
+            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+        });
+        // What could not be read is thrown, so that the answer names it; the framework alone says only that it was bad.
+        builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
+        builder.Services.AddOpenApi("v1", Documents.Describe);
+        builder.Services.AddProblemDetails();
+        builder.Services.AddExceptionHandler<ProblemAnswers>();
+        builder.Services.AddResponseCompression(compression =>
+        {
+            compression.EnableForHttps = true;
+            compression.MimeTypes = ResponseCompressionDefaults.MimeTypes.Concat(["application/manifest+json", "image/svg+xml", "text/csv"]);
+        });
+        builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton<DurableConnections>();
+        builder.Services.AddDbContext<LedgerContext>((services, options) => options
+            .UseSqlite($"Data Source={services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile}")
+            .AddInterceptors(services.GetRequiredService<DurableConnections>(), services.GetRequiredService<RegisterCommits>()));
+        builder.Services.AddSingleton<RegisterIndex>();
+        builder.Services.AddSingleton<RegisterCommits>();
+        builder.Services.AddSingleton<PictureFiles>();
+        builder.Services.AddScoped<Actor>();
+        builder.Services.AddScoped<MachineLibrary>();
+        builder.Services.AddScoped<BookWriter>();
+        builder.Services.AddScoped<MachineFileImport>();
+        builder.Services.AddScoped<MachineFileExport>();
+        builder.Services.AddScoped<BundleExport>();
+        builder.Services.AddScoped<BundleImport>();
+        builder.Services.AddScoped<VisitBook>();
+        // The build starts the application to write its OpenAPI document; that must touch no data folder.
+        if (System.Reflection.Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
+        {
+            builder.Services.AddHostedService<Database>();
+        }
+        more?.Invoke(builder.Services);
+        var app = builder.Build();
+        Answer(app);
+        return app;
+    }
+
+    private static void Answer(WebApplication app)
+    {
+        app.UseExceptionHandler();
+        app.UseGuards();
+        app.UseStatusCodePages();
+        app.UseResponseCompression();
+        app.Use((context, next) =>
+        {
+            context.RequestServices.GetRequiredService<Actor>().PersonId = context.Request.Headers["X-Person"] is [{ Length: > 0 and <= 64 } person] ? person : null;
+            return next(context);
+        });
+        app.UseWeb();
+        app.MapOpenApi("/api/openapi.json");
+        var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status409Conflict);
+        api.MapRegister();
+        api.MapMachines();
+        api.MapMachineFiles();
+        api.MapBundles();
+        api.MapBoards();
+        api.MapLayouts();
+        api.MapFacings();
+        api.MapBoardNotes();
+        api.MapCodes();
+        api.MapLabels();
+        api.MapPhotographs();
+        api.MapPlaces();
+        api.MapOverlays();
+        api.MapSettings();
+        api.MapRounds();
+        api.MapVisits();
+        api.MapStart();
+        api.MapSafety();
+        api.MapModels();
+        api.MapBuilds();
+        api.MapFaults();
+        api.MapTimeline();
+        api.MapEdits();
+    }
+}
