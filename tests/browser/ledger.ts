@@ -7,7 +7,8 @@ import { join, resolve } from 'node:path';
 const startWithin = 60_000;
 const root = resolve(import.meta.dirname, '../..');
 
-let begun: Promise<string> | undefined;
+/** The folder of a ledger that took the sample data in, made once for all workers by `setup.ts`. */
+export const begunIn = 'LEDGER_BEGUN';
 
 /** The published application as a process of its own, with data of its own. */
 export class Ledger {
@@ -25,15 +26,15 @@ export class Ledger {
 
   /** With further settings of the server's where a test needs them. */
   static async start(...more: string[]): Promise<Ledger> {
-    begun ??= Ledger.begin();
+    const begun = process.env[begunIn] ?? (process.env[begunIn] = await Ledger.begin());
     const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')), more);
-    cpSync(await begun, ledger.data, { recursive: true });
+    cpSync(begun, ledger.data, { recursive: true });
     await ledger.run();
     return ledger;
   }
 
   /** The sample data is taken in once; each ledger begins with a copy of its own. Gives the folder. */
-  private static async begin(): Promise<string> {
+  static async begin(): Promise<string> {
     const first = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-begin-')));
     await first.run();
     await first.kill();

@@ -1,6 +1,9 @@
 import { expect, ledgerIsGone, measure, newRound, test } from './fixtures';
 import { Ledger } from './ledger';
 
+// The page itself must open with the ledger gone.
+test.use({ serviceWorkers: 'allow' });
+
 interface Round {
   taken: number;
   rows: { key: string; takes: number; reading: { typed: string } | null }[];

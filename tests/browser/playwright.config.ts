@@ -2,16 +2,20 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
+  globalSetup: './setup.ts',
   workers: 2,
   fullyParallel: true,
-  timeout: 120_000,
-  expect: { timeout: 12_000 },
+  // Long enough for a busy machine; what passes never waits for them.
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   forbidOnly: true,
   outputDir: 'test-results',
   use: {
     // `./ledger failures` and `./ledger trace` show them.
-    trace: 'retain-on-failure',
+    trace: { mode: 'retain-on-failure', screenshots: false, sources: false },
     screenshot: 'only-on-failure',
+    // Only a test of the ledger out of reach needs the page kept on the device; filling that costs a second a page.
+    serviceWorkers: 'block',
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: '/usr/bin/chromium',

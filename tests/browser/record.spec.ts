@@ -14,7 +14,7 @@ function picture(name: string): { name: string; mimeType: string; buffer: Buffer
 }
 
 test.describe('on a phone', () => {
-  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, serviceWorkers: 'allow' });
 
   test('a machine is begun from photographs, a place tapped, read and made a pin', async ({ edda: page, alone }) => {
     await page.goto(`${alone.url}/machines/new`);

@@ -3,6 +3,7 @@ import { expect, newVisit, test } from './fixtures';
 
 test('LY-02 from arrival to proved dead, by keyboard only', async ({ edda: page, ledger, allow }) => {
   allow(/status of 409/);
+  await page.goto(ledger.url);
   await expect(page.getByRole('region', { name: 'Visits open' })).toContainText('LY-04');
   await page.keyboard.press('F2');
   await page.keyboard.type('ly02');

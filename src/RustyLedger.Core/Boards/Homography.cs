@@ -60,6 +60,23 @@ public sealed class Homography
         return new Homography(Product(picture.Undo, Product(normal, board.Do)));
     }
 
+    /// <summary>
+    /// How far a marked point lies on the board from where its picture puts it, in millimetres, and how that place moves with each
+    /// of the nine numbers of the way back, which are scaled to a length of 1.
+    /// </summary>
+    internal (Matrix<double> Slope, Vector<double> Miss) AtBoard(MarkedPoint point)
+    {
+        var (x, y) = ToBoard(point.PictureX, point.PictureY);
+        var (u, v) = (point.PictureX, point.PictureY);
+        var w = ((_back[6] * u) + (_back[7] * v) + _back[8]) / Math.Sqrt(_back.Sum(b => b * b));
+        var slope = Matrix<double>.Build.DenseOfArray(new[,]
+        {
+            { u / w, v / w, 1 / w, 0, 0, 0, -x * u / w, -x * v / w, -x / w },
+            { 0, 0, 0, u / w, v / w, 1 / w, -y * u / w, -y * v / w, -y / w },
+        });
+        return (slope, Vector<double>.Build.Dense([point.BoardX - x, point.BoardY - y]));
+    }
+
     private static (double X, double Y) Take(double[] h, double x, double y)
     {
         var w = (h[6] * x) + (h[7] * y) + h[8];

@@ -1,4 +1,5 @@
 using System.Globalization;
+using MathNet.Numerics.LinearAlgebra;
 
 namespace RustyLedger.Core.Boards;
 
@@ -18,10 +19,14 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
     private const double SamePlaceMm = 0.5;
     private const double SamePlacePixels = 2;
 
-    // A point is named when the others agree this much better without it, and it is off by more than a slip of the finger.
-    private const double BetterWithout = 3;
     private const double SlipMm = 0.6;
-    private const double MissMm = 1;
+
+    // How far a finger misses, each way (one standard deviation). Common practice, no source.
+    private const double FingerMm = 0.5;
+
+    // How often a good point may be named among good ones, and how much likelier the named one must be than the next.
+    private const double FalseAlarms = 0.01;
+    private const double Likelier = 100;
 
     // With five points, any four fit exactly: one of them is wrong, but none can be named.
     private const int FewestToName = 6;
@@ -59,11 +64,12 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
 
         var residuals = Residuals(h, points);
         var rms = Rms(residuals);
-        var odd = points.Count >= FewestToName ? Odd(points, rms) : null;
+        var odd = points.Count >= FewestToName ? Odd(points) : null;
         var fits = $"{points.Count} points agree to {Mm(rms)}";
         var says = odd is { } named ? $"{points[named.Point].Name} disagrees with the other {points.Count - 1} by {Mm(named.MissesMm)}. Mark it again, or take it away."
             : points.Count == FewestPoints ? "The layout lies on the picture. A fifth point would check it."
             : points.Count < FewestToName && rms > SlipMm ? $"{fits}: one of them is off. A sixth would tell which."
+            : rms > 2 * SlipMm ? $"{fits}: something is off, but not which. One point more would tell."
             : $"{fits}.";
         return new PictureFit(h, says, residuals, rms, odd?.Point);
     }
@@ -170,21 +176,62 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
 
     private static double Rms(IReadOnlyCollection<double> residuals) => Math.Sqrt(residuals.Average(r => r * r));
 
-    /// <summary>The point without which the others agree best, if they then agree far better, and how far it lies from where they have it.</summary>
-    private static (int Point, double MissesMm)? Odd(IReadOnlyList<MarkedPoint> points, double rms)
+    /// <summary>
+    /// The point that the others speak against, and how far it lies from where they have it; null where nobody could tell.
+    /// Each point in turn is left out and predicted by the rest; its miss is studentised by what the rest leave open there
+    /// (their design, which is wide where the point lies outside them) and by the noise, at least a finger's. Its square
+    /// follows χ² with two degrees of freedom, so that −2 ln(α / n) is passed by a good point in one case of 1 / α.
+    /// Cook and Weisberg, "Residuals and Influence in Regression" (1982), section 2.2 (from memory), in two dimensions.
+    /// </summary>
+    private static (int Point, double MissesMm)? Odd(IReadOnlyList<MarkedPoint> points)
     {
-        var without = points.Select((point, i) =>
+        var freedom = (2 * (points.Count - 1)) - 8;
+        var without = points.Select((_, i) => Without(points, i)).OfType<(int Point, double Squares, double Miss, double Studentised)>().OrderBy(w => w.Squares).ToList();
+        // A point without which the others lie on a line cannot be left out, so it may always be the wrong one.
+        if (without.Count < points.Count || without is not [var best, .. var rest])
         {
-            List<MarkedPoint> others = [.. points.Where((_, j) => j != i)];
-            if (InLine(others, p => (p.BoardX, p.BoardY)))
-            {
-                return (Point: i, Rms: double.PositiveInfinity, MissesMm: 0.0);
-            }
+            return null;
+        }
 
-            var h = Homography.Fit(others);
-            return (Point: i, Rms: Rms(Residuals(h, others)), MissesMm: Residuals(h, [point])[0]);
-        }).MinBy(w => w.Rms);
-        return without.Rms * BetterWithout < rms && without.MissesMm > MissMm ? (without.Point, without.MissesMm) : null;
+        var noise = Math.Max(FingerMm * FingerMm, best.Squares / freedom);
+        return best.Studentised / noise > -2 * Math.Log(FalseAlarms / points.Count) && rest.TrueForAll(w => (w.Squares - best.Squares) / noise > 2 * Math.Log(Likelier))
+            ? (best.Point, best.Miss)
+            : null;
+    }
+
+    /// <summary>The others without one point: their sum of squares, and how far they have it from where it is marked, plain and studentised but for the noise. Null where they alone do not lay the board.</summary>
+    private static (int Point, double Squares, double Miss, double Studentised)? Without(IReadOnlyList<MarkedPoint> points, int left)
+    {
+        List<MarkedPoint> others = [.. points.Where((_, j) => j != left)];
+        if (InLine(others, p => (p.BoardX, p.BoardY)) || InLine(others, p => (p.PictureX, p.PictureY)))
+        {
+            return null;
+        }
+
+        var h = Homography.Fit(others);
+        var design = Matrix<double>.Build.Dense(2 * others.Count, 9);
+        var misses = Vector<double>.Build.Dense(2 * others.Count);
+        foreach (var (i, other) in others.Index())
+        {
+            var (slope, miss) = h.AtBoard(other);
+            design.SetSubMatrix(2 * i, 0, slope);
+            misses.SetSubVector(2 * i, 2, miss);
+        }
+
+        // Eight of the nine numbers of a homography are free: the ninth singular value is nought but for rounding.
+        var svd = design.Svd();
+        var (at, off) = h.AtBoard(points[left]);
+        var (squares, spread) = (misses * misses, Matrix<double>.Build.DenseIdentity(2));
+        for (var k = 0; k < 8; k++)
+        {
+            var along = svd.U.Column(k) * misses;
+            var open = at * svd.VT.Row(k) / svd.S[k];
+            squares -= along * along;
+            off -= open * along;
+            spread += open.OuterProduct(open);
+        }
+
+        return (left, squares, off.L2Norm(), off * spread.Inverse() * off);
     }
 
     private static string Mm(double value) => string.Create(CultureInfo.InvariantCulture, $"{value:0.0} mm");

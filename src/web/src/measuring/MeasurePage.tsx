@@ -32,8 +32,11 @@ import { useRound } from './useRound';
 import { Spreadsheet } from './Spreadsheet';
 import { Why } from './Why';
 
-/** How long the page waits for the server to say which check is next before it goes on down the sheet. */
-const patience = 900;
+/**
+ * How long the page waits for a ledger that neither answers nor refuses the connection before it goes on down the
+ * sheet: long enough that a slow one still says which check is next, in ms.
+ */
+const patience = 4000;
 const skipReasons = ['cannot reach', 'not fitted', 'guard in the way', 'not safe now'];
 
 export function MeasurePage() {

@@ -1,0 +1,5 @@
+import { begunIn, Ledger } from './ledger';
+
+export default async function setup(): Promise<void> {
+  process.env[begunIn] = await Ledger.begin();
+}
