@@ -24,7 +24,7 @@ const shots: Shot[] = [
   {
     name: 'machine',
     path: '/machines/LY-01',
-    shows: (page) => [page.getByRole('region', { name: 'What this build means' }), page.getByText('Everything')],
+    shows: words(/Room stops and beeps/),
   },
   {
     name: 'measure',
@@ -36,7 +36,7 @@ const shots: Shot[] = [
   {
     name: 'look',
     path: '/visits/v3/look',
-    act: (page) => page.getByRole('button', { name: /^J3,/ }).first().click(),
+    act: (page) => page.getByTestId('board-map').getByRole('button', { name: /F1/ }).first().click(),
     shows: (page) => [page.getByTestId('board-map')],
   },
   {
@@ -60,7 +60,7 @@ const shots: Shot[] = [
     name: 'board',
     path: '/machines/LY-04/boards/z1',
     act: (page) => page.getByRole('button', { name: 'Z1-J1·1', exact: true }).click(),
-    shows: (page) => [page.getByTestId('board-map'), page.getByText('Who wrote here')],
+    shows: (page) => [page.getByTestId('board-map'), page.getByText(/^What the eye finds at/)],
   },
   { name: 'tables', path: '/board-types/cawdale-zone-c', shows: (page) => [page.getByRole('grid').first()] },
   {
@@ -79,6 +79,7 @@ const shots: Shot[] = [
   { name: 'fault', path: '/faults/ly01-f1', shows: words('Readings it rests on') },
   { name: 'call-card', path: '/visits/ly01-v3/call', shows: words('Last readings, those out of limit first') },
   {
+    // The last, because it writes into the ledger that all pictures share.
     name: 'phone',
     path: '/rounds/r3',
     phone: true,
@@ -88,7 +89,7 @@ const shots: Shot[] = [
 ];
 
 for (const shot of shots) {
-  test(shot.name, async ({ edda: page, alone: ledger }) => {
+  test(shot.name, async ({ edda: page, ledger }) => {
     await page.setViewportSize(shot.phone ? { width: 390, height: 844 } : { width: 1280, height: 800 });
     await page.emulateMedia({ colorScheme: shot.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
     await open(page, ledger.url + shot.path);
