@@ -12,12 +12,25 @@ public enum TemporaryLinkKind
     DummyPlug,
 }
 
+/// <summary>How a temporary link across a protective device comes to be written down. None may be placed; what is there is never refused a line.</summary>
+public enum BypassStanding
+{
+    None,
+
+    /// <summary>Somebody before found no better way, or worse.</summary>
+    FoundBypassed,
+    PlacedAllTheSame,
+
+    /// <summary>On a bench, with no load and nothing that moves connected, where it closes a board's loop.</summary>
+    OnBench,
+}
+
 /// <summary>What somebody wants to put in for a test.</summary>
 /// <param name="From">One end; null where it is not a pin of the machine.</param>
 /// <param name="To">The other end.</param>
 /// <param name="Where">In words.</param>
 /// <param name="Across">The protective device it lies across, as the technician says; null where none.</param>
-public sealed record TemporaryLinkPlan(TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string? Across);
+public sealed record TemporaryLinkPlan(TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string? Across, BypassStanding Standing = BypassStanding.None);
 
 /// <summary>A temporary link is never put across a protective device; the test that leaves it in circuit is given instead.</summary>
 /// <param name="Device">The device it would bypass.</param>
@@ -25,21 +38,29 @@ public sealed record TemporaryLinkPlan(TemporaryLinkKind Kind, PinAddress? From,
 public sealed record BypassRefusal(Interlock Device, string Words)
 {
     /// <summary>
-    /// A plan bypasses a device where the technician says so, where it names the device, where its ends are wired to the two
-    /// sides of the device's contact, where it closes a way round the contact through others in series, or where a dummy
-    /// plug sits on a connector that carries one of its pins. A pulled fuse opens a circuit and bypasses nothing.
+    /// Why a link may not be placed; null where it may. What was found bypassed, was placed all the same, or closes a loop on the
+    /// bench is written down as that, since a book that refuses to hear of it loses the truth.
     /// </summary>
     public static BypassRefusal? Of(TemporaryLinkPlan plan, ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        ArgumentNullException.ThrowIfNull(machine);
-        if (plan.Kind == TemporaryLinkKind.PulledFuse)
-        {
-            return null;
-        }
+        return plan.Standing == BypassStanding.None && Bypassed(plan, machine) is { } device
+            ? new BypassRefusal(device, $"{Verb(plan.Kind)} across {device.Name} ({KindWords(device.Kind)}) is not allowed. Instead: {(device.EquivalentTest.Length > 0 ? device.EquivalentTest : "measure volts across its contact while it trips, and ohms with it cold and the circuit dead")}.")
+            : null;
+    }
 
-        var device = machine.Model.Safety.Interlocks.FirstOrDefault(i => plan.Across == i.Id || Names(plan.Where, i.Name) || LiesAcross(plan, i, machine));
-        return device is null ? null : new BypassRefusal(device, $"{Verb(plan.Kind)} across {device.Name} ({KindWords(device.Kind)}) is not allowed. Instead: {(device.EquivalentTest.Length > 0 ? device.EquivalentTest : "measure volts across its contact while it trips, and ohms with it cold and the circuit dead")}.");
+    /// <summary>
+    /// The protective device that a plan bypasses; null for none. It does where the technician says so, where it names the device,
+    /// where it joins the two sides of the device's contact, drawn as a link or not, by itself or through wires, other
+    /// protective devices and the rest of the circuit, or where a dummy plug sits at either end of the cable that leads to the
+    /// device. A pulled fuse opens a circuit and bypasses nothing.
+    /// </summary>
+    public static Interlock? Bypassed(TemporaryLinkPlan plan, ResolvedMachine machine)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(machine);
+        return plan.Kind == TemporaryLinkKind.PulledFuse ? null
+            : machine.Model.Safety.Interlocks.FirstOrDefault(i => plan.Across == i.Id || Names(plan.Where, i.Name) || LiesAcross(plan, i, machine));
     }
 
     public static string KindWords(InterlockKind kind) => kind switch
@@ -52,6 +73,9 @@ public sealed record BypassRefusal(Interlock Device, string Words)
         InterlockKind.Stop => "stop",
         _ => "guard",
     };
+
+    // From the device through one plug on the way to the board.
+    private const int MostOfOneConductor = 4;
 
     private static string Verb(TemporaryLinkKind kind) => kind switch
     {
@@ -70,10 +94,17 @@ public sealed record BypassRefusal(Interlock Device, string Words)
             return false;
         }
 
-        if (plan.Kind == TemporaryLinkKind.DummyPlug && (plan.From ?? plan.To) is { } plug && machine.Pins.TryGetValue(plug, out var plugged)
-            && (Shares(plugged, p, machine) || Shares(plugged, q, machine)))
+        // Its own contact counts as open, those of the others as closed: over several in series it is over each of them.
+        var others = machine.Model.Safety.Interlocks.Where(i => i.From is not null && i.To is not null && i.Id != device.Id).Select(i => (From: i.From!, To: i.To!)).ToList();
+        var isContact = IsContact(p, q, machine);
+        List<(PinAddress From, PinAddress To)> wires = [.. machine.Links.Where(l => !l.IsInner && !isContact(l) && !InOnePart(l, machine)).Select(l => (l.From, l.To))];
+        if (plan.Kind == TemporaryLinkKind.DummyPlug && (plan.From ?? plan.To) is { } plug && machine.Pins.TryGetValue(plug, out var plugged))
         {
-            return true;
+            var (one, two) = (Net.Of(wires, p), Net.Of(wires, q));
+            var pins = machine.Pins.Values.Where(x => x.Address.Holder == plugged.Address.Holder && x.PrintedElement == plugged.PrintedElement).Select(x => x.Address).ToList();
+            // A conductor of its own leads to the device; one that many share says nothing by itself.
+            bool Leads(HashSet<PinAddress> net) => net.Count <= MostOfOneConductor && pins.Exists(net.Contains);
+            return pins.Contains(p) || pins.Contains(q) || Leads(one) || Leads(two) || (pins.Exists(one.Contains) && pins.Exists(two.Contains));
         }
 
         if (plan.From is not { } a || plan.To is not { } b || a == b)
@@ -81,28 +112,32 @@ public sealed record BypassRefusal(Interlock Device, string Words)
             return false;
         }
 
-        // By wires alone first: whatever else the circuit joins, these ends are the device's own.
-        var wires = Joined(machine.Links.Where(l => !l.IsInner), p, q);
-        if ((wires(a) == 1 && wires(b) == 2) || (wires(a) == 2 && wires(b) == 1))
-        {
-            return true;
-        }
-
-        // Then through everything but the contact: a jumper over it and others in series closes the same way round.
-        var all = Joined(machine.Links, p, q);
-        return (all(a) == 1 && all(b) == 2) || (all(a) == 2 && all(b) == 1);
+        // By wires alone first: whatever else the circuit joins, these ends are the device's own. Then through all of it; each with the other
+        // devices closed, and open, since two may be the same loop seen at two places.
+        List<(PinAddress From, PinAddress To)> all = [.. machine.Links.Where(l => !isContact(l)).Select(l => (l.From, l.To))];
+        return Closes(wires, (a, b), p, q) || Closes([.. wires, .. others], (a, b), p, q) || Closes(all, (a, b), p, q) || Closes([.. all, .. others], (a, b), p, q);
     }
 
-    private static bool Shares(ResolvedPin plug, PinAddress pin, ResolvedMachine machine) =>
-        machine.Pins.TryGetValue(pin, out var other) && other.Address.Holder == plug.Address.Holder && other.PrintedElement == plug.PrintedElement;
+    /// <summary>Whether a link joins two pins that were apart without it.</summary>
+    private static bool Closes(List<(PinAddress From, PinAddress To)> links, (PinAddress From, PinAddress To) link, PinAddress p, PinAddress q) =>
+        !Net.Of(links, p).Contains(q) && Net.Of([.. links, link], p).Contains(q);
 
-    /// <summary>Which side of a contact each pin is joined to, its own contact left out: 1, 2, or 0 where neither or both.</summary>
-    private static Func<PinAddress, int> Joined(IEnumerable<ResolvedLink> links, PinAddress p, PinAddress q)
+    /// <summary>The device's contact where it is drawn: a link between its two pins, or a path through pins of the same part alone.</summary>
+    private static Func<ResolvedLink, bool> IsContact(PinAddress p, PinAddress q, ResolvedMachine machine)
     {
-        var next = links.Where(l => !(l.From == p && l.To == q) && !(l.From == q && l.To == p))
-            .SelectMany(l => new[] { (l.From, l.To), (From: l.To, To: l.From) }).ToLookup(x => x.From, x => x.To);
-        HashSet<PinAddress> Reach(PinAddress start)
+        bool SamePart(PinAddress x) => x.Holder == p.Holder && p.Holder == q.Holder && machine.Pins.TryGetValue(x, out var pin) && machine.Pins.TryGetValue(p, out var own) && pin.PrintedElement == own.PrintedElement;
+        return l => (l.From == p && l.To == q) || (l.From == q && l.To == p) || (SamePart(l.From) && SamePart(l.To) && SamePart(q));
+    }
+
+    /// <summary>A link between two pins of one part off the boards is its contact or its inside, not a wire: the device itself may be drawn so.</summary>
+    private static bool InOnePart(ResolvedLink link, ResolvedMachine machine) => link.From.Holder == link.To.Holder && machine.Pins.TryGetValue(link.From, out var pin) && pin.Part is not null;
+
+    private static class Net
+    {
+        /// <summary>All that is joined to a pin.</summary>
+        public static HashSet<PinAddress> Of(List<(PinAddress From, PinAddress To)> links, PinAddress start)
         {
+            var next = links.SelectMany(l => new[] { l, (From: l.To, To: l.From) }).ToLookup(x => x.From, x => x.To);
             HashSet<PinAddress> seen = [start];
             var open = new Stack<PinAddress>(seen);
             while (open.TryPop(out var at))
@@ -115,13 +150,5 @@ public sealed record BypassRefusal(Interlock Device, string Words)
 
             return seen;
         }
-
-        var (one, two) = (Reach(p), Reach(q));
-        return pin => (one.Contains(pin), two.Contains(pin)) switch
-        {
-            (true, false) => 1,
-            (false, true) => 2,
-            _ => 0,
-        };
     }
 }

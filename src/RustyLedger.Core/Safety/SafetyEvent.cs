@@ -19,6 +19,15 @@ public enum SafetyEventKind
 
     /// <summary>A line taken back.</summary>
     TakenBack,
+
+    /// <summary>A reading of the visit showed it live; all of them where no subject is named.</summary>
+    FoundLive,
+
+    /// <summary>A reading of the visit showed more volts than dead, and not so many that they can only be a source.</summary>
+    FoundUnexplained,
+
+    /// <summary>The own lock was on throughout, so what a reading put in doubt need not be isolated anew.</summary>
+    LockStands,
 }
 
 /// <summary>One act of making safe, as it was made; acts are only ever added.</summary>
@@ -38,27 +47,37 @@ public sealed record ProofPoint(string Key, string SourceId, string Red, string 
 
     /// <summary>
     /// All that has to be read: of each electrical source every pair of conductors and each to earth, on AC and on DC;
-    /// of each capacitor its own terminals on DC. Common practice, no source.
+    /// between two sources that float one line more; of each capacitor its own terminals on DC. Common practice, no source.
     /// </summary>
     public static IReadOnlyList<ProofPoint> Of(SafetySheet sheet)
     {
         ArgumentNullException.ThrowIfNull(sheet);
         var points = new List<ProofPoint>();
-        foreach (var source in sheet.SourcesOrAssumed.Where(s => s.IsElectrical))
+        void Both(string sourceId, string red, string black, string name)
         {
-            List<string> ends = [.. source.Conductors];
-            if (source.HasEarth)
-            {
-                ends.Add("earth");
-            }
+            points.Add(new ProofPoint($"{name}/ac", sourceId, red, black, true));
+            points.Add(new ProofPoint($"{name}/dc", sourceId, red, black, false));
+        }
 
-            for (var i = 0; i < ends.Count; i++)
+        List<EnergySource> electrical = [.. sheet.SourcesOrAssumed.Where(s => s.IsElectrical)];
+        foreach (var source in electrical)
+        {
+            foreach (var (i, red) in source.Ends.Index())
             {
-                for (var j = i + 1; j < ends.Count; j++)
+                foreach (var black in source.Ends.Skip(i + 1))
                 {
-                    points.Add(new ProofPoint($"{source.Id}/{ends[i]}/{ends[j]}/ac", source.Id, ends[i], ends[j], true));
-                    points.Add(new ProofPoint($"{source.Id}/{ends[i]}/{ends[j]}/dc", source.Id, ends[i], ends[j], false));
+                    Both(source.Id, red, black, $"{source.Id}/{red}/{black}");
                 }
+            }
+        }
+
+        // Nothing holds two floating sources together; one may have risen over the other.
+        List<EnergySource> floating = [.. electrical.Where(s => !s.HasEarth && s.Ends.Count >= 2)];
+        foreach (var (i, one) in floating.Index())
+        {
+            foreach (var other in floating.Skip(i + 1))
+            {
+                Both(other.Id, $"{one.Name} {one.Ends[0]}", $"{other.Name} {other.Ends[0]}", $"{one.Id}+{other.Id}");
             }
         }
 

@@ -30,6 +30,15 @@ public sealed record EnergySource(
     string Id, SourceKind Kind, string Name, string Isolation, decimal? Volts, IReadOnlyList<string> Conductors, bool HasEarth, bool OthersCanRestore, string Release)
 {
     public bool IsElectrical => Kind is SourceKind.Mains or SourceKind.Battery or SourceKind.Generator or SourceKind.Solar or SourceKind.ControlVoltage;
+
+    /// <summary>Can put alternating volts onto its own conductors.</summary>
+    public bool IsAlternating => Kind is SourceKind.Mains or SourceKind.Generator or SourceKind.ControlVoltage;
+
+    /// <summary>
+    /// All between which it is proved dead: its conductors, and earth. One of a single conductor returns through the chassis. Fewer
+    /// than two cannot be proved.
+    /// </summary>
+    public IReadOnlyList<string> Ends => HasEarth ? [.. Conductors, "earth"] : Conductors.Count == 1 ? [.. Conductors, "chassis"] : Conductors;
 }
 
 /// <summary>A capacitor that stays charged after switching off.</summary>
@@ -81,10 +90,19 @@ public sealed record SafetySheet(
 {
     public static SafetySheet Empty { get; } = new([], [], [], [], [], false, "");
 
-    /// <summary>Nobody has said what feeds the machine, so one supply of two conductors and earth is taken as given.</summary>
-    public bool IsAssumed => Sources.Count == 0;
+    /// <summary>People are in the water it serves; the lowest limits of the shop hold.</summary>
+    public bool Immersed { get; init; }
 
-    public IReadOnlyList<EnergySource> SourcesOrAssumed => IsAssumed ? [Assumed] : Sources;
+    /// <summary>Somebody said that nothing electrical feeds it. Until then one supply is taken as given.</summary>
+    public bool HasNoSupply { get; init; }
+
+    /// <summary>Nobody has said what feeds the machine with electricity, so one supply of two conductors and earth is taken as given.</summary>
+    public bool IsAssumed => !HasNoSupply && !Sources.Any(s => s.IsElectrical);
+
+    public IReadOnlyList<EnergySource> SourcesOrAssumed => IsAssumed ? [Assumed, .. Sources] : Sources;
+
+    /// <summary>By its nature, before anybody says otherwise of the place.</summary>
+    public Wetness Place => Immersed ? Wetness.Immersed : WetPlace ? Wetness.Wet : Wetness.Dry;
 
     private static EnergySource Assumed { get; } = new("supply", SourceKind.Mains, "supply", "", null, ["L", "N"], true, true, "");
 }

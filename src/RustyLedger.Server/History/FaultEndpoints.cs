@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.History;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Server.Boards;
@@ -136,9 +137,9 @@ internal static class FaultEndpoints
         var parts = Texts.Lines("parts", edit.Parts, 40, 80);
         var deviation = Texts.Optional("deviation", edit.Deviation, 500);
         var minutes = Texts.Within("minutes", edit.Minutes, 0, MostMinutes);
-        if (edit.Close && (proof.Length == 0 || edit.Cause is null))
+        if (FaultRule.Refusal(edit.Close, proof, edit.Cause) is { } refusal)
         {
-            throw ProblemException.Bad(proof.Length == 0 ? "proof" : "cause", "A fault closes with its cause and its proof: the test that convicted the part.");
+            throw ProblemException.Bad(refusal.Field, refusal.Problem);
         }
 
         if (edit.Cause is not null && !await context.Causes.AnyAsync(c => c.Id == edit.Cause, cancel))

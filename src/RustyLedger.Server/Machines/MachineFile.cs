@@ -191,7 +191,7 @@ public sealed record FileOutsideAnswer(string Id, string CheckId, OutsideAnswer 
 public sealed record FileSafetyEvent(string Id, long Order, SafetyEventKind Kind, string Subject, string Typed, string Words, string? Target, DateTimeOffset DeviceTime, DateTimeOffset ServerTime, string PersonId);
 
 public sealed record FileTemporaryLink(
-    string Id, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string Why, bool Attended, DateTimeOffset? Until, DateTimeOffset PlacedAt, string PersonId, DateTimeOffset? RemovedAt, string? RemovedById);
+    string Id, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string Why, bool Attended, DateTimeOffset? Until, DateTimeOffset PlacedAt, string PersonId, DateTimeOffset? RemovedAt, string? RemovedById, string? Across = null, BypassStanding Standing = BypassStanding.None);
 
 public sealed record FileNotice(string Id, string Told, string Watching, DateTimeOffset? Until, DateTimeOffset At, string PersonId, DateTimeOffset? BackAt);
 

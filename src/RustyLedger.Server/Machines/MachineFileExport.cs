@@ -80,7 +80,7 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
                 Observations = [.. observations[v.Id].Select(o => new FileObservation(o.Id, o.Kind, o.Text, o.At, o.PersonId, o.DoneAt, o.PhotographId))],
                 OutsideAnswers = [.. answers[v.Id].Select(a => new FileOutsideAnswer(a.Id, a.CheckId, a.Answer, a.Held, a.WasIt, a.Minutes, a.Order, a.At, a.PersonId))],
                 SafetyEvents = [.. acts[v.Id].Select(a => new FileSafetyEvent(a.Id, a.Order, a.Kind, a.Subject, a.Typed, a.Words, a.Target, a.DeviceTime, a.ServerTime, a.PersonId))],
-                TemporaryLinks = [.. links[v.Id].Select(l => new FileTemporaryLink(l.Id, l.Kind, Address(l.FromHolder, l.FromPin), Address(l.ToHolder, l.ToPin), l.Where, l.Why, l.Attended, l.Until, l.PlacedAt, l.PersonId, l.RemovedAt, l.RemovedById))],
+                TemporaryLinks = [.. links[v.Id].Select(l => new FileTemporaryLink(l.Id, l.Kind, Address(l.FromHolder, l.FromPin), Address(l.ToHolder, l.ToPin), l.Where, l.Why, l.Attended, l.Until, l.PlacedAt, l.PersonId, l.RemovedAt, l.RemovedById, l.Across, l.Standing))],
                 Notices = [.. notices[v.Id].Select(n => new FileNotice(n.Id, n.Told, n.Watching, n.Until, n.At, n.PersonId, n.BackAt))],
                 Facings = [.. facings[v.Id].Select(f => new FileFacing(f.Id, f.Turns, f.Side))],
                 SkippedSteps = [.. skipped[v.Id].Select(s => new FileSkippedStep(Enum.Parse<VisitStep>(s.Id), s.Reason, s.PersonId, s.At))],

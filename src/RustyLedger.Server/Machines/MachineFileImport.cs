@@ -401,7 +401,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
 
             foreach (var link in visit.TemporaryLinks.Where(l => l.RemovedAt is null))
             {
-                SafetyBook.RefuseBypass(new TemporaryLinkPlan(link.Kind, link.From, link.To, link.Where, null), resolved);
+                SafetyBook.RefuseBypass(new TemporaryLinkPlan(link.Kind, link.From, link.To, link.Where, link.Across, link.Standing), resolved);
             }
         }
 

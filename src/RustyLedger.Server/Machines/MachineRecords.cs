@@ -125,6 +125,8 @@ internal static class MachineRecords
             ToHolder = l.To?.Holder,
             ToPin = l.To?.Pin,
             Where = l.Where,
+            Across = l.Across,
+            Standing = l.Standing,
             Why = l.Why,
             Attended = l.Attended,
             Until = l.Until,

@@ -25,9 +25,10 @@ public sealed record ProbedPin(string Holder, string Pin, string Printed);
 /// <param name="Typed">As typed; empty for a skip or a take-back.</param>
 /// <param name="Choice">Which of several readings in the text, from 0; null when not asked.</param>
 /// <param name="Target">The line taken back.</param>
+/// <param name="Alive">What was said of volts on a machine that was thought dead; null where nobody was asked.</param>
 public sealed record NewLine(
     string Id, long Order, EntryKind Kind, string? CheckKey, ProbedPin? Red, ProbedPin? Black, MeterMode Mode, string State, bool? Plugged, string? Limit,
-    ToleranceView Tolerance, string Typed, int? Choice, string? Target, string Reason, DateTimeOffset DeviceTime, string PersonId, string Meter);
+    ToleranceView Tolerance, string Typed, int? Choice, string? Target, string Reason, DateTimeOffset DeviceTime, string PersonId, string Meter, LiveAnswer? Alive = null);
 
 public sealed record ReadingRefused(int Line, string Problem);
 
@@ -121,7 +122,7 @@ internal static class RoundEndpoints
                 var tolerance = line.Check?.Tolerance ?? DefaultTolerance.Usual;
                 await Write(id, new NewLine(
                     key, at.ToUnixTimeMilliseconds(), EntryKind.Taken, line.Check?.Key, Probed(line.Red), Probed(line.Black), line.Mode, line.State.Code, line.Check?.Check.Plugged,
-                    line.Check is null ? null : LimitNotation.Write(line.Check.Limit), new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms), line.Reads, 0, null, FromAList, at, person, line.Meter), context, clock, cancel, save: false);
+                    line.Check is null ? null : LimitNotation.Write(line.Check.Limit), new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms), line.Reads, 0, null, FromAList, at, person, line.Meter, LiveAnswer.Live), context, clock, cancel, save: false);
                 taken++;
             }
         }
@@ -143,6 +144,13 @@ internal static class RoundEndpoints
         }
         else
         {
+            if (record.Kind == EntryKind.Taken)
+            {
+                var visit = await context.Visits.AsNoTracking().SingleAsync(v => v.Id == context.Rounds.Single(r => r.Id == id).VisitId, cancel);
+                var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
+                await SafetyBook.Hear(record, Value(line), line.Alive, visit, modelId, context, cancel);
+            }
+
             context.Readings.Add(record);
             if (!save)
             {

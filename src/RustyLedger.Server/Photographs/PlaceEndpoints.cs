@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
@@ -124,7 +125,7 @@ internal static class PlaceEndpoints
         var line = new NewLine(
             asked.Id, asked.Order, EntryKind.Taken, null, new ProbedPin(PlaceRecord.Holder, id, place.Name.Length > 0 ? place.Name : $"place {number}"), null, asked.Mode,
             (states.FirstOrDefault(s => s.Energised == asked.Mode is not (MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode)) ?? states[0]).Code,
-            null, null, new ToleranceView(DefaultTolerance.Usual.Percent, DefaultTolerance.Usual.Volts, DefaultTolerance.Usual.Ohms), asked.Typed, asked.Choice, null, "", asked.DeviceTime, asked.PersonId, asked.Meter);
+            null, null, new ToleranceView(DefaultTolerance.Usual.Percent, DefaultTolerance.Usual.Volts, DefaultTolerance.Usual.Ohms), asked.Typed, asked.Choice, null, "", asked.DeviceTime, asked.PersonId, asked.Meter, LiveAnswer.Live);
         await RoundEndpoints.Write(roundId, line, context, clock, cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }

@@ -33,7 +33,7 @@ internal static class SafetyBook
             : SafetySheet.Empty;
 
     public static async Task<ShopLimits> Limits(LedgerContext context, CancellationToken cancel) =>
-        await context.Shop.AsNoTracking().FirstOrDefaultAsync(cancel) is { } shop ? new ShopLimits(shop.AcDry, shop.DcDry, shop.AcWet, shop.DcWet) : ShopLimits.Usual;
+        await context.Shop.AsNoTracking().FirstOrDefaultAsync(cancel) is { } shop ? shop.Limits : ShopLimits.Usual;
 
     /// <summary>The volts of a reading that proves; null for any other act.</summary>
     /// <exception cref="ProblemException">The text is not one voltage.</exception>
@@ -56,12 +56,59 @@ internal static class SafetyBook
         }
     }
 
+    /// <summary>
+    /// What a reading about to be written says of sources that were thought dead; it is added as acts of the visit. Asked about first where
+    /// nobody said what it is.
+    /// </summary>
+    /// <exception cref="ProblemException">It contradicts what was thought dead, and <paramref name="answer"/> is null.</exception>
+    public static async Task Hear(ReadingRecord reading, ReadingValue? value, LiveAnswer? answer, VisitRecord visit, string modelId, LedgerContext context, CancellationToken cancel)
+    {
+        if (value is null || visit.EndedAt is not null || answer == LiveAnswer.Elsewhere)
+        {
+            return;
+        }
+
+        var (sheet, limits) = (await Sheet(modelId, context, cancel), await Limits(context, cancel));
+        var events = await Events(visit.Id, context, cancel);
+        var isEnergised = await context.States.Where(s => s.OwnerId == modelId && s.Id == reading.State).Select(s => (bool?)s.Energised).FirstOrDefaultAsync(cancel) ?? false;
+        if (LiveReading.Of(sheet, limits, SafeState.Of(sheet, limits, events), value, reading.Mode, isEnergised) is not { } found)
+        {
+            return;
+        }
+
+        var names = string.Join(", ", sheet.SourcesOrAssumed.Where(s => found.SourceIds.Contains(s.Id)).Select(s => s.Name));
+        if (answer is null)
+        {
+            throw new ProblemException(StatusCodes.Status409Conflict, "Live, or mistyped?", $"{found.Words} where {names} was thought dead. Is it live, or was it mistyped?") { Extensions = { ["field"] = "typed", ["asksLive"] = true } };
+        }
+
+        var order = events.Count == 0 ? reading.Order : Math.Max(reading.Order, events.Max(e => e.Order) + 1);
+        foreach (var (i, source) in found.SourceIds.Index())
+        {
+            context.SafetyEvents.Add(new SafetyEventRecord
+            {
+                Id = $"{reading.Id}-{i}",
+                VisitId = visit.Id,
+                Order = order + i,
+                Kind = found.Kind,
+                Subject = source,
+                Typed = "",
+                Words = $"{found.Words} at {reading.RedPrinted}",
+                Target = reading.Id,
+                DeviceTime = reading.DeviceTime,
+                ServerTime = reading.ServerTime,
+                PersonId = reading.PersonId,
+            });
+        }
+    }
+
     public static TemporaryLinkPlan PlanOf(TemporaryLinkRecord link) => new(
         link.Kind,
         link is { FromHolder: not null, FromPin: not null } ? new PinAddress(link.FromHolder, link.FromPin) : null,
         link is { ToHolder: not null, ToPin: not null } ? new PinAddress(link.ToHolder, link.ToPin) : null,
         link.Where,
-        null);
+        link.Across,
+        link.Standing);
 
     /// <exception cref="ProblemException">It would bypass a protective device.</exception>
     public static void RefuseBypass(TemporaryLinkPlan plan, ResolvedMachine machine)

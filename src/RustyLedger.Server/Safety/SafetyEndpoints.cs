@@ -18,8 +18,9 @@ public sealed record ChargeView(string Id, string Name, decimal Volts, DateTimeO
 public sealed record RunOnView(string Id, string Name, decimal Minutes, string Words, DateTimeOffset? OffAt);
 
 /// <param name="From">Printed name; null where it is no pin.</param>
+/// <param name="Bypasses">The protective device that is out of action by it; empty for none.</param>
 public sealed record TemporaryLinkView(
-    string Id, int Version, string VisitId, string Tag, TemporaryLinkKind Kind, string KindWords, PinAddress? FromPin, PinAddress? ToPin, string? From, string? To, string Where, string Why, bool Attended, DateTimeOffset? Until, DateTimeOffset PlacedAt, string Person, DateTimeOffset? RemovedAt, string? RemovedBy);
+    string Id, int Version, string VisitId, string Tag, TemporaryLinkKind Kind, string KindWords, PinAddress? FromPin, PinAddress? ToPin, string? From, string? To, string Where, string Why, bool Attended, DateTimeOffset? Until, DateTimeOffset PlacedAt, string Person, DateTimeOffset? RemovedAt, string? RemovedBy, string? Across, BypassStanding Standing, string Bypasses);
 
 public sealed record LifeSafetyNoticeView(string Id, int Version, string VisitId, string Tag, string Told, string Watching, DateTimeOffset? Until, DateTimeOffset At, string Person, DateTimeOffset? BackAt);
 
@@ -34,9 +35,9 @@ public sealed record NewSafetyEvent(string Id, long Order, SafetyEventKind Kind,
 
 /// <param name="From">A pin; null where it is none.</param>
 /// <param name="Across">The protective device it lies across, as the technician says; null for none of them.</param>
-public sealed record NewTemporaryLink(string Id, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string? Across, string Why, bool Attended, DateTimeOffset? Until, string PersonId);
+public sealed record NewTemporaryLink(string Id, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string? Across, string Why, bool Attended, DateTimeOffset? Until, string PersonId, BypassStanding Standing = BypassStanding.None);
 
-public sealed record TemporaryLinkEdit(int Version, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string? Across, string Why, bool Attended, DateTimeOffset? Until, bool IsRemoved);
+public sealed record TemporaryLinkEdit(int Version, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string? Across, string Why, bool Attended, DateTimeOffset? Until, bool IsRemoved, BypassStanding Standing = BypassStanding.None);
 
 public sealed record NewLifeSafetyNotice(string Id, string Told, string Watching, DateTimeOffset? Until, string PersonId);
 
@@ -75,7 +76,7 @@ internal static class SafetyEndpoints
         var state = SafeState.Of(sheet, limits, events);
         DateTimeOffset? Off(string source) => state.Steps.FirstOrDefault(s => s.Kind == SafetyEventKind.SwitchedOff && s.Subject == source)?.DoneAt;
         var offs = state.Steps.Where(s => s.Kind == SafetyEventKind.SwitchedOff).Select(s => s.DoneAt).ToList();
-        var limit = limits.Of(isAc: false, state.IsWet);
+        var limit = limits.Touch(isAc: false, state.Place);
         return new SafetyView(
             state, sheet.SourcesOrAssumed, sheet.IsAssumed,
             [
@@ -107,7 +108,8 @@ internal static class SafetyEndpoints
         string? Printed(PinAddress? at) => at is not null && machine.Pins.TryGetValue(at, out var pin) ? pin.Printed : null;
         return new TemporaryLinkView(
             l.Id, l.Version, l.VisitId, machine.Machine.Tag, l.Kind, Words(l.Kind), plan.From, plan.To, Printed(plan.From), Printed(plan.To), l.Where, l.Why, l.Attended, l.Until, l.PlacedAt, people.GetValueOrDefault(l.PersonId, "somebody"), l.RemovedAt,
-            l.RemovedById is null ? null : people.GetValueOrDefault(l.RemovedById, "somebody"));
+            l.RemovedById is null ? null : people.GetValueOrDefault(l.RemovedById, "somebody"), l.Across, l.Standing,
+            l.Standing == BypassStanding.None ? "" : BypassRefusal.Bypassed(plan, machine)?.Name ?? l.Where);
     }
 
     private static async Task<VisitStart> Act(string id, NewSafetyEvent asked, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
@@ -141,6 +143,11 @@ internal static class SafetyEndpoints
                 throw new ProblemException(StatusCodes.Status409Conflict, "Not in this order", refusal) { Extensions = { ["field"] = "kind" } };
             }
 
+            if (asked.Kind is SafetyEventKind.FoundLive or SafetyEventKind.FoundUnexplained)
+            {
+                throw ProblemException.Bad("kind", "That a source was found live is written with the reading that found it.");
+            }
+
             if (asked.Kind is SafetyEventKind.MeterProvedBefore or SafetyEventKind.MeterProvedAfter or SafetyEventKind.LiveAgain && record.Words.Length == 0)
             {
                 throw ProblemException.Bad("words", asked.Kind == SafetyEventKind.LiveAgain ? "Say why it goes live again." : "Name the known source the meter was proved on.");
@@ -162,7 +169,7 @@ internal static class SafetyEndpoints
         {
             var machine = await library.Resolve(visit.MachineId, cancel);
             var link = new TemporaryLinkRecord { Id = asked.Id, MachineId = visit.MachineId, VisitId = id, Where = "", Why = "", PlacedAt = clock.GetUtcNow(), PersonId = asked.PersonId };
-            Fill(link, asked.Kind, asked.From, asked.To, asked.Where, asked.Across, asked.Why, asked.Attended, asked.Until, machine);
+            Fill(link, asked.Kind, asked.From, asked.To, asked.Where, asked.Across, asked.Standing, asked.Why, asked.Attended, asked.Until, machine);
             context.TemporaryLinks.Add(link);
             await context.SaveChangesAsync(cancel);
         }
@@ -178,14 +185,14 @@ internal static class SafetyEndpoints
             throw ProblemException.Clash(new { edit.Where, edit.Why, edit.Attended, edit.Until, edit.IsRemoved }, new { link.Where, link.Why, link.Attended, link.Until, IsRemoved = link.RemovedAt is not null }, link.Version);
         }
 
-        Fill(link, edit.Kind, edit.From, edit.To, edit.Where, edit.Across, edit.Why, edit.Attended, edit.Until, await library.Resolve(link.MachineId, cancel));
+        Fill(link, edit.Kind, edit.From, edit.To, edit.Where, edit.Across, edit.Standing, edit.Why, edit.Attended, edit.Until, await library.Resolve(link.MachineId, cancel));
         link.RemovedById = edit.IsRemoved ? link.RemovedById ?? actor.PersonId : null;
         link.RemovedAt = edit.IsRemoved ? link.RemovedAt ?? clock.GetUtcNow() : null;
         await context.SaveChangesAsync(cancel);
         return await StartEndpoints.Start(link.VisitId, context, library, clock, cancel);
     }
 
-    private static void Fill(TemporaryLinkRecord link, TemporaryLinkKind kind, PinAddress? from, PinAddress? to, string where, string? across, string why, bool attended, DateTimeOffset? until, ResolvedMachine machine)
+    private static void Fill(TemporaryLinkRecord link, TemporaryLinkKind kind, PinAddress? from, PinAddress? to, string where, string? across, BypassStanding standing, string why, bool attended, DateTimeOffset? until, ResolvedMachine machine)
     {
         foreach (var (field, pin) in (ReadOnlySpan<(string, PinAddress?)>)[("from", from), ("to", to)])
         {
@@ -195,7 +202,8 @@ internal static class SafetyEndpoints
             }
         }
 
-        SafetyBook.RefuseBypass(new TemporaryLinkPlan(kind, from, to, where, across), machine);
+        SafetyBook.RefuseBypass(new TemporaryLinkPlan(kind, from, to, where, across, standing), machine);
+        (link.Across, link.Standing) = (across, standing);
         (link.Kind, link.FromHolder, link.FromPin, link.ToHolder, link.ToPin) = (kind, from?.Holder, from?.Pin, to?.Holder, to?.Pin);
         (link.Where, link.Why, link.Attended, link.Until) = (Texts.Needed("where", where, 200), Texts.Needed("why", why, 200), attended, until);
     }
@@ -263,7 +271,9 @@ internal static class SafetyEndpoints
             context.Shop.Add(record);
         }
 
-        (record.AcDry, record.DcDry, record.AcWet, record.DcWet) = (edit.Limits.AcDry, edit.Limits.DcDry, edit.Limits.AcWet, edit.Limits.DcWet);
+        var set = edit.Limits;
+        (record.AcDry, record.DcDry, record.AcWet, record.DcWet) = (set.AcDry, set.DcDry, set.AcWet, set.DcWet);
+        (record.AcImmersed, record.DcImmersed, record.DeadAc, record.DeadDc) = (set.AcImmersed, set.DcImmersed, set.DeadAc, set.DeadDc);
         await context.SaveChangesAsync(cancel);
         return await Shop(context, cancel);
     }

@@ -50,9 +50,9 @@ internal static class SheetRules
         {
             Texts.Needed("name of a source", source.Name, 60);
             Unique($"conductors of {source.Name}", source.Conductors);
-            if (source.IsElectrical && source.Conductors.Count + (source.HasEarth ? 1 : 0) < 2)
+            if (source.IsElectrical && source.Ends.Count < 2)
             {
-                throw ProblemException.Bad("sources", $"{source.Name} is electrical, so it has two conductors at least, such as L, N; without them nothing can be proved dead.");
+                throw ProblemException.Bad("sources", $"{source.Name} is electrical, so it has two ends at least, such as L, N, or one and the chassis; without them nothing can be proved dead.");
             }
 
             if (source.Conductors.Any(c => c.Length is 0 or > 12 || c.Contains('/', StringComparison.Ordinal)) || source.Id.Contains('/', StringComparison.Ordinal))
@@ -106,7 +106,7 @@ internal static class SheetRules
             case ModelSheetRecord sheet:
                 Check(Read<OutsideSheet>(sheet));
                 break;
-            case ShopRecord shop when new ShopLimits(shop.AcDry, shop.DcDry, shop.AcWet, shop.DcWet).Problems() is [var (member, problem), ..]:
+            case ShopRecord shop when shop.Limits.Problems() is [var (member, problem), ..]:
                 throw ProblemException.Bad(member, problem);
         }
     }

@@ -68,6 +68,7 @@ public sealed class LedgerContext : DbContext
             throw new InvalidOperationException($"A {broken.Metadata.ClrType.Name} is written once and never changed.");
         }
 
+        await StandingRules.Check(this, cancellationToken);
         var changed = ChangeTracker.Entries<Editable>().Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).ToList();
         foreach (var entry in changed)
         {

@@ -370,6 +370,10 @@ public sealed class TemporaryLinkRecord : Editable
     public string? ToHolder { get; set; }
     public string? ToPin { get; set; }
     public required string Where { get; set; }
+
+    /// <summary>The protective device it lies across, as the technician said.</summary>
+    public string? Across { get; set; }
+    public BypassStanding Standing { get; set; }
     public required string Why { get; set; }
     public bool Attended { get; set; }
     public DateTimeOffset? Until { get; set; }
@@ -403,6 +407,12 @@ public sealed class ShopRecord : Editable
     public decimal DcDry { get; set; }
     public decimal AcWet { get; set; }
     public decimal DcWet { get; set; }
+    public decimal AcImmersed { get; set; } = ShopLimits.MostAcImmersed;
+    public decimal DcImmersed { get; set; } = ShopLimits.MostDcImmersed;
+    public decimal DeadAc { get; set; } = ShopLimits.MostDeadAc;
+    public decimal DeadDc { get; set; } = ShopLimits.MostDeadDc;
+
+    public ShopLimits Limits => new(AcDry, DcDry, AcWet, DcWet, AcImmersed, DcImmersed, DeadAc, DeadDc);
 }
 
 public sealed class RoundRecord : Editable

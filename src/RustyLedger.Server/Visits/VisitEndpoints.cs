@@ -211,16 +211,6 @@ internal static class VisitEndpoints
             throw ProblemException.Clash(new { end.Ending }, new { visit.Ending }, visit.Version);
         }
 
-        if (end.Ending == Ending.Signed)
-        {
-            var links = await context.TemporaryLinks.Where(l => l.MachineId == visit.MachineId && l.RemovedAt == null && l.RetiredAt == null).Select(l => l.Where).ToListAsync(cancel);
-            var notices = await context.LifeSafetyNotices.Where(n => n.MachineId == visit.MachineId && n.BackAt == null && n.RetiredAt == null).Select(n => n.Told).ToListAsync(cancel);
-            if (links.Count + notices.Count > 0)
-            {
-                throw ProblemException.Conflict($"It cannot be signed while something is open: {string.Join("; ", links.Select(l => $"temporary link, {l}").Concat(notices.Select(n => $"life-safety notice to {n}")))}.");
-            }
-        }
-
         (visit.Ending, visit.EndedAt) = (end.Ending, end.Ending is null ? null : visit.EndedAt ?? clock.GetUtcNow());
         await context.SaveChangesAsync(cancel);
         return await visits.One(id, cancel);

@@ -1,5 +1,6 @@
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Tests.Safety;
@@ -45,6 +46,63 @@ public sealed class BypassRuleTests
         Assert.NotNull(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z2", "j2-2"), null, "J2", null), Machine(stop)));
         Assert.Null(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z1", "j2-2"), null, "J2", null), Machine(stop)));
     }
+
+    /// <summary>Over two in series it is over each of them, whether their contacts are drawn as links or not.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void A_jumper_over_several_in_series_is_over_each(bool drawn)
+    {
+        var plain = Sample.Resolved();
+        var second = new Interlock("guard", InterlockKind.Guard, "guard switch", new("z1", "j2-1"), new("z2", "j1-1"), "");
+        var machine = plain with
+        {
+            Model = plain.Model with { Safety = SafetySheet.Empty with { Interlocks = [_guard, second] } },
+            Links = drawn ? plain.Links : [.. plain.Links.Where(l => !Joins(l, _guard) && !Joins(l, second))],
+        };
+        static bool Joins(ResolvedLink l, Interlock i) => (l.From == i.From && l.To == i.To) || (l.From == i.To && l.To == i.From);
+        var plan = new TemporaryLinkPlan(TemporaryLinkKind.Jumper, At("z1/f1-1"), At("z2/j1-1"), "", null);
+        Assert.Equal("cut", BypassRefusal.Of(plan, machine)?.Device.Id);
+        Assert.Equal("guard", BypassRefusal.Of(plan with { From = At("z1/j2-1") }, machine)?.Device.Id);
+        // From before the first to between them is over the first alone.
+        Assert.Equal("cut", BypassRefusal.Of(plan with { From = At("ps/plus"), To = At("z1/j2-1") }, machine)?.Device.Id);
+    }
+
+    /// <summary>The cable to a stop has two ends; a dummy plug at either closes the loop.</summary>
+    [Fact]
+    public void A_dummy_plug_at_the_far_end_of_the_cable_is_a_bypass()
+    {
+        var plain = Sample.Resolved();
+        var (from, to) = (new PinAddress("z2", "j1-1"), new PinAddress("z2", "j1-2"));
+        var stop = _guard with { Kind = InterlockKind.Stop, From = from, To = to };
+        Assert.Contains(plain.Links, l => !l.IsInner && l.To == from && l.From == At("z1/j2-1"));
+        Assert.NotNull(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, At("z1/j2-1"), null, "", null), Machine(stop)));
+    }
+
+    /// <summary>A book that refuses to hear of it loses the truth.</summary>
+    [Fact]
+    public void What_is_there_is_written_down_all_the_same()
+    {
+        var plan = new TemporaryLinkPlan(TemporaryLinkKind.Jumper, At("z1/f1-1"), At("z1/f1-2"), "", null);
+        Assert.NotNull(BypassRefusal.Of(plan, Machine(_guard)));
+        foreach (var standing in (BypassStanding[])[BypassStanding.FoundBypassed, BypassStanding.PlacedAllTheSame, BypassStanding.OnBench])
+        {
+            Assert.Null(BypassRefusal.Of(plan with { Standing = standing }, Machine(_guard)));
+            Assert.Equal("cut", BypassRefusal.Bypassed(plan with { Standing = standing }, Machine(_guard))?.Id);
+        }
+    }
+
+    [Theory]
+    [InlineData(Ending.Signed, true, true)]
+    [InlineData(Ending.Signed, false, true)]
+    [InlineData(Ending.TemporaryRepair, true, true)]
+    [InlineData(Ending.WaitingForPart, true, true)]
+    [InlineData(Ending.NoFaultFound, true, true)]
+    [InlineData(Ending.TemporaryRepair, false, false)]
+    [InlineData(Ending.LeftSafe, true, false)]
+    [InlineData(null, true, false)]
+    public void A_bypass_leaves_only_tagged_out_or_removed(Ending? ending, bool bypasses, bool refused) =>
+        Assert.Equal(refused, EndingRule.Refusal(ending, [new OpenLink("round the cut-out", bypasses)], []) is not null);
 
     private static ResolvedMachine Machine(Interlock device)
     {

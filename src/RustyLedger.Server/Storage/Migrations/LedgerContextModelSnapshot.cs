@@ -1450,13 +1450,25 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<decimal>("AcDry")
                         .HasColumnType("TEXT");
 
+                    b.Property<decimal>("AcImmersed")
+                        .HasColumnType("TEXT");
+
                     b.Property<decimal>("AcWet")
                         .HasColumnType("TEXT");
 
                     b.Property<decimal>("DcDry")
                         .HasColumnType("TEXT");
 
+                    b.Property<decimal>("DcImmersed")
+                        .HasColumnType("TEXT");
+
                     b.Property<decimal>("DcWet")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DeadAc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DeadDc")
                         .HasColumnType("TEXT");
 
                     b.Property<long?>("RetiredAt")
@@ -1631,6 +1643,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Across")
+                        .HasColumnType("TEXT");
+
                     b.Property<bool>("Attended")
                         .HasColumnType("INTEGER");
 
@@ -1663,6 +1678,10 @@ namespace RustyLedger.Server.Storage.Migrations
 
                     b.Property<long?>("RetiredAt")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Standing")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("ToHolder")
                         .HasColumnType("TEXT");

@@ -12,6 +12,10 @@ export interface ProblemDetails {
   yours?: Record<string, unknown>;
   theirs?: Record<string, unknown>;
   version?: number;
+  /** A reading contradicts what was thought dead: is it live, or mistyped? */
+  asksLive?: boolean;
+  /** The protective device that would be bypassed. */
+  device?: string;
 }
 
 /** The server answered, but not as asked. */

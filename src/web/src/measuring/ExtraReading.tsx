@@ -1,9 +1,11 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useEffect, useState } from 'react';
-import type { MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
+import type { LiveAnswer, MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
+import { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { meterName } from '../people/person';
 import { Problem } from '../ui/Problem';
+import { AskLive } from './AskLive';
 import { nextOrder, type Outcome, store, discard } from './lines';
 import { meterModes } from './modes';
 import { probed } from './sheet';
@@ -35,7 +37,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [close]);
-  const keep = async (choice: number | null) => {
+  const keep = async (choice: number | null, alive: LiveAnswer | null = null) => {
     if (!red || !typed.trim()) {
       setError(new Error(red ? 'Type what the meter shows.' : 'Choose the pin under the red probe.'));
       return;
@@ -55,6 +57,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
       tolerance: current?.tolerance ?? { percent: 5, volts: 0.3, ohms: 0.5 },
       typed,
       choice,
+      alive,
       target: null,
       reason: '',
       deviceTime: new Date().toISOString(),
@@ -69,6 +72,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
     }
     close();
   };
+  const asked = error instanceof Refusal && error.problem.asksLive ? error : null;
   return (
     <form
       aria-label="Extra reading"
@@ -125,7 +129,15 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
           {choice}
         </button>
       ))}
-      <Problem error={error} />
+      <AskLive
+        error={asked}
+        answer={(alive) => void keep(null, alive)}
+        mistyped={() => {
+          setError(null);
+          setTyped('');
+        }}
+      />
+      {!asked && <Problem error={error} />}
     </form>
   );
 }

@@ -1,7 +1,14 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { openFault, type PinOnMap, type RoundView, type RowView, type VisitStart } from '../api/generated';
+import {
+  type LiveAnswer,
+  openFault,
+  type PinOnMap,
+  type RoundView,
+  type RowView,
+  type VisitStart,
+} from '../api/generated';
 import { ask, type Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { BoardMap } from '../boards/BoardMap';
@@ -21,6 +28,7 @@ import { SafeBand } from '../safety/SafeBand';
 import { useStart } from '../visits/start';
 import { VisitMargin } from '../visits/VisitMargin';
 import { AllTheSame } from './AllTheSame';
+import { AskLive } from './AskLive';
 import { ExtraReading } from './ExtraReading';
 import { discard, store, useWaitingLines, type WaitingLine } from './lines';
 import { NumberPad } from './NumberPad';
@@ -112,12 +120,20 @@ function Measuring({ view }: { view: RoundView }) {
     },
   });
 
-  const put = async (asked: RowView, what: { typed: string; choice?: number } | { reason: string }) => {
+  const put = async (
+    asked: RowView,
+    what: { typed: string; choice?: number; alive?: LiveAnswer } | { reason: string },
+  ) => {
     const line = lineOf(
       asked,
       person?.id ?? '',
       'typed' in what
-        ? { typed: what.typed, choice: what.choice ?? null, reason: needsReason ? reason : '' }
+        ? {
+            typed: what.typed,
+            choice: what.choice ?? null,
+            alive: what.alive ?? null,
+            reason: needsReason ? reason : '',
+          }
         : { kind: 'skipped', reason: what.reason },
     );
     for (const old of waiting.filter((w) => w.refused && w.line.checkKey === asked.key)) {
@@ -197,6 +213,15 @@ function Measuring({ view }: { view: RoundView }) {
     act?.();
     return act !== undefined;
   };
+
+  // A reading may have ended what stands above the page.
+  const told = start.data?.safety.state.condition;
+  const isTold = view.condition === null || told === undefined || told === view.condition;
+  useEffect(() => {
+    if (!isTold) {
+      void queries.invalidateQueries({ queryKey: ['start', view.visitId] });
+    }
+  }, [isTold, queries, view.visitId]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -389,6 +414,15 @@ function Measuring({ view }: { view: RoundView }) {
                 }}
               />
             )}
+            <AskLive
+              error={error}
+              answer={(alive) => void put(row, { typed, alive })}
+              mistyped={() => {
+                setError(null);
+                setTyped('');
+                field.current?.focus();
+              }}
+            />
             <Choice error={error} choose={(choice) => void put(row, { typed, choice })} />
             <Keys skip={(reason) => void put(row, { reason })} />
           </>
@@ -478,6 +512,9 @@ function Entry({ typed, setTyped, press, row, field, invalid }: EntryProps) {
 
 function Choice({ error, choose }: { error: Refusal | null; choose: (choice: number) => void }) {
   const choices = error?.problem.choices;
+  if (error?.problem.asksLive) {
+    return null;
+  }
   if (!choices) {
     return <Problem error={error} />;
   }

@@ -99,6 +99,13 @@ async function sendOne(entry: WaitingLine): Promise<boolean> {
     if (!(error instanceof Refusal) || error.status >= 500) {
       return false;
     }
+    if (error.problem.asksLive && !tell) {
+      // It was typed while the ledger was gone and nobody is here to be asked: the safe answer until somebody says otherwise.
+      const live: WaitingLine = { ...entry, line: { ...line, alive: 'live' } };
+      await (await device).put('lines', live, line.id);
+      say(waiting.map((w) => (w.line.id === line.id ? live : w)));
+      return true;
+    }
     watchers.delete(line.id);
     if (line.kind === 'retracted' || waiting.some((w) => w.line.target === line.id)) {
       // A refused text that was taken back meanwhile has nobody left to type it again.

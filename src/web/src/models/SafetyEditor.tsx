@@ -212,6 +212,24 @@ export function SafetyEditor({ model, sheet, change, settle }: SafetyEditorProps
           />{' '}
           it stands in a wet place
         </label>
+        <label className="inline-flex min-h-[44px] items-center gap-2 text-[14px]">
+          <input
+            type="checkbox"
+            className="size-[22px]"
+            checked={sheet.immersed ?? false}
+            onChange={(event) => settle({ ...sheet, immersed: event.target.checked })}
+          />{' '}
+          people are in its water
+        </label>
+        <label className="inline-flex min-h-[44px] items-center gap-2 text-[14px]">
+          <input
+            type="checkbox"
+            className="size-[22px]"
+            checked={sheet.hasNoSupply ?? false}
+            onChange={(event) => settle({ ...sheet, hasNoSupply: event.target.checked })}
+          />{' '}
+          nothing electrical feeds it
+        </label>
       </div>
     </>
   );

@@ -3,6 +3,7 @@ import type { SafeCondition, VisitStart } from '../api/generated';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { useClock } from './clock';
 import { clockOf, dayOf } from '../ui/time';
+import { bypassWords } from './TemporaryLinks';
 
 export const conditionWords: Record<SafeCondition, string> = {
   live: 'live',
@@ -53,11 +54,14 @@ export function SafeBand({ start }: { start: VisitStart }) {
         className="inline-flex min-h-[32px] items-center gap-2 max-[899px]:min-h-[44px]"
       >
         <Mark kind={conditionMarks[state.condition]} />
-        <b>{conditionWords[state.condition]}</b>
+        <b>
+          {state.sources.length > 1 ? state.sources.map((s) => s.words).join(', ') : conditionWords[state.condition]}
+        </b>
         {since && (
           <span className="text-ink-2">
             {since}
             {state.by && ` by ${state.by}`}
+            {state.condition === 'provedDead' && state.since && <Age since={state.since} />}
           </span>
         )}
       </Link>
@@ -66,6 +70,7 @@ export function SafeBand({ start }: { start: VisitStart }) {
         <span key={l.id} className="inline-flex items-center gap-2 text-out">
           <Mark kind="differs" />
           <span>
+            {l.bypasses && <b>{bypassWords(l)}: </b>}
             <b>{l.kindWords}</b> {l.where} <Until time={l.until} />
           </span>
         </span>
@@ -81,4 +86,10 @@ export function SafeBand({ start }: { start: VisitStart }) {
       {cautions.length > 0 && <span className="text-[14px] text-ink max-[899px]:sr-only">{cautions.join(' ')}</span>}
     </section>
   );
+}
+
+/** How long ago it was proved. It informs; a proof does not expire by itself. */
+function Age({ since }: { since: string }) {
+  const minutes = Math.floor((useClock(30_000) - new Date(since).getTime()) / 60_000);
+  return minutes < 1 ? null : <>, {minutes < 120 ? `${minutes} min` : `${Math.floor(minutes / 60)} h`} ago</>;
 }

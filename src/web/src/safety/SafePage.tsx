@@ -76,7 +76,8 @@ function MakingSafe({ start }: { start: VisitStart }) {
     >
       {isAssumed && (
         <p className="border-b border-rule py-2 text-[14px] text-ink-2">
-          Nobody has written down what feeds this model, so one supply of two conductors and earth is taken as given.{' '}
+          Nobody has written down what feeds this model with electricity, so one supply of two conductors and earth is
+          taken as given.{' '}
           <Link className="link" to={`/models/${start.modelId}?from=${encodeURIComponent(start.tag)}`}>
             Write down its sources
           </Link>
@@ -104,14 +105,15 @@ function MakingSafe({ start }: { start: VisitStart }) {
         <div className="mt-3 space-y-2">
           <SkipStep start={start} step="provedDead" />
           <GoLive start={start} />
+          <Doubts start={start} />
           <p className="text-[14px] text-ink-2">
-            Dead is below{' '}
+            Dead is at most{' '}
             {[
               ...new Set(
                 state.steps.flatMap((s) => (s.limit && s.point ? [`${s.limit} V ${s.point.isAc ? 'AC' : 'DC'}`] : [])),
               ),
             ].join(', ')}
-            {state.isWet ? ', as in a wet place' : ', as in a dry place'}. <Wet start={start} />{' '}
+            ; what may be touched is not what is dead. {placeWords[state.place]} <Wet start={start} />{' '}
             <Link className="link" to="/shop">
               The shop’s limits
             </Link>
@@ -193,7 +195,7 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
           {isRead ? 'Store' : 'Done'} <span className="ml-1 font-mono text-[12px] font-normal">Enter</span>
         </button>
       </div>
-      {step.limit !== null && <p className="mt-1 text-[14px] text-ink-2">Dead is below {step.limit} V.</p>}
+      {step.limit !== null && <p className="mt-1 text-[14px] text-ink-2">Dead is at most {step.limit} V.</p>}
       {waits && (
         <p role="status" className="mt-1 border-l-4 border-rust pl-2 text-[14px]">
           It is on this device and goes when the ledger answers; the next step comes then.
@@ -263,18 +265,82 @@ function Steps({ start, next }: { start: VisitStart; next: SafeStep | undefined 
   );
 }
 
+const placeWords = {
+  dry: 'The limits of touch are those of a dry place.',
+  wet: 'The limits of touch are those of a wet place.',
+  immersed: 'The limits of touch are those where people are immersed.',
+};
+
 function Wet({ start }: { start: VisitStart }) {
   const { done, error } = useDone(start);
-  const isWet = start.safety.state.isWet;
+  const [why, setWhy] = useState<string | null>(null);
+  const isDry = start.safety.state.place === 'dry';
+  if (why !== null) {
+    return (
+      <form
+        className="inline-flex flex-wrap items-center gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void done(act('placeIsDry', '', 'dry place', { words: why })).then((ok) => ok && setWhy(null));
+        }}
+      >
+        <label>
+          Why is it dry?{' '}
+          <input
+            className="border-b border-ink px-1"
+            ref={(field) => field?.focus()}
+            value={why}
+            onChange={(event) => setWhy(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="quiet px-2" disabled={!why.trim()}>
+          It is dry
+        </button>
+        <Problem error={error} />
+      </form>
+    );
+  }
   return (
     <>
       <button
         type="button"
         className="link min-h-[32px] max-[899px]:min-h-[44px]"
-        onClick={() => void done(act(isWet ? 'placeIsDry' : 'placeIsWet', '', isWet ? 'dry place' : 'wet place', {}))}
+        onClick={() => (isDry ? void done(act('placeIsWet', '', 'wet place', {})) : setWhy(''))}
       >
-        {isWet ? 'It is dry here' : 'It is wet here'}
+        {isDry ? 'It is wet here' : 'It is dry here'}
       </button>
+      <Problem error={error} />
+    </>
+  );
+}
+
+/** What made a source live, and the lock that may have stood all the while. */
+function Doubts({ start }: { start: VisitStart }) {
+  const { done, error } = useDone(start);
+  const doubted = start.safety.state.sources.filter((s) => s.because && s.condition !== 'provedDead');
+  return (
+    <>
+      {doubted.map((s) => (
+        <p
+          key={s.id}
+          role="alert"
+          className="flex flex-wrap items-center gap-3 border-l-4 border-out bg-out-wash px-3 py-2"
+        >
+          <Mark kind="high" />
+          <span className="min-w-0 grow">
+            <b>{s.words}</b>: {s.because}. Find why before the proof is made anew.
+          </span>
+          {s.mayStand && (
+            <button
+              type="button"
+              className="quiet border-ink"
+              onClick={() => void done(act('lockStands', s.id, `the lock of ${s.name} was on throughout`, {}))}
+            >
+              My lock was on throughout
+            </button>
+          )}
+        </p>
+      ))}
       <Problem error={error} />
     </>
   );

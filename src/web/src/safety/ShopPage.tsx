@@ -8,14 +8,28 @@ import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
 import { Problem } from '../ui/Problem';
 import { useKeeping } from '../ui/useKeeping';
 
-const fields = [
-  ['acDry', 'AC, dry place'],
-  ['dcDry', 'DC, dry place'],
-  ['acWet', 'AC, wet place'],
-  ['dcWet', 'DC, wet place'],
+const parts = [
+  [
+    'Dead is at most',
+    [
+      ['deadAc', 'AC'],
+      ['deadDc', 'DC'],
+    ],
+  ],
+  [
+    'Not to be touched from',
+    [
+      ['acDry', 'AC, dry place'],
+      ['dcDry', 'DC, dry place'],
+      ['acWet', 'AC, wet place'],
+      ['dcWet', 'DC, wet place'],
+      ['acImmersed', 'AC, people immersed'],
+      ['dcImmersed', 'DC, people immersed'],
+    ],
+  ],
 ] as const;
 
-/** Below which voltage the shop calls a conductor dead. */
+/** Up to which voltage the shop calls a conductor dead, and from which it may not be touched. */
 export function ShopPage() {
   const shop = useQuery({ queryKey: ['shop'], queryFn: () => ask(getShop()), staleTime: 0 });
   return (
@@ -38,28 +52,34 @@ function Form({ shop }: { shop: ShopView }) {
   return (
     <div className="max-w-[560px]">
       <div className="flex items-baseline gap-4">
-        <h2 className="title grow">Dead is below</h2>
+        <h2 className="title grow">Volts, by your local code</h2>
         <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
       </div>
       <p className="text-[14px] text-ink-2">
-        Set under your local code. The ledger takes lower limits than {shop.most.acDry} V AC and {shop.most.dcDry} V DC,
-        never higher ones; in a wet place at most {shop.most.acWet} and {shop.most.dcWet} V.
+        What may be touched is not what is dead: a connected battery is live. The ledger takes lower limits than{' '}
+        {shop.most.deadAc} V AC and {shop.most.deadDc} V DC for dead, {shop.most.acDry} and {shop.most.dcDry} V for
+        touch, never higher ones. Between the two a reading is not explained.
       </p>
-      <div className="mt-3 grid grid-cols-2 gap-3">
-        {fields.map(([name, label]) => (
-          <label key={name}>
-            {label}, volts
-            <input
-              className="field font-mono"
-              inputMode="decimal"
-              aria-invalid={fieldInError(error) === name}
-              defaultValue={edit[name]}
-              onChange={(event) => setEdit({ ...edit, [name]: Number(event.target.value.replace(',', '.')) || 0 })}
-              onBlur={() => isChanged && !isClash && void keep(edit)}
-            />
-          </label>
-        ))}
-      </div>
+      {parts.map(([title, fields]) => (
+        <fieldset key={title} className="mt-3">
+          <legend className="font-bold">{title}</legend>
+          <div className="grid grid-cols-2 gap-3">
+            {fields.map(([name, label]) => (
+              <label key={name}>
+                {label}, volts
+                <input
+                  className="field font-mono"
+                  inputMode="decimal"
+                  aria-invalid={fieldInError(error) === name}
+                  defaultValue={edit[name]}
+                  onChange={(event) => setEdit({ ...edit, [name]: Number(event.target.value.replace(',', '.')) || 0 })}
+                  onBlur={() => isChanged && !isClash && void keep(edit)}
+                />
+              </label>
+            ))}
+          </div>
+        </fieldset>
+      ))}
       <KeptProblem
         error={error}
         edit={edit}

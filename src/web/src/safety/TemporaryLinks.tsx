@@ -1,13 +1,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import {
+  type BypassStanding,
   editTemporaryLink,
   getModel,
   type TemporaryLinkKind,
   type TemporaryLinkView,
   type VisitStart,
 } from '../api/generated';
-import { ask } from '../api/ledger';
+import { ask, Refusal } from '../api/ledger';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
@@ -30,6 +31,7 @@ const empty = {
   why: '',
   attended: true,
   hours: '1',
+  onBench: false,
 };
 const address = (pin: string) =>
   pin ? { holder: pin.slice(0, pin.indexOf('|')), pin: pin.slice(pin.indexOf('|') + 1) } : null;
@@ -58,6 +60,12 @@ export function TemporaryLinks({ start }: { start: VisitStart }) {
   );
 }
 
+/** What a link puts out of action, said wherever the link is. */
+export const bypassWords = (link: TemporaryLinkView) =>
+  link.standing === 'onBench'
+    ? `Closes the loop of ${link.bypasses} on the bench`
+    : `${link.bypasses} is bypassed${link.standing === 'foundBypassed' ? ', found so' : ''}`;
+
 function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string }) {
   const queries = useQueryClient();
   const [error, setError] = useState<Error | null>(null);
@@ -75,7 +83,8 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
             from: link.fromPin,
             to: link.toPin,
             where: link.where,
-            across: null,
+            across: link.across,
+            standing: link.standing,
             why: link.why,
             attended: link.attended,
             until: link.until,
@@ -98,6 +107,7 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
           <Mark kind={link.removedAt ? 'within' : 'differs'} />
         </span>
         <span className="min-w-0 grow">
+          {link.bypasses && !link.removedAt && <b className="block text-out">{bypassWords(link)}</b>}
           <b>{link.kindWords}</b> {link.where}
           {link.from && <span className="font-mono"> {[link.from, link.to].filter(Boolean).join(' to ')}</span>}
           <span className="block text-[14px] text-ink-2">
@@ -127,6 +137,25 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
 function Place({ start, close }: { start: VisitStart; close: () => void }) {
   const { done, error } = useDone(start);
   const [link, setLink] = useState(empty);
+  const isBypass = error instanceof Refusal && typeof error.problem.device === 'string';
+  const send = (standing: BypassStanding) => {
+    const hours = Number(link.hours);
+    void done({
+      to: 'temporary-links',
+      words: link.where,
+      json: {
+        kind: link.kind,
+        from: address(link.from),
+        to: address(link.to),
+        where: link.where,
+        across: link.across || null,
+        standing,
+        why: link.why,
+        attended: link.attended,
+        until: hours > 0 ? new Date(Date.now() + hours * 3_600_000).toISOString() : null,
+      },
+    }).then((ok) => ok && close());
+  };
   const model = useQuery({
     queryKey: ['model', start.modelId],
     queryFn: () => ask(getModel({ path: { id: start.modelId } })),
@@ -155,21 +184,7 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
       className="mt-1 space-y-1"
       onSubmit={(event) => {
         event.preventDefault();
-        const hours = Number(link.hours);
-        void done({
-          to: 'temporary-links',
-          words: link.where,
-          json: {
-            kind: link.kind,
-            from: address(link.from),
-            to: address(link.to),
-            where: link.where,
-            across: link.across || null,
-            why: link.why,
-            attended: link.attended,
-            until: hours > 0 ? new Date(Date.now() + hours * 3_600_000).toISOString() : null,
-          },
-        }).then((ok) => ok && close());
+        send(link.onBench ? 'onBench' : 'none');
       }}
     >
       <label className="block text-[14px]">
@@ -244,7 +259,34 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
           somebody stays with it
         </label>
       </div>
+      {start.safety.interlocks.length > 0 && (
+        <label className="flex min-h-[44px] items-center gap-2 text-[14px]">
+          <input
+            type="checkbox"
+            className="size-[20px]"
+            checked={link.onBench}
+            onChange={(event) => setLink({ ...link, onBench: event.target.checked })}
+          />{' '}
+          on the bench, no load, nothing that moves connected
+        </label>
+      )}
       <Problem error={error} />
+      {isBypass && (
+        <div role="group" aria-label="It is in all the same" className="border-2 border-out bg-out-wash px-3 py-2">
+          <p className="text-[14px]">
+            Is it there in any case? Then it is written down, in red, until it is out. The visit can end only with it
+            out, or left safe and tagged out.
+          </p>
+          <p className="mt-1 flex flex-wrap gap-3">
+            <button type="button" className="quiet border-out text-out" onClick={() => send('foundBypassed')}>
+              Found bypassed
+            </button>
+            <button type="button" className="quiet border-out text-out" onClick={() => send('placedAllTheSame')}>
+              Placed all the same
+            </button>
+          </p>
+        </div>
+      )}
       <p className="flex gap-3">
         <button type="submit" className="quiet font-bold">
           It is placed

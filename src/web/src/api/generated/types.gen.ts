@@ -403,6 +403,11 @@ export type BundleTaken = {
 };
 
 /**
+ * How a temporary link across a protective device comes to be written down. None may be placed; what is there is never refused a line.
+ */
+export type BypassStanding = 'none' | 'foundBypassed' | 'placedAllTheSame' | 'onBench';
+
+/**
  * A board on the call card.
  */
 export type CallBoard = {
@@ -810,6 +815,15 @@ export type EnergySource = {
      */
     release: string;
     isElectrical?: boolean;
+    /**
+     * Can put alternating volts onto its own conductors.
+     */
+    isAlternating?: boolean;
+    /**
+     * All between which it is proved dead: its conductors, and earth. One of a single conductor returns through the chassis. Fewer
+     * than two cannot be proved.
+     */
+    ends?: null | Array<string>;
 };
 
 export type EntryKind = 'taken' | 'retracted' | 'skipped';
@@ -903,6 +917,8 @@ export type FieldChange = {
     before: string;
     after: string;
 };
+
+export type Finding = 'dead' | 'notExplained' | 'live';
 
 export type Held = 'notKnown' | 'held' | 'cameBack';
 
@@ -1149,6 +1165,8 @@ export type LifeSafetyNoticeView = {
     person: string;
     backAt: null | string;
 };
+
+export type LiveAnswer = 'live' | 'elsewhere';
 
 export type MachineList = {
     machines: Array<MachineRow>;
@@ -1438,6 +1456,7 @@ export type NewLine = {
     deviceTime: string;
     personId: string;
     meter: string;
+    alive?: null | LiveAnswer;
 };
 
 /**
@@ -1589,6 +1608,7 @@ export type NewTemporaryLink = {
     attended: boolean;
     until: null | string;
     personId: string;
+    standing?: BypassStanding;
 };
 
 /**
@@ -2369,7 +2389,7 @@ export type RunOnView = {
 export type SafeCondition = 'live' | 'isolated' | 'provedDead';
 
 /**
- * How safe a machine is to touch, worked out from what was done, in order.
+ * How safe a machine is to touch, worked out from what was done, in order: of each source, and of the worst of them.
  */
 export type SafeState = {
     condition: SafeCondition;
@@ -2378,7 +2398,8 @@ export type SafeState = {
      */
     since: null | string;
     by: string;
-    isWet: boolean;
+    place: Wetness;
+    sources: Array<SourceState>;
     /**
      * In the order in which they are done.
      */
@@ -2418,9 +2439,10 @@ export type SafeStep = {
      */
     volts: null | number;
     /**
-     * Below which it is dead, in volts.
+     * Up to which it is dead, in volts.
      */
     limit: null | number;
+    finding: null | Finding;
     said: string;
     /**
      * Why what was done does not count; empty otherwise.
@@ -2434,7 +2456,7 @@ export type SafetyEdit = {
     sheet: SafetySheet;
 };
 
-export type SafetyEventKind = 'switchedOff' | 'isolated' | 'locked' | 'released' | 'meterProvedBefore' | 'read' | 'meterProvedAfter' | 'liveAgain' | 'placeIsWet' | 'placeIsDry' | 'takenBack';
+export type SafetyEventKind = 'switchedOff' | 'isolated' | 'locked' | 'released' | 'meterProvedBefore' | 'read' | 'meterProvedAfter' | 'liveAgain' | 'placeIsWet' | 'placeIsDry' | 'takenBack' | 'foundLive' | 'foundUnexplained' | 'lockStands';
 
 /**
  * What can hurt at a model: sources, what stays stored, what protects, and what to say.
@@ -2454,10 +2476,22 @@ export type SafetySheet = {
      */
     lifeSafety: string;
     /**
-     * Nobody has said what feeds the machine, so one supply of two conductors and earth is taken as given.
+     * People are in the water it serves; the lowest limits of the shop hold.
+     */
+    immersed?: boolean;
+    /**
+     * Somebody said that nothing electrical feeds it. Until then one supply is taken as given.
+     */
+    hasNoSupply?: boolean;
+    /**
+     * Nobody has said what feeds the machine with electricity, so one supply of two conductors and earth is taken as given.
      */
     isAssumed?: boolean;
     sourcesOrAssumed?: null | Array<EnergySource>;
+    /**
+     * By its nature, before anybody says otherwise of the place.
+     */
+    place?: Wetness;
 };
 
 export type SafetyView = {
@@ -2561,25 +2595,42 @@ export type ShopEdit = {
 };
 
 /**
- * Below which voltage the shop calls a conductor dead; set under its local code.
+ * Up to which voltage the shop calls a conductor dead, and from which it may not be touched; set under its local code. What may
+ * be touched is not what is dead: a connected 12 V battery is live.
  */
 export type ShopLimits = {
     /**
-     * Volts AC, r.m.s., in a dry place.
+     * Touch limit, volts AC r.m.s., in a dry place.
      */
     acDry: number;
     /**
-     * Volts DC in a dry place.
+     * Touch limit, volts DC, in a dry place.
      */
     dcDry: number;
     /**
-     * Volts AC in a wet place.
+     * Touch limit, volts AC, in a wet place.
      */
     acWet: number;
     /**
-     * Volts DC in a wet place.
+     * Touch limit, volts DC, in a wet place.
      */
     dcWet: number;
+    /**
+     * Touch limit, volts AC, where people are immersed.
+     */
+    acImmersed?: number;
+    /**
+     * Touch limit, volts DC, where people are immersed.
+     */
+    dcImmersed?: number;
+    /**
+     * The most that is dead, volts AC.
+     */
+    deadAc?: number;
+    /**
+     * The most that is dead, volts DC.
+     */
+    deadDc?: number;
 };
 
 export type ShopView = {
@@ -2613,6 +2664,33 @@ export type SnapshotView = {
 };
 
 export type SourceKind = 'mains' | 'battery' | 'generator' | 'solar' | 'controlVoltage' | 'gas' | 'water' | 'gravity' | 'spring' | 'pressure' | 'heat';
+
+/**
+ * How safe one source is.
+ */
+export type SourceState = {
+    id: string;
+    name: string;
+    isElectrical: boolean;
+    condition: SafeCondition;
+    /**
+     * When it came into this condition; null where nothing was done yet.
+     */
+    since: null | string;
+    by: string;
+    /**
+     * The reading or the act that made it live; empty where none did.
+     */
+    because: string;
+    /**
+     * It was locked before a reading put it in doubt; "your lock on throughout?" is the question to ask.
+     */
+    mayStand: boolean;
+    /**
+     * Such as `mains dead`; gravity, water and the like are secured, not dead.
+     */
+    words?: null | string;
+};
 
 export type StepSkip = {
     /**
@@ -2789,6 +2867,7 @@ export type TemporaryLinkEdit = {
     attended: boolean;
     until: null | string;
     isRemoved: boolean;
+    standing?: BypassStanding;
 };
 
 export type TemporaryLinkKind = 'jumper' | 'bypass' | 'seriesLamp' | 'pulledFuse' | 'dummyPlug';
@@ -2815,6 +2894,12 @@ export type TemporaryLinkView = {
     person: string;
     removedAt: null | string;
     removedBy: null | string;
+    across: null | string;
+    standing: BypassStanding;
+    /**
+     * The protective device that is out of action by it; empty for none.
+     */
+    bypasses: string;
 };
 
 /**
@@ -3135,6 +3220,11 @@ export type VisitView = {
 };
 
 export type Warranty = 'notAsked' | 'yes' | 'no';
+
+/**
+ * How wet the place is in which a machine is touched.
+ */
+export type Wetness = 'dry' | 'wet' | 'immersed';
 
 export type ListMachinesData = {
     body?: never;
