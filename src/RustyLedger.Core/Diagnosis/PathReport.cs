@@ -8,10 +8,19 @@ namespace RustyLedger.Core.Diagnosis;
 /// <param name="HalfBand">Half the allowed band as a share of what was expected.</param>
 public sealed record PinEvidence(Verdict Verdict, decimal? Share, decimal HalfBand)
 {
+    /// <summary>What was read; null where it is not known.</summary>
+    public decimal? Volts { get; init; }
+
+    /// <summary>The pin under the black probe: volts are compared only against the same.</summary>
+    public PinAddress? Common { get; init; }
+
+    /// <summary>What should be read, the middle of the band; null where it has only one edge or none.</summary>
+    public decimal? Nominal { get; init; }
+
     // For limits with one edge. Common practice, no source.
     private const decimal UsualHalfBand = 0.05m;
 
-    public static PinEvidence Of(ReadingValue reading, Limit limit, DefaultTolerance tolerance, Verdict verdict)
+    public static PinEvidence Of(ReadingValue reading, Limit limit, DefaultTolerance tolerance, Verdict verdict, PinAddress? common = null)
     {
         if (reading is not NumberReading number || limit is not NumericLimit numeric)
         {
@@ -20,11 +29,15 @@ public sealed record PinEvidence(Verdict Verdict, decimal? Share, decimal HalfBa
 
         var (low, high) = Judge.Band(numeric, tolerance);
         var expected = low is { } l && high is { } h ? (l + h) / 2 : (low ?? high)!.Value;
-        return expected == 0
-            ? new(verdict, null, UsualHalfBand)
+        var evidence = expected == 0
+            ? new PinEvidence(verdict, null, UsualHalfBand)
             : new(verdict, number.Value / expected, low is null || high is null ? UsualHalfBand : Math.Abs((high.Value - low.Value) / 2 / expected));
+        return evidence with { Volts = number.Value, Common = common, Nominal = low is null || high is null ? null : expected };
     }
 }
+
+/// <summary>What should be read at a pin, measured or not, against a common. An edge that is null is open.</summary>
+public sealed record PinBand(decimal? Low, decimal? High, PinAddress? Common);
 
 /// <summary>Where the fault must lie: from the nearest good pins to one bad pin.</summary>
 /// <param name="Bad">Graph index of the bad pin at which it ends.</param>
@@ -67,11 +80,12 @@ public sealed record PathReport(
 {
     /// <param name="evidence">By graph index; readings of one operating state only, not judged ones left out.</param>
     /// <param name="measurable">Whether a pin can be measured in this state; others are proposed only when no such pin is left.</param>
-    public static PathReport Of(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable)
+    /// <param name="bands">What each pin should read in this state, by graph index; a good reading clears what feeds it only as far as that lies within its band.</param>
+    public static PathReport Of(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable, IReadOnlyDictionary<int, PinBand>? bands = null)
     {
         ArgumentNullException.ThrowIfNull(graph);
         ArgumentNullException.ThrowIfNull(evidence);
         ArgumentNullException.ThrowIfNull(measurable);
-        return new StretchFinder(graph, evidence, measurable).Find();
+        return new StretchFinder(graph, evidence, measurable, bands ?? new Dictionary<int, PinBand>()).Find();
     }
 }

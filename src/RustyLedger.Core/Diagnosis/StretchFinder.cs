@@ -7,12 +7,23 @@ namespace RustyLedger.Core.Diagnosis;
 /// Traces each bad pin back to the nearest good ones. A good reading clears what lies on every path to it (its
 /// dominators); a bad pin whose nearest measured feeders are all bad is theirs to explain.
 /// </summary>
-internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable)
+internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable, IReadOnlyDictionary<int, PinBand> bands)
 {
     private const int MostProposals = 3;
 
+    // What may be lost without a fault: across a contact, and along a wire. Common practice, no source.
+    private const decimal ContactVolts = 0.2m;
+    private const decimal WireShare = 0.03m;
+
+    // Two nominals this far apart are two voltages. Common practice, no source.
+    private const decimal SameNominal = 0.1m;
+
     private readonly bool[] _clearedPins = new bool[graph.Pins.Count];
     private readonly bool[] _clearedLinks = new bool[graph.Links.Count];
+
+    /// <summary>Per pin and per link: something behind a conversion works, so it is not dead; nobody knows more.</summary>
+    private readonly bool[] _alivePins = new bool[graph.Pins.Count];
+    private readonly bool[] _aliveLinks = new bool[graph.Links.Count];
 
     /// <summary>Per bad pin, a good pin that only it can feed.</summary>
     private readonly Dictionary<int, int> _contradictedBy = [];
@@ -25,7 +36,7 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         foreach (var bad in graph.Order.Where(IsBad))
         {
             var trace = new Trace(this, bad);
-            var worse = trace.Bads.Count > 0 && !trace.Bads.Any(feeder => Explains(evidence[feeder], evidence[bad]));
+            var worse = trace.Bads.Count > 0 && !trace.Bads.Any(feeder => Explains(feeder, bad));
             if (trace.Bads.Count > 0 && trace.Goods.Count + trace.OpenSources.Count == 0 && !worse && !graph.IsSource[bad])
             {
                 explained.Add(new Explained(bad, trace.Bads));
@@ -55,30 +66,130 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         foreach (var good in graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.IsGood))
         {
             _clearedPins[good] = true;
+            var isAlive = false;
+            var passed = new List<int>();
             foreach (var (pin, link) in dominators.Of(good))
             {
                 if (link is { } l)
                 {
-                    _clearedLinks[l] = true;
+                    passed.Add(l);
+                    continue;
                 }
-                else if (pin is { } p && p != good)
+
+                // Power passes the links up to a pin that this reading speaks of.
+                if (pin!.Value != good && !Clear(pin.Value, good, ref isAlive))
                 {
-                    _clearedPins[p] |= !IsBad(p);
-                    if (IsBad(p))
-                    {
-                        _contradictedBy.TryAdd(p, good);
-                    }
+                    break;
                 }
+
+                passed.ForEach(p => (isAlive ? _aliveLinks : _clearedLinks)[p] = true);
+                passed.Clear();
             }
         }
     }
 
     /// <summary>
-    /// Whether a bad feeder alone accounts for a bad reading: the same share of what was expected is missing, give
-    /// or take half a band, and in the same direction.
+    /// A good reading clears what feeds it only as far as it could not have been good otherwise: not what reads less than its own limit
+    /// allows, and behind a conversion only as alive.
     /// </summary>
-    private static bool Explains(PinEvidence feeder, PinEvidence bad)
+    /// <returns>Whether the reading speaks of what lies before this pin too.</returns>
+    private bool Clear(int pin, int good, ref bool isAlive)
     {
+        if (IsBad(pin))
+        {
+            if (!IsPossible(pin, good))
+            {
+                _contradictedBy.TryAdd(pin, good);
+                return true;
+            }
+
+            return false;
+        }
+
+        // What was lost on the way here stays under suspicion, however content this pin is with the rest.
+        if (evidence.TryGetValue(pin, out var measured) && Lost(measured, evidence[good], pin, good) is { } lost && lost > Bearable(measured))
+        {
+            return false;
+        }
+
+        isAlive |= IsConverted(pin, good);
+        if (isAlive)
+        {
+            _alivePins[pin] = true;
+            return true;
+        }
+
+        if (!evidence.ContainsKey(pin) && bands.TryGetValue(pin, out var band) && evidence[good] is { Volts: { } volts, Common: var common } && band.Common == common && (volts < band.Low || volts > band.High))
+        {
+            return false;
+        }
+
+        _clearedPins[pin] = true;
+        return true;
+    }
+
+    /// <summary>Whether a pin can read bad while one that only it feeds reads good: not where it is dead, nor where more arrives than leaves.</summary>
+    private bool IsPossible(int bad, int good)
+    {
+        var (before, behind) = (evidence[bad], evidence[good]);
+        return before.Verdict.Kind is not (VerdictKind.Dead or VerdictKind.Reversed) && Lost(before, behind, bad, good) is { } lost
+            ? before.Verdict.Kind == VerdictKind.High || lost >= -Bearable(behind)
+            : before.Volts is not null && before.Verdict.Kind is not (VerdictKind.Dead or VerdictKind.Reversed) && IsConverted(bad, good);
+    }
+
+    /// <summary>The volts lost from one pin to the next along what has one voltage; null where they cannot be compared.</summary>
+    private decimal? Lost(PinEvidence before, PinEvidence behind, int from, int to) =>
+        before.Volts is { } one && behind.Volts is { } other && before.Common == behind.Common && before.Common is not null && !IsConverted(from, to)
+            ? Math.Abs(one) - (Math.Sign(one) * other)
+            : null;
+
+    private static decimal Bearable(PinEvidence of) => Math.Max(ContactVolts, WireShare * Math.Abs(of.Volts ?? 0));
+
+    /// <summary>A path on a board lies between two pins whose nominals differ: the volts of one are not those of the other.</summary>
+    private bool IsConverted(int from, int to)
+    {
+        if (NominalOf(from) is not { } one || NominalOf(to) is not { } other || Math.Abs(one - other) <= SameNominal * Math.Max(Math.Abs(one), Math.Abs(other)))
+        {
+            return false;
+        }
+
+        var seen = new HashSet<int> { to };
+        var work = new Stack<int>([to]);
+        var back = new List<int>();
+        while (work.TryPop(out var at))
+        {
+            foreach (var link in graph.Feeders[at])
+            {
+                back.Add(link);
+                if (seen.Add(graph.Links[link].From) && graph.Links[link].From != from)
+                {
+                    work.Push(graph.Links[link].From);
+                }
+            }
+        }
+
+        return back.Exists(l => graph.MayConvert.Count > l && graph.MayConvert[l]);
+    }
+
+    private decimal? NominalOf(int pin) => evidence.TryGetValue(pin, out var e) && e.Nominal is { } nominal ? nominal
+        : bands.TryGetValue(pin, out var band) && band is { Low: { } low, High: { } high } ? (low + high) / 2 : null;
+
+    /// <summary>
+    /// Whether a pin that counts as good ends the search before a bad one. A wide limit acquits nobody: where the two read the same along
+    /// what has one voltage, nothing was lost between them. What is only known to be alive clears the way to what is dead.
+    /// </summary>
+    private bool Shields(int pin, int bad) =>
+        IsGood(pin)
+            ? !evidence.TryGetValue(pin, out var good) || evidence[bad].Verdict.Kind is not (VerdictKind.Low or VerdictKind.Dead) || Lost(good, evidence[bad], pin, bad) is not { } lost || lost > Bearable(good)
+            : _alivePins[pin] && evidence[bad].Verdict.Kind == VerdictKind.Dead && !IsBad(pin);
+
+    /// <summary>
+    /// Whether a bad feeder alone accounts for a bad reading, in the same direction: along one voltage no more is lost than a sound
+    /// contact or wire loses; across a conversion the same share of what was expected is missing, give or take half a band.
+    /// </summary>
+    private bool Explains(int feederPin, int badPin)
+    {
+        var (feeder, bad) = (evidence[feederPin], evidence[badPin]);
         var (of, by) = (bad.Verdict.Kind, feeder.Verdict.Kind);
         if (of == VerdictKind.Reversed || by == VerdictKind.Reversed)
         {
@@ -90,6 +201,11 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             return false;
         }
 
+        if (Lost(feeder, bad, feederPin, badPin) is { } lost)
+        {
+            return of == VerdictKind.High ? -lost <= Bearable(feeder) : lost <= Bearable(feeder);
+        }
+
         return bad.Share is not { } share || feeder.Share is not { } before
             || (of == VerdictKind.High ? share <= before + bad.HalfBand : share >= before - bad.HalfBand);
     }
@@ -98,7 +214,10 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     {
         // A bad feeder leaves its part to its own stretch, unless this pin is worse than it explains.
         var starts = trace.Goods.Concat(trace.OpenSources).Concat(worse ? trace.Bads : []).ToHashSet();
-        var links = trace.LinksFrom(starts).Where(l => !_clearedLinks[l]).ToHashSet();
+        var isDead = evidence[bad].Verdict.Kind == VerdictKind.Dead;
+        // Between a pin that reads as little and the bad one nothing is lost, whatever its own limit says.
+        var whole = trace.LinksFrom([.. trace.Level]);
+        var links = trace.LinksFrom(starts).Where(l => !_clearedLinks[l] && !(isDead && _aliveLinks[l]) && !whole.Contains(l)).ToHashSet();
         var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
         var untouched = graph.Order.Where(p => touched.Contains(p) && !evidence.ContainsKey(p) && !IsGood(p)).ToList();
         return new Stretch(
@@ -159,12 +278,14 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     {
         private readonly StretchFinder _finder;
         private readonly HashSet<int> _links = [];
+        private readonly int _bad;
 
         public Trace(StretchFinder finder, int bad)
         {
-            _finder = finder;
+            (_finder, _bad) = (finder, bad);
             var graph = finder.Graph;
-            var (goods, bads, open) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>());
+            var (goods, bads, open, level) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<int>());
+            var evidence = finder.Evidence;
             var seen = new HashSet<int> { bad };
             var work = new Stack<int>([bad]);
             while (work.TryPop(out var pin))
@@ -181,12 +302,17 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
                             bads.Add(from);
                         }
                     }
-                    else if (finder.IsGood(from))
+                    else if (finder.Shields(from, bad))
                     {
                         goods.Add(from);
                     }
                     else if (seen.Add(from))
                     {
+                        if (finder.IsGood(from) && evidence.ContainsKey(from))
+                        {
+                            level.Add(from);
+                        }
+
                         work.Push(from);
                         if (graph.IsSource[from] || graph.Feeders[from].Count == 0)
                         {
@@ -199,7 +325,11 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             Goods = [.. graph.Order.Where(goods.Contains)];
             Bads = [.. graph.Order.Where(bads.Contains)];
             OpenSources = [.. graph.Order.Where(open.Contains)];
+            Level = [.. graph.Order.Where(level.Contains)];
         }
+
+        /// <summary>Pins that are within a limit of their own and read no more than the bad one.</summary>
+        public IReadOnlyList<int> Level { get; }
 
         public IReadOnlyList<int> Goods { get; }
 
@@ -221,7 +351,7 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
                     found.Add(link);
                     var to = graph.Links[link].To;
                     // Only unmeasured pins let the trace through; another measured pin is an end of its own.
-                    if (!_finder.IsBad(to) && !_finder.IsGood(to) && seen.Add(to))
+                    if (!_finder.IsBad(to) && !_finder.Shields(to, _bad) && seen.Add(to))
                     {
                         work.Push(to);
                     }
@@ -233,4 +363,6 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     }
 
     private FeedGraph Graph => graph;
+
+    private IReadOnlyDictionary<int, PinEvidence> Evidence => evidence;
 }

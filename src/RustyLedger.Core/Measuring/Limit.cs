@@ -70,6 +70,9 @@ public sealed record LampLimit(bool On) : Limit;
 /// <summary>A word or number shown by the machine, compared without regard to case.</summary>
 public sealed record WordLimit(string Word) : Limit;
 
+/// <summary>The sheet says that nothing is to be judged here; what stood there is kept.</summary>
+public sealed record UnjudgedLimit(string Words) : Limit;
+
 /// <summary>One limit understood from a text.</summary>
 /// <param name="Mode">The mode the text speaks of; null where it does not say.</param>
 /// <param name="Remark">What stood beside it, such as <c>no load</c>; empty where nothing did.</param>

@@ -3,6 +3,11 @@ namespace RustyLedger.Core.Measuring;
 /// <summary>The one notation of limits, read and written the same way on screens, in files and in print.</summary>
 public static class LimitNotation
 {
+    private const decimal MostPercent = 1000;
+
+    // "About" says that nobody knows better. Common practice, no source.
+    private const decimal AboutPercent = 20;
+
     private const string Example = "24 V ±5 %, 8..12 V, >= 25 Ω, OL or closed";
 
     /// <summary>Reads a text that holds exactly one limit.</summary>
@@ -45,15 +50,15 @@ public static class LimitNotation
                 : throw new NotationException(text, 0, "a word of 1 to 40 signs was expected", "01");
         }
 
-        var scanner = new Scanner(text);
-        var found = new List<LimitText>();
+        var scanner = new Scanner(text, mode);
+        var found = new List<Part>();
         Unit? unit = null;
         var current = Current.Unstated;
         while (true)
         {
             scanner.Spaces();
             var one = One(scanner, mode, unit, current);
-            var remark = "";
+            var remark = one.Text.Remark;
             scanner.Spaces();
             if (scanner.Take("("))
             {
@@ -61,28 +66,54 @@ public static class LimitNotation
                 if (scanner.StartsNumber())
                 {
                     found.Add(one);
-                    one = One(scanner, mode, (one.Limit as NumericLimit)?.Unit, (one.Limit as NumericLimit)?.Current ?? Current.Unstated);
+                    one = One(scanner, mode, (one.Text.Limit as NumericLimit)?.Unit, (one.Text.Limit as NumericLimit)?.Current ?? Current.Unstated);
+                    remark = Bracket(scanner);
+                }
+                else
+                {
+                    // A tolerance in brackets is one: 24 V (±10 %).
+                    one = scanner.TakePlusMinus() ? one with { Text = one.Text with { Limit = Tolerated(scanner, one.Text.Limit) } } : one;
+                    remark = Bracket(scanner);
                 }
 
-                remark = Bracket(scanner);
                 scanner.Spaces();
             }
 
-            found.Add(one with { Remark = remark });
+            found.Add(one with { Text = one.Text with { Remark = remark } });
             if (scanner.AtEnd)
             {
-                return SameUnit(found, mode);
+                return SameUnit(scanner, found, mode);
             }
 
-            if (!scanner.TakeWord("or") && !scanner.Take(";"))
+            // +12/-12 are two; a stroke elsewhere is not known.
+            if (!scanner.TakeWord("or") && !scanner.Take(";") && !(scanner.NextIs('/') && scanner.Take("/")))
             {
                 throw scanner.Problem("this was not understood", Example);
             }
 
-            unit = (one.Limit as NumericLimit)?.Unit;
-            current = (one.Limit as NumericLimit)?.Current ?? Current.Unstated;
+            unit = (one.Text.Limit as NumericLimit)?.Unit;
+            current = (one.Text.Limit as NumericLimit)?.Current ?? Current.Unstated;
         }
     }
+
+    /// <param name="Scale">The multiplier written in it; 1 where there is none.</param>
+    /// <param name="IsBare">Its numbers have neither unit nor multiplier of their own.</param>
+    private sealed record Part(LimitText Text, decimal Scale, bool IsBare);
+
+    private static NominalLimit Tolerated(Scanner scanner, Limit limit)
+    {
+        scanner.Spaces();
+        var at = scanner.At;
+        var half = scanner.Number(signed: false);
+        scanner.Spaces();
+        return limit is not NominalLimit { Percent: null, Absolute: null } nominal ? throw scanner.Problem("there is a tolerance already", "24 V ±10 %", at)
+            : half.Unit is null && scanner.Take("%") ? nominal with { Percent = Percent(scanner, half.Value, at) }
+            : half.Unit is { } unit && unit != nominal.Unit ? throw scanner.Problem($"{nominal.Unit.Symbol()} and {unit.Symbol()} in one limit", "24 V ±2 V", at)
+            : nominal with { Absolute = half.Step };
+    }
+
+    private static decimal Percent(Scanner scanner, decimal percent, int at) =>
+        percent <= MostPercent ? percent : throw scanner.Problem("no tolerance is so wide", "24 V ±10 %", at);
 
     /// <summary>Writes a limit so that <see cref="Read"/> gives the same limit back.</summary>
     public static string Write(Limit limit) => limit switch
@@ -98,6 +129,7 @@ public static class LimitNotation
         ContactLimit c => c.Closed ? "closed" : "open",
         LampLimit l => l.On ? "on" : "off",
         WordLimit w => w.Word,
+        UnjudgedLimit => "no reading",
         _ => throw new ArgumentOutOfRangeException(nameof(limit)),
     };
 
@@ -108,14 +140,17 @@ public static class LimitNotation
         _ => "",
     };
 
-    private static LimitText One(Scanner scanner, MeterMode? mode, Unit? saidUnit, Current saidCurrent)
+    private static Part One(Scanner scanner, MeterMode? mode, Unit? saidUnit, Current saidCurrent)
     {
-        if (Named(scanner) is { } named)
+        var start = scanner.At;
+        if (Named(scanner, mode) is { } named)
         {
-            return named;
+            return Fits(named.Limit, mode) ? new Part(named, 1, false)
+                : throw scanner.Problem($"{Write(named.Limit)} does not fit a check in {mode!.Value.Words()}", ExampleOf(mode.Value), start);
         }
 
-        var start = scanner.At;
+        var isAbout = scanner.TakeWord("about") || scanner.TakeWord("approx") || scanner.TakeWord("approx.") || scanner.TakeWord("ca") || scanner.Take("~") || scanner.Take("≈");
+        scanner.Spaces();
         var compare = Comparison(scanner);
         scanner.Spaces();
         if (!scanner.StartsNumber())
@@ -139,11 +174,17 @@ public static class LimitNotation
             scanner.Spaces();
             if (half.Unit is null && scanner.Take("%"))
             {
-                percent = half.Value;
+                percent = Percent(scanner, half.Value, at);
             }
             else
             {
-                absolute = half.Value;
+                half = half.Scaled(first);
+                if (first.IsBare && half.Scale != 1 && Math.Abs(first.Value * half.Scale) <= half.Value)
+                {
+                    throw scanner.Problem("the multiplier may belong to both numbers or to the second", $"{Numbers.Write(first.Value * half.Scale)} ±{Numbers.Write(half.Value)}, or {Numbers.Write(first.Value)} ±{Numbers.Write(half.Value)}", start);
+                }
+
+                absolute = half.Step;
                 first = first.Scaled(half);
                 secondPrefixed = half.Prefixed;
                 unit = Agree(scanner, unit, half.Unit, at);
@@ -159,15 +200,45 @@ public static class LimitNotation
             unit = Agree(scanner, unit, second.Unit, at);
             current = Either(current, Either(second.Current, scanner.TakeCurrent()));
             secondPrefixed = second.Prefixed;
+            var (bareFirst, bareSecond) = (first, second);
             first = first.Scaled(second);
+            second = second.Scaled(bareFirst);
             high = second.Value;
             if (high < first.Value)
             {
-                throw scanner.Problem("the upper end is below the lower end", "8..12 V", at);
+                // 100..2 kΩ can only mean that the multiplier is the second's own; that is asked, not taken.
+                throw bareFirst.IsBare && second.Scale != 1 && bareFirst.Value <= second.Value
+                    ? scanner.Problem("the multiplier may belong to both numbers or to the second", $"{Numbers.Write(bareFirst.Value)}..{Numbers.Write(second.Value)}, or {Numbers.Write(first.Value)} and {Numbers.Write(bareSecond.Value)}", start)
+                    : scanner.Problem("the upper end is below the lower end", "8..12 V", at);
             }
+        }
+        else if (compare is null && scanner.TakeTwoSided() is { } sides)
+        {
+            // 24 V +10/-15 %: a band that is not the same on both sides.
+            (first, high) = (first with { Value = first.Value - (Math.Abs(first.Value) * sides.Below / 100) }, first.Value + (Math.Abs(first.Value) * sides.Above / 100));
         }
 
         current = Either(current, scanner.TakeCurrent());
+        var remark = "";
+        if (compare is null && high is null && percent is null && absolute is null)
+        {
+            compare = Trailing(scanner);
+            var back = scanner.At;
+            scanner.Spaces();
+            remark = compare is null && (scanner.TakeWord("typ") || scanner.TakeWord("typical") || scanner.TakeWord("nom")) ? "typical" : "";
+            scanner.Return(remark.Length > 0 ? scanner.At : back);
+        }
+
+        if (isAbout)
+        {
+            if (compare is not null || high is not null || percent is not null || absolute is not null)
+            {
+                throw scanner.Problem("about a number that has a limit of its own", "24 V, or 24 V ±10 %", start);
+            }
+
+            (percent, remark) = (AboutPercent, "about");
+        }
+
         if (unit is null && (first.Prefixed || secondPrefixed) && mode is null)
         {
             unit = Unit.Ohms;
@@ -206,23 +277,72 @@ public static class LimitNotation
             _ when high is not null => new RangeLimit(first.Value, high.Value, of, flow),
             _ => new NominalLimit(first.Value, percent, absolute, of, flow),
         };
-        return new LimitText(limit, mode ?? (unit is null && saidUnit is null ? null : Units.DefaultMode(of, flow)), "");
+        return new Part(new LimitText(limit, mode ?? (unit is null && saidUnit is null ? null : Units.DefaultMode(of, flow)), remark), first.Scale != 1 ? first.Scale : secondPrefixed ? 1 : first.Scale, first.IsBare);
     }
 
-    private static LimitText? Named(Scanner scanner)
+    /// <summary>Whether a named limit can be meant under a mode; without a mode it decides that itself.</summary>
+    private static bool Fits(Limit limit, MeterMode? mode) => mode is null || limit switch
     {
+        NoPathLimit => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode or MeterMode.Contact,
+        ShortLimit => mode is MeterMode.Ohms or MeterMode.Continuity,
+        ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
+        LampLimit => mode is MeterMode.Lamp,
+        _ => true,
+    };
+
+    private static string ExampleOf(MeterMode mode) => mode switch
+    {
+        MeterMode.Lamp => "on",
+        MeterMode.Contact or MeterMode.Continuity => "closed",
+        MeterMode.Diode => "0.5 V, or OL",
+        MeterMode.Ohms => "short, or 25 Ω",
+        _ => $"24 {mode.UnitOf()?.Symbol()}".Trim(),
+    };
+
+    /// <summary>What people write behind a number to make it an edge: <c>25 ohm or more</c>, <c>8 min</c>, <c>2 max</c>.</summary>
+    private static string? Trailing(Scanner scanner)
+    {
+        var back = scanner.At;
+        scanner.Spaces();
+        foreach (var (words, meaning) in (ReadOnlySpan<(string[], string)>)[(["or more", "or above", "or higher", "and more", "and up", "minimum", "min.", "min"], ">="), (["or less", "or below", "or lower", "maximum", "max.", "max"], "<=")])
+        {
+            foreach (var word in words)
+            {
+                if (scanner.TakeWord(word))
+                {
+                    return meaning;
+                }
+            }
+        }
+
+        scanner.Return(back);
+        return null;
+    }
+
+    private static LimitText? Named(Scanner scanner, MeterMode? mode)
+    {
+        var start = scanner.At;
+        if (scanner.TakeWord("n/c") || scanner.TakeWord("NC"))
+        {
+            return mode == MeterMode.Contact
+                ? new LimitText(new ContactLimit(true), mode, "normally closed")
+                : throw scanner.Problem("NC may be normally closed, or not connected", "closed, or no reading", start);
+        }
+
         (string Word, Limit Limit, MeterMode? Mode)[] names =
         [
-            ("0.L", new NoPathLimit(), null), ("O.L", new NoPathLimit(), null), ("OL", new NoPathLimit(), null),
+            ("0.L", new NoPathLimit(), null), ("O.L", new NoPathLimit(), null), ("OL", new NoPathLimit(), null), ("∞", new NoPathLimit(), null), ("infinite", new NoPathLimit(), null),
+            ("no reading", new UnjudgedLimit("no reading"), mode), ("not measured", new UnjudgedLimit("no reading"), mode),
+            ("no beep", new ContactLimit(false), MeterMode.Continuity), ("beep", new ContactLimit(true), MeterMode.Continuity), ("beeps", new ContactLimit(true), MeterMode.Continuity),
             ("short", new ShortLimit(), null),
             ("closed", new ContactLimit(true), MeterMode.Contact), ("open", new ContactLimit(false), MeterMode.Contact),
             ("on", new LampLimit(true), MeterMode.Lamp), ("off", new LampLimit(false), MeterMode.Lamp),
         ];
-        foreach (var (word, limit, mode) in names)
+        foreach (var (word, limit, own) in names)
         {
             if (scanner.TakeWord(word))
             {
-                return new LimitText(limit, mode, "");
+                return new LimitText(limit, mode ?? own, "");
             }
         }
 
@@ -251,17 +371,33 @@ public static class LimitNotation
             : throw scanner.Problem("the bracket does not end the text", "24 (27 no load)", start);
     }
 
-    /// <summary>A unit said once holds for all values of the text: <c>12 or 0 V</c>.</summary>
-    private static List<LimitText> SameUnit(List<LimitText> found, MeterMode? mode)
+    /// <summary>A unit said once holds for all values of the text, and so does a multiplier: <c>12 or 0 V</c>, <c>4 or 20 mA</c>.</summary>
+    private static List<LimitText> SameUnit(Scanner scanner, List<Part> found, MeterMode? mode)
     {
-        var spoken = found.LastOrDefault(f => f.Mode is not null && f.Limit is NumericLimit);
-        if (mode is not null || spoken?.Limit is not NumericLimit numeric)
+        var scales = found.Where(f => !f.IsBare && f.Scale != 1).Select(f => f.Scale).Distinct().ToList();
+        if (scales.Count > 1 && found.Exists(f => f is { IsBare: true, Text.Limit: NumericLimit }))
         {
-            return found;
+            throw scanner.Problem("a number without a multiplier stands beside two that have different ones", "4 mA or 20 mA", 0);
         }
 
-        return [.. found.Select(f => f is { Mode: null, Limit: NumericLimit n } ? f with { Limit = WithUnit(n, numeric), Mode = spoken.Mode } : f)];
+        List<LimitText> limits = [.. found.Select(f => f is { IsBare: true, Text.Limit: NumericLimit bare } && scales is [var scale] ? f.Text with { Limit = Times(bare, scale) } : f.Text)];
+        var spoken = limits.LastOrDefault(f => f.Mode is not null && f.Limit is NumericLimit);
+        if (mode is not null || spoken?.Limit is not NumericLimit numeric)
+        {
+            return limits;
+        }
+
+        return [.. limits.Select(f => f is { Mode: null, Limit: NumericLimit n } ? f with { Limit = WithUnit(n, numeric), Mode = spoken.Mode } : f)];
     }
+
+    private static NumericLimit Times(NumericLimit limit, decimal scale) => limit switch
+    {
+        NominalLimit n => n with { Nominal = n.Nominal * scale, Absolute = n.Absolute * scale },
+        RangeLimit r => r with { Low = r.Low * scale, High = r.High * scale },
+        LowestLimit l => l with { Low = l.Low * scale },
+        HighestLimit h => h with { High = h.High * scale },
+        _ => limit,
+    };
 
     private static NumericLimit WithUnit(NumericLimit limit, NumericLimit like) =>
         limit with { Unit = like.Unit, Current = like.Current };

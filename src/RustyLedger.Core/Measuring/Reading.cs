@@ -67,7 +67,7 @@ public static class ReadingNotation
                 : throw new NotationException(text, 40, "a word has at most 40 signs", "01");
         }
 
-        var scanner = new Scanner(text);
+        var scanner = new Scanner(text, mode);
         var values = new List<ReadingValue>();
         do
         {
@@ -90,7 +90,7 @@ public static class ReadingNotation
         var unsteady = scanner.Take("~") || scanner.Take("≈");
         scanner.Spaces();
         var start = scanner.At;
-        if (scanner.TakeWord("OL") || scanner.TakeWord("0.L") || scanner.TakeWord("O.L") || scanner.TakeWord("0L"))
+        if (scanner.TakeWord("OL") || scanner.TakeWord("0.L") || scanner.TakeWord("O.L") || scanner.TakeWord("0L") || scanner.TakeWord("∞"))
         {
             return mode is MeterMode.Contact or MeterMode.Lamp
                 ? throw scanner.Problem($"a {mode.Words()} does not read OL", ExampleOf(mode), start)
@@ -150,7 +150,7 @@ public static class ReadingNotation
         var contact = mode is MeterMode.Contact or MeterMode.Continuity;
         var lamp = mode == MeterMode.Lamp;
         foreach (var (word, yes, fits) in (ReadOnlySpan<(string, bool, bool)>)[
-            ("closed", true, contact), ("open", false, contact), ("beep", true, contact), ("silent", false, contact),
+            ("closed", true, contact), ("open", false, contact), ("no beep", false, contact), ("beeps", true, contact), ("beep", true, contact), ("silent", false, contact),
             ("on", true, lamp), ("off", false, lamp), ("lit", true, lamp), ("dark", false, lamp)])
         {
             if (scanner.TakeWord(word))

@@ -148,9 +148,12 @@ public sealed record RoundSheet(
 
         var evidence = new Dictionary<int, PinEvidence>();
         var commons = new Dictionary<int, PinAddress>();
+        var bands = new Dictionary<int, PinBand>();
         foreach (var row in tracing)
         {
             var pin = graph.IndexOf(row.Check.Check.Red!)!.Value;
+            var (low, high) = Judge.Band((NumericLimit)row.Check.Limit, row.Check.Tolerance);
+            bands.TryAdd(pin, new PinBand(low, high, row.Check.Check.Black));
             if (row.Check.Check.Black is { } black)
             {
                 commons[pin] = black;
@@ -159,11 +162,11 @@ public sealed record RoundSheet(
             if (row.Reading is { Value: { } value, Limit: { } limit } reading && reading.Verdict is { Kind: not VerdictKind.NotJudged } verdict
                 && (!evidence.TryGetValue(pin, out var known) || (known.Verdict.IsGood && verdict.IsOut)))
             {
-                evidence[pin] = PinEvidence.Of(value, limit, reading.Tolerance, verdict);
+                evidence[pin] = PinEvidence.Of(value, limit, reading.Tolerance, verdict, reading.Black);
             }
         }
 
         var measurable = tracing.Select(r => graph.IndexOf(r.Check.Check.Red!)!.Value).ToHashSet();
-        return new StatePath(state, PathReport.Of(graph, evidence, measurable.Contains), commons);
+        return new StatePath(state, PathReport.Of(graph, evidence, measurable.Contains, bands), commons);
     }
 }

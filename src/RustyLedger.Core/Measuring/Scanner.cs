@@ -6,7 +6,8 @@ namespace RustyLedger.Core.Measuring;
 /// Walks over a text of limits or readings: numbers with letter codes (IEC 60062), units, signs in all the
 /// code points that keyboards, spreadsheets and old code pages leave behind.
 /// </summary>
-internal sealed class Scanner(string text)
+/// <param name="mode">Settles what a unit's sign means: F and K are degrees only of a temperature, min is a minute only of a time.</param>
+internal sealed class Scanner(string text, MeterMode? mode = null)
 {
     private const int MostDigits = 18;
 
@@ -24,7 +25,9 @@ internal sealed class Scanner(string text)
         ("ua", Unit.Amps, Current.Unstated, 0.000001m), ("a", Unit.Amps, Current.Unstated, 1),
         ("ohms", Unit.Ohms, Current.Unstated, 1), ("ohm", Unit.Ohms, Current.Unstated, 1),
         ("kohms", Unit.Ohms, Current.Unstated, 1000), ("kohm", Unit.Ohms, Current.Unstated, 1000),
-        ("mohm", Unit.Ohms, Current.Unstated, 0.001m),
+        ("mohm", Unit.Ohms, Current.Unstated, 0.001m), ("meg", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("megohm", Unit.Ohms, Current.Unstated, 1_000_000), ("megohms", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("gohm", Unit.Ohms, Current.Unstated, 1_000_000_000), ("gω", Unit.Ohms, Current.Unstated, 1_000_000_000),
         ("kω", Unit.Ohms, Current.Unstated, 1000), ("mω", Unit.Ohms, Current.Unstated, 0.001m),
         ("ω", Unit.Ohms, Current.Unstated, 1),
         ("khz", Unit.Hertz, Current.Unstated, 1000), ("mhz", Unit.Hertz, Current.Unstated, 0.001m),
@@ -38,6 +41,20 @@ internal sealed class Scanner(string text)
         ("k", Unit.Ohms, Current.Unstated, 1000), ("m", Unit.Ohms, Current.Unstated, 1_000_000),
         ("r", Unit.Ohms, Current.Unstated, 1),
     ];
+
+    // Units of checks that the ledger does not take yet, and what they are units of. Case tells henry from hour.
+    private static readonly Dictionary<string, string> LaterUnits = new(StringComparer.Ordinal)
+    {
+        ["F"] = "capacitance", ["mF"] = "capacitance", ["µF"] = "capacitance", ["uF"] = "capacitance", ["nF"] = "capacitance", ["pF"] = "capacitance", ["MFD"] = "capacitance", ["mfd"] = "capacitance",
+        ["H"] = "inductance", ["mH"] = "inductance", ["µH"] = "inductance", ["uH"] = "inductance",
+        ["W"] = "power", ["kW"] = "power", ["mW"] = "power", ["w"] = "power", ["watt"] = "power", ["watts"] = "power", ["VA"] = "apparent power", ["kVA"] = "apparent power", ["va"] = "apparent power",
+        ["Wh"] = "energy", ["kWh"] = "energy", ["Ah"] = "charge", ["mAh"] = "charge", ["ah"] = "charge",
+        ["bar"] = "pressure", ["mbar"] = "pressure", ["psi"] = "pressure", ["kPa"] = "pressure", ["Pa"] = "pressure",
+        ["rpm"] = "speed", ["Nm"] = "torque", ["dB"] = "level",
+    };
+
+    // More than any meter shows; products of two such numbers stay exact.
+    private const decimal MostValue = 1_000_000_000_000_000m;
 
     private readonly string _clean = Clean(text);
 
@@ -112,8 +129,9 @@ internal sealed class Scanner(string text)
             i++;
         }
 
+        // R47 is 0.47 Ω (IEC 60062).
         return (i < _clean.Length && char.IsAsciiDigit(_clean[i]))
-            || (i + 1 < _clean.Length && _clean[i] is '.' or ',' && char.IsAsciiDigit(_clean[i + 1]));
+            || (i + 1 < _clean.Length && _clean[i] is '.' or ',' or 'R' && char.IsAsciiDigit(_clean[i + 1]));
     }
 
     /// <summary>The rest of the text from here, trimmed, as typed; the scanner ends.</summary>
@@ -156,7 +174,15 @@ internal sealed class Scanner(string text)
                 throw Problem("a comma before three digits may be a thousand or a fraction", "1200 or 1.2", comma);
             }
         }
-        else if (whole.Length > 0 && Here is 'k' or 'K' or 'M' or 'R' or 'r' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        else if (Here is 'V' or 'v' && whole.Length > 0 && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        {
+            // 3V3, as it is printed beside a rail.
+            At++;
+            fraction = Digits();
+            Refuse(whole, fraction, start);
+            return new Quantity(Signed(whole, fraction, negative), Unit.Volts, Current.Unstated, true, 1);
+        }
+        else if ((whole.Length > 0 || Here is 'R') && Here is 'k' or 'K' or 'M' or 'R' or 'r' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
         {
             // IEC 60062: the letter stands where the decimal point would.
             letterScale = Here switch { 'k' or 'K' => 1000, 'M' => 1_000_000, _ => 1 };
@@ -169,13 +195,8 @@ internal sealed class Scanner(string text)
             throw Problem("a number was expected", "24 V", start);
         }
 
-        if (whole.Length + fraction.Length > MostDigits || Here is '.' or ',' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
-        {
-            throw Problem("this is not one number", "12.4", start);
-        }
-
-        var value = decimal.Parse($"{(whole.Length == 0 ? "0" : whole)}.{(fraction.Length == 0 ? "0" : fraction)}", CultureInfo.InvariantCulture);
-        value = negative ? -value : value;
+        Refuse(whole, fraction, start);
+        var value = Signed(whole, fraction, negative);
         var beforeUnit = At;
         Spaces();
         var unitAt = At;
@@ -188,17 +209,43 @@ internal sealed class Scanner(string text)
             }
 
             At = named is null ? beforeUnit : At;
-            return new Quantity(value * letterScale, named?.Unit, named?.Current ?? Current.Unstated, true, 1);
+            return Held(new Quantity(value * letterScale, named?.Unit, named?.Current ?? Current.Unstated, true, 1), start);
         }
 
         var unit = TakeUnit(value);
         if (unit is null)
         {
             At = beforeUnit;
-            return new Quantity(value, null, Current.Unstated, false, 1);
+            return Held(new Quantity(value, null, Current.Unstated, false, 1), start);
         }
 
-        return unit;
+        if (unit is { Unit: null, Scale: not 1 })
+        {
+            // 4.7 k ohm: the word stands apart from its multiplier.
+            var back = At;
+            Spaces();
+            At = TakeWord("ohms") || TakeWord("ohm") || TakeWord("ω") ? At : back;
+            unit = At == back ? unit : unit with { Unit = Unit.Ohms };
+        }
+
+        return Held(unit, start);
+    }
+
+    private Quantity Held(Quantity quantity, int start) =>
+        Math.Abs(quantity.Value) <= MostValue ? quantity : throw Problem("no meter shows so much", "12.4", start);
+
+    private void Refuse(string whole, string fraction, int start)
+    {
+        if (whole.Length + fraction.Length > MostDigits || (Here is '.' or ',' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1])))
+        {
+            throw Problem("this is not one number", "12.4", start);
+        }
+    }
+
+    private static decimal Signed(string whole, string fraction, bool negative)
+    {
+        var value = decimal.Parse($"{(whole.Length == 0 ? "0" : whole)}.{(fraction.Length == 0 ? "0" : fraction)}", CultureInfo.InvariantCulture);
+        return negative ? -value : value;
     }
 
     public bool NextIs(char sign) => Here == sign;
@@ -229,13 +276,62 @@ internal sealed class Scanner(string text)
             return Current.Direct;
         }
 
-        if (TakeWord("ac"))
+        if (TakeWord("ac") || Take("~"))
         {
             return Current.Alternating;
         }
 
+        if (Take("\u2393"))
+        {
+            return Current.Direct;
+        }
+
         At = back;
         return Current.Unstated;
+    }
+
+    /// <summary><c>+10/-15 %</c>, in percent above and below; null where that does not stand here.</summary>
+    public (decimal Above, decimal Below)? TakeTwoSided()
+    {
+        var back = At;
+        Spaces();
+        if (Here is '+' or '-' && Part() is { } one)
+        {
+            Spaces();
+            _ = Take("/") || Take(",");
+            Spaces();
+            if (Here is '+' or '-' && Part() is { } other && one.Above != other.Above)
+            {
+                Spaces();
+                if (Take("%") && one.Percent <= 1000 && other.Percent <= 1000)
+                {
+                    return one.Above ? (one.Percent, other.Percent) : (other.Percent, one.Percent);
+                }
+            }
+        }
+
+        At = back;
+        return null;
+
+        (bool Above, decimal Percent)? Part()
+        {
+            var above = Here == '+';
+            At++;
+            Spaces();
+            if (!char.IsAsciiDigit(Here))
+            {
+                return null;
+            }
+
+            var (whole, fraction) = (Digits(), "");
+            if (Here is '.' or ',')
+            {
+                At++;
+                fraction = Digits();
+            }
+
+            return whole.Length + fraction.Length > MostDigits ? null : (above, Signed(whole, fraction, false));
+        }
     }
 
     public bool TakePlusMinus() => Take("±") || Take("+/-") || Take("+-");
@@ -252,6 +348,31 @@ internal sealed class Scanner(string text)
         if (word.Length == 0)
         {
             return null;
+        }
+
+        if (mode == MeterMode.Temperature && word is "F" or "f" or "°F" or "°f" or "degF" or "degf" or "K")
+        {
+            At = end;
+            return word == "K"
+                ? new Quantity(value - 273.15m, Unit.Celsius, Current.Unstated, false, 1)
+                : new Quantity(Math.Round((value - 32) / 1.8m, 3), Unit.Celsius, Current.Unstated, false, 1) { StepScale = 1 / 1.8m, Typed = value };
+        }
+
+        if (mode == MeterMode.Time && word is "min" or "mins" or "minutes" or "h" or "hours" or "hour")
+        {
+            At = end;
+            var seconds = word[0] == 'm' ? 60m : 3600m;
+            return new Quantity(value * seconds, Unit.Seconds, Current.Unstated, true, seconds);
+        }
+
+        if (word is "°F" or "°f" or "degF")
+        {
+            throw Problem("°F fits a temperature check", "82 °C");
+        }
+
+        if (LaterUnits.TryGetValue(word, out var of))
+        {
+            throw Problem($"{word} is a unit of {of}, and such checks are not taken yet", "12.4 V");
         }
 
         if (word is "MV" or "MA" or "MVDC" or "MVAC")
@@ -309,7 +430,22 @@ internal sealed class Scanner(string text)
 /// <param name="Scale">The multiplier of the unit behind the number; 1 where there is none.</param>
 internal sealed record Quantity(decimal Value, Unit? Unit, Current Current, bool Prefixed, decimal Scale)
 {
-    /// <summary>Takes over the multiplier that stands behind the second number of a pair: <c>8-12 mV</c>.</summary>
-    public Quantity Scaled(Quantity second) =>
-        Unit is null && !Prefixed && second.Scale != 1 ? this with { Value = Value * second.Scale, Prefixed = true } : this;
+    /// <summary>A step of one in the unit as it was typed, in the unit held: of a degree Fahrenheit 1 / 1.8.</summary>
+    public decimal StepScale { get; init; } = 1;
+
+    /// <summary>The number before a shift of the zero, such as that of Fahrenheit.</summary>
+    public decimal? Typed { get; init; }
+
+    /// <summary>As a distance, where the zero of the scale does not count: ±9 °F is ±5 °C.</summary>
+    public decimal Step => Typed is { } typed ? Math.Round(typed * StepScale, 3) : Value;
+
+    /// <summary>
+    /// Takes over the multiplier that stands behind another number of its expression, since it belongs to all of them that have none of
+    /// their own: <c>8-12 mV</c>, <c>500 mV ±50</c>, <c>4 or 20 mA</c>.
+    /// </summary>
+    public Quantity Scaled(Quantity other) =>
+        IsBare && other.Scale != 1 ? this with { Value = Value * other.Scale, Prefixed = true } : this;
+
+    /// <summary>Nothing is written behind it.</summary>
+    public bool IsBare => Unit is null && !Prefixed;
 }

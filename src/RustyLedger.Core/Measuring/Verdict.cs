@@ -43,6 +43,8 @@ public static class Judge
         ArgumentNullException.ThrowIfNull(tolerance);
         return (reading, limit) switch
         {
+            (_, UnjudgedLimit) => new(VerdictKind.NotJudged, "not to be judged", $"{reading.Written}; the sheet gives no value to judge by"),
+            (NumberReading { Unit: Unit.Ohms, Value: < 0 } n, _) => new(VerdictKind.NotJudged, "negative ohms", $"{n.Written}: ohms below zero mean that a voltage is present; read volts here first"),
             (OverloadReading, NoPathLimit) => new(VerdictKind.Within, "no path", "OL, no path, as it should be"),
             (OverloadReading, NumericLimit or ShortLimit) => new(VerdictKind.High, "OL is out", $"OL: no path or beyond the meter's range; should read {LimitNotation.Write(limit)}"),
             (OverloadReading, ContactLimit c) => State(!c.Closed, "open (OL)", LimitNotation.Write(limit)),
@@ -84,6 +86,12 @@ public static class Judge
         var unit = limit.Unit.Symbol();
         var tooLow = low is { } l && (value < l || (value == l && limit is LowestLimit { Included: false }));
         var tooHigh = high is { } h && (value > h || (value == h && limit is HighestLimit { Included: false }));
+        // At most 2 A is said of the size: -5 A is not silently within it, nor -24 V within "< 0.5 V".
+        if (limit is HighestLimit { High: > 0 } most && limit.Current != Current.Alternating && limit.Unit is Unit.Volts or Unit.Amps && value < -most.High)
+        {
+            return new(VerdictKind.Reversed, "reversed", $"{reading.Written}: its size is over the most allowed, {Numbers.Write(most.High)} {unit}, and the sign is turned");
+        }
+
         if (!tooLow && !tooHigh)
         {
             return Inside(value, low, high, unit);
@@ -96,9 +104,17 @@ public static class Judge
 
         // Dead is no volts where there should be some, of either sign.
         var nearest = low > 0 ? low : high < 0 ? -high : null;
-        if (limit.Unit == Unit.Volts && nearest is { } least && Math.Abs(value) < Math.Max(DeadVolts, DeadShare * least))
+        if (limit.Unit == Unit.Volts && nearest is { } least && (low > 0 ? tooLow : tooHigh) && Math.Abs(value) < Math.Max(DeadVolts, DeadShare * least))
         {
             return new(VerdictKind.Dead, "dead", $"{reading.Written}: no volts; the least allowed is {Numbers.Write(nearest.Value)} {unit}");
+        }
+
+        // A negative rail is judged by its size: -12 V that reads -10 V has lost two volts.
+        if (high < 0 && limit.Unit is Unit.Volts or Unit.Amps)
+        {
+            return tooHigh
+                ? new(VerdictKind.Low, "below the limit", $"low: {Numbers.Write(Math.Abs(value - high.Value))} {unit} short of the least allowed, {Numbers.Write(high.Value)} {unit}")
+                : new(VerdictKind.High, "above the limit", $"high: {Numbers.Write(Math.Abs(value - low!.Value))} {unit} over the most allowed, {Numbers.Write(low.Value)} {unit}");
         }
 
         return tooLow

@@ -64,6 +64,9 @@ public sealed class FeedGraph
 
     public IReadOnlyList<bool> IsSource { get; }
 
+    /// <summary>Per link, whether it is a path on a board from one element to another, which may convert what it carries. A wire, a plug, a fuse or a switch has one voltage at both ends.</summary>
+    public IReadOnlyList<bool> MayConvert { get; private init; } = [];
+
     /// <summary>Per pin, the links that come to it.</summary>
     public IReadOnlyList<IReadOnlyList<int>> Feeders { get; }
 
@@ -86,24 +89,25 @@ public sealed class FeedGraph
     public static FeedGraph Of(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
+        var converting = machine.Links.Where(l => l.IsInner && machine.Pins[l.From].PrintedElement != machine.Pins[l.To].PrintedElement).Select(l => l.Id).ToHashSet();
         return Of(
             machine.Links.Where(l => l.Directed).Select(l => (l.From, l.To, l.Id)),
             machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address),
-            pin => machine.Pins[pin].Printed);
+            pin => machine.Pins[pin].Printed,
+            converting.Contains);
     }
 
     /// <param name="printed">Gives the name by which pins are brought into order.</param>
-    public static FeedGraph Of(IEnumerable<(PinAddress From, PinAddress To, string Id)> links, IEnumerable<PinAddress> sources, Func<PinAddress, string> printed)
+    /// <param name="mayConvert">By a link's id; none where left out.</param>
+    public static FeedGraph Of(IEnumerable<(PinAddress From, PinAddress To, string Id)> links, IEnumerable<PinAddress> sources, Func<PinAddress, string> printed, Func<string, bool>? mayConvert = null)
     {
         var all = links.ToList();
         var from = sources.ToHashSet();
         var pins = all.SelectMany(l => (PinAddress[])[l.From, l.To]).Concat(from).Distinct()
             .OrderBy(printed, NaturalOrder.Instance).ToList();
         var indexOf = pins.Index().ToDictionary(p => p.Item, p => p.Index);
-        return new FeedGraph(
-            pins,
-            [.. all.Select(l => (indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.Item1).ThenBy(l => l.Item2)],
-            [.. pins.Select(from.Contains)]);
+        List<(int From, int To, string Id)> ordered = [.. all.Select(l => (indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.Item1).ThenBy(l => l.Item2)];
+        return new FeedGraph(pins, ordered, [.. pins.Select(from.Contains)]) { MayConvert = [.. ordered.Select(l => mayConvert?.Invoke(l.Id) ?? false)] };
     }
 
     /// <summary>Tarjan's strongly connected components (1972), without recursion.</summary>

@@ -110,6 +110,64 @@ public sealed class StretchTests
         Assert.Equal([1], report.Marginal);
     }
 
+    /// <summary>One conductor, one voltage: 15 V at both ends is no further loss whatever the limits say; 15 V in and 10 V out is one.</summary>
+    [Fact]
+    public void Along_one_conductor_volts_are_compared_and_not_shares()
+    {
+        var chain = Graphs.Of([(0, 1), (1, 2), (2, 3)], 0);
+        var same = Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("15", "24 V ±5 %"), [3] = Read("14.9", "16..20 V") });
+        Assert.Equal([1], same.Stretches.Select(s => s.Bad));
+        Assert.Equal([1], Assert.Single(same.Explained).By);
+        // By shares of each its own limit nothing would be lost here.
+        var lost = Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("15", "24 V ±5 %"), [3] = Read("10", "15.5..16.5 V") });
+        Assert.Equal([1, 3], lost.Stretches.Select(s => s.Bad));
+        Assert.Equal([1], lost.Stretches[1].WorseThan);
+        // A sound contact loses up to 0.2 V, a wire 3 %; not against another black probe.
+        Assert.Single(Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("15", "24 V ±5 %"), [3] = Read("14.56", "24 V ±5 %") }).Stretches);
+        Assert.Equal(2, Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("15", "24 V ±5 %"), [3] = Read("14.5", "24 V ±1 %") }).Stretches.Count);
+    }
+
+    /// <summary>"≥ 12 V" at 15 V says nothing for the 24 V that feed it: the wire behind it is not accused, what lies before it is.</summary>
+    [Fact]
+    public void A_wide_limit_acquits_nobody()
+    {
+        var chain = Graphs.Of([(0, 1), (1, 2)], 0);
+        var stretch = Assert.Single(Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("15", ">= 12 V"), [2] = Read("15", "24 V ±5 %") }).Stretches);
+        Assert.Equal([0], stretch.GoodEnds);
+        Assert.Equal([0], stretch.Links);
+        // A sagging feeder is not in doubt for a consumer that is content with less; a dead one is.
+        var sagging = Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("21", "24 V ±5 %"), [2] = Read("20.9", ">= 18 V") });
+        Assert.Null(Assert.Single(sagging.Stretches).Contradicted);
+        Assert.Equal([0], sagging.Stretches[0].Links);
+        Assert.Equal(2, Assert.Single(Report(chain, new() { [0] = Read("24.1", "24 V ±5 %"), [1] = Read("0.1", "24 V ±5 %"), [2] = Read("20.9", ">= 18 V") }).Stretches).Contradicted);
+        // What was not measured is not within because of it either.
+        var bands = new Dictionary<int, PinBand> { [1] = new(22.8m, 25.2m, Common) };
+        Assert.False(PathReport.Of(chain, new Dictionary<int, PinEvidence> { [2] = Read("20.9", ">= 18 V") }, _ => true, bands).ClearedPins[1]);
+        Assert.True(PathReport.Of(chain, new Dictionary<int, PinEvidence> { [2] = Read("23.5", ">= 18 V") }, _ => true, bands).ClearedPins[1]);
+    }
+
+    /// <summary>A regulated 5 V says that its input is alive, not that it is within; alive is enough to clear the way to what is dead.</summary>
+    [Fact]
+    public void Behind_a_conversion_a_good_reading_says_alive()
+    {
+        // 0 feeds 1, the input of a regulator to 2, and 3.
+        var graph = Graphs.Of([(0, 1), (1, 2), (1, 3)], [(1, 2)], 0);
+        var bands = new Dictionary<int, PinBand> { [0] = new(22.8m, 25.2m, Common), [1] = new(22.8m, 25.2m, Common), [2] = new(4.75m, 5.25m, Common), [3] = new(22.8m, 25.2m, Common) };
+        var report = PathReport.Of(graph, new Dictionary<int, PinEvidence> { [2] = Read("5.02", "5 V ±5 %"), [3] = Read("0", "24 V ±5 %") }, _ => true, bands);
+        Assert.False(report.ClearedPins[1]);
+        Assert.Equal([(1, 3)], Assert.Single(report.Stretches).Links.Select(l => (graph.Links[l].From, graph.Links[l].To)));
+        var low = PathReport.Of(graph, new Dictionary<int, PinEvidence> { [2] = Read("5.02", "5 V ±5 %"), [3] = Read("20", "24 V ±5 %") }, _ => true, bands);
+        Assert.Equal(2, Assert.Single(low.Stretches).Links.Count);
+    }
+
+    private static readonly PinAddress Common = new("p", "common");
+
+    private static PinEvidence Read(string typed, string limit)
+    {
+        var (value, band) = (ReadingNotation.Read(typed, MeterMode.DcVolts).Choices[0], LimitNotation.ReadOne(limit).Limit);
+        return PinEvidence.Of(value, band, DefaultTolerance.Usual, Judge.Verdict(value, band, DefaultTolerance.Usual), Common);
+    }
+
     private static PathReport Report(FeedGraph graph, Dictionary<int, PinEvidence> evidence) => PathReport.Of(graph, evidence, _ => true);
 
     private static PinEvidence Bad(decimal share) => new(new Verdict(VerdictKind.Low, "", ""), share, 0.05m);

@@ -24,7 +24,7 @@ public sealed class JudgeTests
     [InlineData("24 V ±5 %", "-3", VerdictKind.Low)]
     [InlineData("-12 V ±5 %", "12", VerdictKind.Reversed)]
     [InlineData("-12 V ±5 %", "-0.2", VerdictKind.Dead)]
-    [InlineData("-12 V ±5 %", "-11", VerdictKind.High)]
+    [InlineData("-12 V ±5 %", "-11", VerdictKind.Low)]
     // The floor of half a volt rules below a lower limit of 10 V.
     [InlineData("5 V", "0.49", VerdictKind.Dead)]
     [InlineData("5 V", "0.5", VerdictKind.Low)]
@@ -112,4 +112,25 @@ public sealed class JudgeTests
         var how = mode ?? ((of as NumericLimit)?.Unit == Unit.Ohms ? MeterMode.Ohms : MeterMode.DcVolts);
         return Judge.Verdict(ReadingNotation.Read(reading, how).Choices[0], of, DefaultTolerance.Usual);
     }
+
+    [Theory]
+    [InlineData("-24", "< 0.5 V", MeterMode.DcVolts, VerdictKind.Reversed)]
+    [InlineData("-0.3", "< 0.5 V", MeterMode.DcVolts, VerdictKind.Within)]
+    [InlineData("-5", "<= 2 A", MeterMode.DcAmps, VerdictKind.Reversed)]
+    [InlineData("24", "no reading", MeterMode.DcVolts, VerdictKind.NotJudged)]
+    [InlineData("-3", ">= 25 Ω", MeterMode.Ohms, VerdictKind.NotJudged)]
+    [InlineData("-3", "short", MeterMode.Ohms, VerdictKind.NotJudged)]
+    // Above the band is never dead, however small the band.
+    [InlineData("0.3", "0.1..0.2 V", MeterMode.DcVolts, VerdictKind.High)]
+    [InlineData("-0.3", "-0.2..-0.1 V", MeterMode.DcVolts, VerdictKind.High)]
+    // A negative rail by its size.
+    [InlineData("-10", "-12 V ±5 %", MeterMode.DcVolts, VerdictKind.Low)]
+    [InlineData("-14", "-12 V ±5 %", MeterMode.DcVolts, VerdictKind.High)]
+    [InlineData("-0.2", "-12 V ±5 %", MeterMode.DcVolts, VerdictKind.Dead)]
+    [InlineData("12", "-12 V ±5 %", MeterMode.DcVolts, VerdictKind.Reversed)]
+    [InlineData("-9", "< -10 V", MeterMode.DcVolts, VerdictKind.Low)]
+    [InlineData("OL", "no beep", MeterMode.Continuity, VerdictKind.Within)]
+    [InlineData("0.4", "beep", MeterMode.Continuity, VerdictKind.Within)]
+    public void Size_sign_and_kind_are_looked_at(string typed, string limit, MeterMode mode, VerdictKind kind) =>
+        Assert.Equal(kind, Judge.Verdict(ReadingNotation.Read(typed, mode).Choices[0], LimitNotation.ReadOne(limit, mode).Limit, DefaultTolerance.Usual).Kind);
 }

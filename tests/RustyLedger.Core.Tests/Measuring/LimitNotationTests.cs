@@ -37,6 +37,42 @@ public sealed class LimitNotationTests
     [InlineData("300 \u03bcA", "0.0003 A")]
     [InlineData("10 kΩ ±1 %", "10000 Ω ±1 %")]
     [InlineData("24", "24 V")]
+    // A multiplier belongs to all numbers of its expression unless each has its own.
+    [InlineData("500 mV ±50", "0.5 ±0.05 V")]
+    [InlineData("4.7 kΩ ±0.2", "4700 ±200 Ω")]
+    [InlineData("4.7k ±0.2", "4700 ±200 Ω")]
+    [InlineData("100 mV..200", "0.1..0.2 V")]
+    [InlineData("500 mV ±10 %", "0.5 V ±10 %")]
+    [InlineData("1k2 ±100", "1200 ±100 Ω")]
+    [InlineData("1 V..500 mV", null)]
+    // What people write on sheets.
+    [InlineData("2 GΩ", "2000000000 Ω")]
+    [InlineData("10 MEG", "10000000 Ω")]
+    [InlineData("4.7 k ohm", "4700 Ω")]
+    [InlineData("R47", "0.47 Ω")]
+    [InlineData("3V3", "3.3 V")]
+    [InlineData("5 V~", "5 V AC")]
+    [InlineData("5 V ⎓", "5 V DC")]
+    [InlineData("∞", "OL")]
+    [InlineData("25 ohm or more", ">= 25 Ω")]
+    [InlineData("2 A or less", "<= 2 A")]
+    [InlineData("min 8", ">= 8 V")]
+    [InlineData("8 min", ">= 8 V")]
+    [InlineData("8 V min.", ">= 8 V")]
+    [InlineData("2 A max", "<= 2 A")]
+    [InlineData("max 2 A", "<= 2 A")]
+    [InlineData("about 5", "5 V ±20 %")]
+    [InlineData("~5", "5 V ±20 %")]
+    [InlineData("24 V (±10 %)", "24 V ±10 %")]
+    [InlineData("24 V (±2 V)", "24 ±2 V")]
+    [InlineData("24 V +10/-15 %", "20.4..26.4 V")]
+    [InlineData("24 V +10 -15 %", "20.4..26.4 V")]
+    [InlineData("-24 V +10/-15 %", "-27.6..-21.6 V")]
+    [InlineData("12.0 to 12.6", "12..12.6 V")]
+    [InlineData("5k typ", "5000 Ω")]
+    [InlineData("no reading", "no reading")]
+    [InlineData("beep", "closed")]
+    [InlineData("no beep", "open")]
     [InlineData("OL", "OL")]
     [InlineData("0.L", "OL")]
     [InlineData("short", "short")]
@@ -44,14 +80,38 @@ public sealed class LimitNotationTests
     [InlineData("open", "open")]
     [InlineData("ON", "on")]
     [InlineData("off", "off")]
-    public void Is_read_and_written_in_one_notation(string typed, string written) =>
+    public void Is_read_and_written_in_one_notation(string typed, string? written)
+    {
+        if (written is null)
+        {
+            Assert.Throws<NotationException>(() => LimitNotation.ReadOne(typed));
+            return;
+        }
+
         Assert.Equal(written, LimitNotation.Write(LimitNotation.ReadOne(typed).Limit));
+    }
+
+    /// <summary>Whatever the multiplier, written once behind either number it means the same as written behind both.</summary>
+    [Fact]
+    public void A_multiplier_written_once_is_that_of_both() => Gen.Select(Gen.Int[1, 999], Gen.Int[0, 500], OneOf("mV", "kV", "mA", "kΩ", "MΩ", "ms", "kHz"), OneOf(" or ", "..", " to ", " ±", " (")).Sample((first, more, unit, between) =>
+    {
+        var second = between == " ±" ? Math.Max(1, first / 2) : first + more;
+        var end = between == " (" ? " no load)" : "";
+        var both = Written($"{first} {unit}{between}{second} {unit}{end}");
+        Assert.Equal(both, Written($"{first} {unit}{between}{second}{end}"));
+        Assert.Equal(both, Written($"{first}{between}{second} {unit}{end}"));
+
+        static string Written(string text) => string.Join(" | ", LimitNotation.Read(text).Select(l => LimitNotation.Write(l.Limit)));
+    });
 
     [Theory]
     [InlineData("24 (27 no load)", "24 V", "", "27 V", "no load")]
     [InlineData("12 or 0", "12 V", "", "0 V", "")]
     [InlineData("12 or 0 VAC", "12 V AC", "", "0 V AC", "")]
     [InlineData("12 V; 0", "12 V", "", "0 V", "")]
+    [InlineData("4 or 20 mA", "0.004 A", "", "0.02 A", "")]
+    [InlineData("500 mV (600 no load)", "0.5 V", "", "0.6 V", "no load")]
+    [InlineData("+12/-12", "12 V", "", "-12 V", "")]
     public void Two_values_are_two_checks(string typed, string first, string firstRemark, string second, string secondRemark)
     {
         var limits = LimitNotation.Read(typed);
@@ -64,8 +124,22 @@ public sealed class LimitNotationTests
     [InlineData("24 V ±1,200", 7, "thousand")]
     [InlineData("5 MV", 2, "milli or mega")]
     [InlineData("5 MA", 2, "milli or mega")]
-    [InlineData("about 24", 0, "not understood")]
-    [InlineData("24 V and more", 5, "not understood")]
+    [InlineData("perhaps 24", 0, "not understood")]
+    [InlineData("24 V and so on", 5, "not understood")]
+    // What may be meant in two ways is refused with both.
+    [InlineData("5 ±50 mV", 0, "both numbers or to the second")]
+    [InlineData("100..2 kΩ", 0, "both numbers or to the second")]
+    [InlineData("NC", 0, "normally closed, or not connected")]
+    [InlineData("n/c", 0, "normally closed, or not connected")]
+    // Units of checks that come later are refused with the word, never a remark.
+    [InlineData("180 F", 4, "capacitance")]
+    [InlineData("4.7 µF", 4, "capacitance")]
+    [InlineData("60 W", 3, "power")]
+    [InlineData("2 bar", 2, "pressure")]
+    [InlineData("7 Ah", 2, "charge")]
+    [InlineData("100 VA", 4, "apparent power")]
+    [InlineData("999999999999999999 V", 0, "no meter shows so much")]
+    [InlineData("24 V ±2000 %", 6, "so wide")]
     [InlineData("12..8 V", 4, "below")]
     [InlineData("8 V..12 Ω", 5, "in one limit")]
     [InlineData("10 Ω DC", 0, "neither AC nor DC")]
@@ -83,6 +157,12 @@ public sealed class LimitNotationTests
     [InlineData("01", MeterMode.Word, "01")]
     [InlineData("5", MeterMode.Ohms, "5 Ω")]
     [InlineData("1k2", MeterMode.Frequency, "1200 Hz")]
+    [InlineData("8 min", MeterMode.Time, "480 s")]
+    [InlineData("2 h", MeterMode.Time, "7200 s")]
+    [InlineData("212 F", MeterMode.Temperature, "100 °C")]
+    [InlineData("212 °F ±9 °F", MeterMode.Temperature, "100 ±5 °C")]
+    [InlineData("373.15 K", MeterMode.Temperature, "100 °C")]
+    [InlineData("NC", MeterMode.Contact, "closed")]
     public void The_mode_settles_what_the_text_leaves_open(string typed, MeterMode mode, string written) =>
         Assert.Equal(written, LimitNotation.Write(LimitNotation.ReadOne(typed, mode).Limit));
 
@@ -90,6 +170,13 @@ public sealed class LimitNotationTests
     [InlineData("5 Ω", MeterMode.DcVolts)]
     [InlineData("5 V AC", MeterMode.DcVolts)]
     [InlineData("5 V", MeterMode.Contact)]
+    [InlineData("short", MeterMode.DcVolts)]
+    [InlineData("short", MeterMode.DcAmps)]
+    [InlineData("short", MeterMode.Diode)]
+    [InlineData("closed", MeterMode.Lamp)]
+    [InlineData("on", MeterMode.Contact)]
+    [InlineData("OL", MeterMode.DcVolts)]
+    [InlineData("beep", MeterMode.Ohms)]
     public void A_limit_of_another_kind_than_the_mode_is_refused(string typed, MeterMode mode) =>
         Assert.Throws<NotationException>(() => LimitNotation.ReadOne(typed, mode));
 
@@ -121,6 +208,8 @@ public sealed class LimitNotationTests
         }
     });
 
+    private static Gen<string> OneOf(params string[] words) => Gen.Int[0, words.Length - 1].Select(i => words[i]);
+
     private static Gen<Limit> Limits()
     {
         var value = Gen.Int[-5_000_000, 5_000_000].Select(Gen.Int[0, 4], (n, places) => n / (decimal)Math.Pow(10, places));
@@ -129,7 +218,7 @@ public sealed class LimitNotationTests
         var tail = unit.Select(Gen.Enum<Current>(), (u, c) => (Unit: u, Current: u is Unit.Volts or Unit.Amps ? c : Current.Unstated));
         return Gen.OneOf<Limit>(
             Gen.Select(value, tail, (v, t) => (Limit)new NominalLimit(v, null, null, t.Unit, t.Current)),
-            Gen.Select(value, positive, tail, (v, p, t) => (Limit)new NominalLimit(v, p, null, t.Unit, t.Current)),
+            Gen.Select(value, Gen.Int[0, 1000], tail, (v, p, t) => (Limit)new NominalLimit(v, p, null, t.Unit, t.Current)),
             Gen.Select(value, positive, tail, (v, p, t) => (Limit)new NominalLimit(v, null, p, t.Unit, t.Current)),
             Gen.Select(value, positive, tail, (v, p, t) => (Limit)new RangeLimit(v, v + p, t.Unit, t.Current)),
             Gen.Select(value, Gen.Bool, tail, (v, b, t) => (Limit)new LowestLimit(v, b, t.Unit, t.Current)),
@@ -138,12 +227,13 @@ public sealed class LimitNotationTests
             Gen.Bool.Select(b => (Limit)new LampLimit(b)),
             Gen.Const((Limit)new NoPathLimit()),
             Gen.Const((Limit)new ShortLimit()),
+            Gen.Const((Limit)new UnjudgedLimit("no reading")),
             Gen.String[Gen.Char.AlphaNumeric, 1, 8].Select(w => (Limit)new WordLimit(w)));
     }
 
     private static readonly string[] Pieces =
     [
-        "24", "1,200", ",", ".", "..", "-", "±", "V", "MV", "mA", "k", "M", "1k2", "OL", "0.L", "~", "/", "(", ")", "or", " ", "Ω", "%", ">=", "<", "AC", "DC", "open", "+", "9999999999999999999", "°C", "\u2212", "\u00f1", "word",
+        "24", "1,200", ",", ".", "..", "-", "±", "V", "MV", "mA", "k", "M", "1k2", "OL", "0.L", "~", "/", "(", ")", "or", " ", "Ω", "%", ">=", "<", "AC", "DC", "open", "+", "9999999999999999999", "999999999999999999", "1000 %", "G", "F", "min", "about", "typ", "R47", "3V3", "°C", "\u2212", "\u00f1", "word",
     ];
 
     /// <summary>Texts of the pieces that limits and readings are made of, in any order.</summary>

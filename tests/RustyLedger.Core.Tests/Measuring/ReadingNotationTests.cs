@@ -26,6 +26,13 @@ public sealed class ReadingNotationTests
     [InlineData("-", MeterMode.Lamp, "off")]
     [InlineData("+", MeterMode.Continuity, "closed")]
     [InlineData("0.4", MeterMode.Continuity, "0.4 Ω")]
+    [InlineData("180 F", MeterMode.Temperature, "82.222 °C")]
+    [InlineData("80 °C", MeterMode.Temperature, "80 °C")]
+    [InlineData("1.5 min", MeterMode.Time, "90 s")]
+    [InlineData("no beep", MeterMode.Continuity, "open")]
+    [InlineData("beep", MeterMode.Continuity, "closed")]
+    [InlineData("2 GΩ", MeterMode.Ohms, "2000000000 Ω")]
+    [InlineData("∞", MeterMode.Ohms, "OL")]
     [InlineData("01", MeterMode.Word, "01")]
     public void Is_understood_as_typed(string typed, MeterMode mode, string written) =>
         Assert.Equal(written, Assert.Single(ReadingNotation.Read(typed, mode).Choices).Written);
@@ -43,6 +50,12 @@ public sealed class ReadingNotationTests
 
     [Theory]
     [InlineData("12 Ω", MeterMode.DcVolts, 0)]
+    // A unit is understood or refused, never a remark.
+    [InlineData("12 W", MeterMode.DcVolts, 3)]
+    [InlineData("180 F", MeterMode.DcVolts, 4)]
+    [InlineData("47 µF", MeterMode.Ohms, 3)]
+    [InlineData("1.2 bar", MeterMode.DcVolts, 4)]
+    [InlineData("999999999999999999", MeterMode.DcVolts, 0)]
     [InlineData("12 VAC", MeterMode.DcVolts, 0)]
     [InlineData("12.4.1", MeterMode.DcVolts, 0)]
     [InlineData("12 13", MeterMode.DcVolts, 3)]

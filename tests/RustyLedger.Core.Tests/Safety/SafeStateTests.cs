@@ -78,7 +78,7 @@ public sealed class SafeStateTests
             Assert.All(state.Sources, s => Assert.NotEqual(SafeCondition.Live, s.Condition));
             Assert.All(state.Steps, s => Assert.True(s.Finding is null or Finding.Dead, s.Words));
         }
-    }, iter: 20_000);
+    }, iter: 4_000);
 
     /// <summary>What broke a proof broke it for good: taking back a high reading, a "live again" or what was found revives nothing.</summary>
     [Fact]
@@ -88,7 +88,7 @@ public sealed class SafeStateTests
         var before = SafeState.Of(_sheet, ShopLimits.Usual, all).Sources.Where(s => s.Condition == SafeCondition.ProvedDead).Select(s => s.Id).ToHashSet();
         var after = SafeState.Of(_sheet, ShopLimits.Usual, [.. all, Event(500, Kind.TakenBack, "") with { Target = target.Id }]);
         Assert.Subset(before, after.Sources.Where(s => s.Condition == SafeCondition.ProvedDead).Select(s => s.Id).ToHashSet());
-    }, iter: 5_000);
+    }, iter: 1_500);
 
     [Theory]
     [InlineData("q/L/N/ac", 5, Finding.Dead)]
