@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { expect, newVisit, test } from './fixtures';
+import { expectNothing } from './axe';
+import { expect, measure, newRound, newVisit, test } from './fixtures';
 
 test('LY-02 from arrival to proved dead, by keyboard only', async ({ edda: page, ledger, allow }) => {
   allow(/status of 409/);
@@ -64,7 +65,15 @@ test('LY-02 from arrival to proved dead, by keyboard only', async ({ edda: page,
   await expect(act).toContainText('L1');
   await page.keyboard.type('231');
   await page.keyboard.press('Enter');
-  await expect(act.getByRole('alert')).toContainText('not dead: 231 V at L1 to L2, AC, dead is below 25 V');
+  // That is the mains alive. The lock was on throughout, which is one key; the proof begins anew.
+  const doubt = page.getByRole('alert').filter({ hasText: '231 V was read' });
+  await expect(doubt).toContainText('mains live');
+  await expect(act).toContainText(/switch off the mains/i);
+  await doubt.getByRole('button', { name: 'My lock was on throughout' }).click();
+  await expect(act).toContainText('prove the meter on a known source');
+  await act.getByRole('textbox').fill('socket X9, 231 V');
+  await page.keyboard.press('Enter');
+  await expect(act).toContainText('L1');
   const reads = page.getByTestId('safe-steps').locator('li', { hasText: /^read / });
   await expect(reads).toHaveCount(21);
   for (let i = 0; i < 21; i++) {
@@ -99,8 +108,82 @@ test('going live again lists what is open, and voids the proof', async ({ edda: 
   await expect(live.getByRole('listitem')).toHaveText(['Cover off: saddle shroud']);
   await live.getByLabel('Why?').fill('brake tried');
   await page.keyboard.press('Enter');
-  await expect(page.getByTestId('safe')).toContainText('the proof from before is void');
+  await expect(page.getByTestId('safe')).toContainText('no longer holds');
   await expect(page.getByTestId('next-act')).toContainText('switch off the mains');
+});
+
+test('volts on a machine proved dead are asked about, and end the proof for good', async ({
+  edda: page,
+  alone: ledger,
+  allow,
+}) => {
+  allow(/status of 409/);
+  const round = await newRound(ledger);
+  await page.goto(`${ledger.url}/rounds/${round}`);
+  const band = page.getByTestId('safe');
+  await expect(band).toContainText('proved dead');
+  await page.locator('tr[data-check="ps"] button').click();
+  await measure(page, '24.3');
+  const asks = page.getByRole('alert').filter({ hasText: 'thought dead' });
+  await expect(asks).toContainText('24.3 V DC');
+  await expectNothing(page, 'live, or mistyped');
+
+  // Mistyped: nothing was stored, and the field is empty.
+  await page.keyboard.press('m');
+  await expect(asks).toHaveCount(0);
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('');
+  await expect(band).toContainText('proved dead');
+  expect((await ledger.get<{ taken: number }>(`/api/rounds/${round}`)).taken).toBe(0);
+
+  await page.keyboard.type('24.3');
+  await page.keyboard.press('Enter');
+  await expect(asks).toBeVisible();
+  await page.keyboard.press('l');
+  await expect(page.getByTestId('last')).toContainText('24.3 V');
+  await expect(band).toContainText('no longer holds');
+  await expect(band.getByRole('link')).toContainText('live');
+  // Taking the reading back revives nothing.
+  await page.keyboard.press('Backspace');
+  await expect(page.getByTestId('last')).not.toContainText('24.3 V');
+  await expect(band.getByRole('link')).toContainText('live');
+
+  // The lock stood all the while: one key, then the readings anew.
+  await band.getByRole('link').click();
+  const doubt = page.getByRole('alert').filter({ hasText: 'was read' });
+  await expect(doubt).toContainText('24.3 V DC at PS');
+  await doubt.getByRole('button', { name: 'My lock was on throughout' }).click();
+  await expect(band.getByRole('link')).toContainText('isolated, not proved');
+  await expect(page.getByTestId('next-act')).toContainText(/prove the meter on a known source/i);
+});
+
+test('what is bridged all the same is written down in red, and leaves only tagged out', async ({
+  edda: page,
+  alone: ledger,
+  allow,
+}) => {
+  allow(/status of 409/);
+  const { visit } = await newVisit(ledger, 'ly-02');
+  await page.goto(`${ledger.url}/visits/${visit}/safe`);
+  await page.getByRole('button', { name: 'Place one' }).click();
+  const form = page.getByRole('form', { name: 'Place a temporary link' });
+  await form.getByLabel('Where, in words').fill('at the panel');
+  await form.getByLabel('Across which protective device?').selectOption({ label: 'over-temperature cut-out' });
+  await form.getByLabel('Why', { exact: true }).fill('was there when I came');
+  await form.getByRole('button', { name: 'It is placed' }).click();
+  await expect(form.getByRole('group', { name: 'It is in all the same' })).toBeVisible();
+  await form.getByRole('button', { name: 'Found bypassed' }).click();
+  await expect(page.getByTestId('safe')).toContainText('over-temperature cut-out is bypassed, found so');
+  await expectNothing(page, 'a bypass that was found');
+  const end = async (ending: string) => {
+    const { version } = await ledger.get<{ version: number }>(`/api/visits/${visit}`);
+    return fetch(`${ledger.url}/api/visits/${visit}/end`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ version, ending }),
+    });
+  };
+  expect((await end('temporaryRepair')).status).toBe(409);
+  expect((await end('leftSafe')).status).toBe(200);
 });
 
 test('a temporary link across a protective device is refused with the test to do instead; another stands in sight', async ({

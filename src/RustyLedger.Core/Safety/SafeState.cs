@@ -290,11 +290,12 @@ public sealed record SafeState(
             Unprove(source.Id, act, Why(act));
             _broken[source.Id] = act;
             ForgetReadings(key => SourceOf(key) == source.Id && _done[(SafetyEventKind.Read, key)].Id != act.Id);
+            // A new proof begins with the meter.
+            _done.Remove((SafetyEventKind.MeterProvedBefore, ""));
             _done.Remove((SafetyEventKind.MeterProvedAfter, ""));
             if (act.Kind == SafetyEventKind.FoundUnexplained)
             {
                 // Isolated it may well be; dead it is not until it is proved anew.
-                _done.Remove((SafetyEventKind.MeterProvedBefore, ""));
                 return;
             }
 

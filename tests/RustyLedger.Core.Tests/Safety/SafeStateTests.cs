@@ -216,7 +216,7 @@ public sealed class SafeStateTests
         Assert.Contains("horn tested", state.Void, StringComparison.Ordinal);
         var off = SafeState.Of(_sheet, ShopLimits.Usual, [.. back, Event(91, Kind.SwitchedOff, "b"), Event(92, Kind.Isolated, "b")]);
         Assert.Equal(SafeCondition.Isolated, off.Condition);
-        Assert.Contains("the meter was proved before all was isolated; prove it again", off.Missing);
+        Assert.Contains("prove the meter on a known source", off.Missing);
     }
 
     [Fact]

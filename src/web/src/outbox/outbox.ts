@@ -20,7 +20,8 @@ export interface Parcel {
   refused?: string;
 }
 
-export type Delivery = { kind: 'taken'; answer: unknown } | { kind: 'refused'; why: string } | { kind: 'waiting' };
+export type Delivery =
+  { kind: 'taken'; answer: unknown } | { kind: 'refused'; why: string; problem: ProblemDetails } | { kind: 'waiting' };
 
 interface Device extends DBSchema {
   parcels: { key: string; value: Parcel };
@@ -129,7 +130,7 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
   const refused: Parcel = { ...parcel, refused: why };
   await (await device).put('parcels', refused, parcel.id);
   say(parcels.map((p) => (p.id === parcel.id ? refused : p)));
-  tell?.({ kind: 'refused', why });
+  tell?.({ kind: 'refused', why, problem: body });
   return true;
 }
 

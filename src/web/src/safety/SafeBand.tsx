@@ -41,6 +41,8 @@ export function SafeBand({ start }: { start: VisitStart }) {
   const { state, links, notices, cautions } = start.safety;
   const placed = links.filter((l) => !l.removedAt);
   const open = notices.filter((n) => !n.backAt);
+  // Said of each source where they differ.
+  const isMixed = new Set(state.sources.filter((s) => s.isElectrical).map((s) => s.condition)).size > 1;
   const since =
     state.since && `since ${dayOf(state.since) === today() ? '' : `${dayOf(state.since)} `}${clockOf(state.since)}`;
   return (
@@ -54,9 +56,7 @@ export function SafeBand({ start }: { start: VisitStart }) {
         className="inline-flex min-h-[32px] items-center gap-2 max-[899px]:min-h-[44px]"
       >
         <Mark kind={conditionMarks[state.condition]} />
-        <b>
-          {state.sources.length > 1 ? state.sources.map((s) => s.words).join(', ') : conditionWords[state.condition]}
-        </b>
+        <b>{isMixed ? state.sources.map((s) => s.words).join(', ') : conditionWords[state.condition]}</b>
         {since && (
           <span className="text-ink-2">
             {since}

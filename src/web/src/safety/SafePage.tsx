@@ -83,6 +83,7 @@ function MakingSafe({ start }: { start: VisitStart }) {
           </Link>
         </p>
       )}
+      {!start.hasEnded && <Doubts start={start} />}
       {start.hasEnded ? (
         <p className="py-3 text-ink-2">The visit has ended.</p>
       ) : next ? (
@@ -105,7 +106,6 @@ function MakingSafe({ start }: { start: VisitStart }) {
         <div className="mt-3 space-y-2">
           <SkipStep start={start} step="provedDead" />
           <GoLive start={start} />
-          <Doubts start={start} />
           <p className="text-[14px] text-ink-2">
             Dead is at most{' '}
             {[

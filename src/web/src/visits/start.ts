@@ -57,7 +57,7 @@ export function useDone(start: Pick<VisitStart, 'visitId' | 'machineId' | 'tag'>
     setWaits(delivery.kind === 'waiting');
     if (delivery.kind === 'refused') {
       await leaveOut(id);
-      setError(new Refusal(409, { detail: delivery.why }));
+      setError(new Refusal(409, { ...delivery.problem, detail: delivery.why }));
       return false;
     }
     if (delivery.kind === 'taken') {
