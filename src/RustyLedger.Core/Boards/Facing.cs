@@ -10,8 +10,11 @@ public enum BoardSide
     /// <summary>The board turned over: left and right are exchanged.</summary>
     Solder,
 
-    /// <summary>The plugs looked into from where the wires enter: left and right are exchanged.</summary>
+    /// <summary>The plugs seated on the board, seen from where their wires enter: it counts like the component side.</summary>
     Wire,
+
+    /// <summary>A pulled plug looked into from where it mates: left and right are exchanged.</summary>
+    Mating,
 }
 
 /// <summary>One of the four ways along a board, seen from the component side.</summary>
@@ -31,10 +34,10 @@ public readonly record struct Facing(int Turns, BoardSide Side)
         [.. from side in Enum.GetValues<BoardSide>() from turns in Enumerable.Range(0, 4) select new Facing(turns, side)];
 
     /// <summary>Left and right are exchanged before turning.</summary>
-    public bool Mirrored => Side != BoardSide.Component;
+    public bool Mirrored => Side is BoardSide.Solder or BoardSide.Mating;
 
     /// <summary>The facing in words, such as <c>from the wire side, upside down</c>.</summary>
-    public string Words => Side switch { BoardSide.Solder => "from the solder side", BoardSide.Wire => "from the wire side", _ => "from the component side" } + Turns switch
+    public string Words => Side switch { BoardSide.Solder => "from the solder side", BoardSide.Wire => "from the wire side", BoardSide.Mating => "into the mating face of the pulled plugs", _ => "from the component side" } + Turns switch
     {
         1 => ", turned a quarter right",
         2 => ", upside down",

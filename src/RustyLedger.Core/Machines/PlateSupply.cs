@@ -9,7 +9,7 @@ namespace RustyLedger.Core.Machines;
 /// <param name="Phases">1 or 3; null where the plate does not say, or for DC.</param>
 public sealed partial record PlateSupply(decimal Volts, decimal VoltsTo, int? Phases)
 {
-    /// <summary>All supplies that a plate names, such as <c>230 V 1~, 24 V DC</c> or <c>3/N~ 400 V</c>.</summary>
+    /// <summary>All supplies that a plate names, such as <c>230 V 1~, 24 V DC</c>, <c>3/N~ 400 V</c>, <c>115/230 V</c> or <c>100…240 V</c>.</summary>
     public static IReadOnlyList<PlateSupply> Read(string text)
     {
         ArgumentNullException.ThrowIfNull(text);
@@ -21,7 +21,9 @@ public sealed partial record PlateSupply(decimal Volts, decimal VoltsTo, int? Ph
             if (volts.Success)
             {
                 var from = decimal.Parse(volts.Groups["from"].Value, CultureInfo.InvariantCulture);
-                supplies.Add(new PlateSupply(from, volts.Groups["to"].Success ? decimal.Parse(volts.Groups["to"].Value, CultureInfo.InvariantCulture) : from, phases));
+                var to = volts.Groups["to"].Success ? decimal.Parse(volts.Groups["to"].Value, CultureInfo.InvariantCulture) : from;
+                // 115/230 V and 400/230 V are settled by how it is wired, not by the first or the last number.
+                supplies.Add(new PlateSupply(Math.Min(from, to), Math.Max(from, to), phases));
             }
             else if (supplies is [.., { Phases: null } last])
             {
@@ -33,7 +35,7 @@ public sealed partial record PlateSupply(decimal Volts, decimal VoltsTo, int? Ph
         return supplies;
     }
 
-    [GeneratedRegex(@"(?<from>\d+(?:\.\d+)?)(?:\s*(?:-|–|to|\.\.)\s*(?<to>\d+(?:\.\d+)?))?\s*V", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@"(?<from>\d+(?:\.\d+)?)(?:\s*V?\s*(?:-|–|—|−|/|to|\.{2,3}|…|÷|or)\s*(?<to>\d+(?:\.\d+)?))?\s*V", RegexOptions.IgnoreCase)]
     private static partial Regex Voltage();
 
     [GeneratedRegex(@"[13](?=\s*(?:/\s*N\s*(?:/\s*PE\s*)?)?(?:~|ph|-?\s*phase))", RegexOptions.IgnoreCase)]

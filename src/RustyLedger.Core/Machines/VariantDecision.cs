@@ -57,7 +57,7 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         ArgumentNullException.ThrowIfNull(sheet);
         if (sheet.Variants.Count == 0)
         {
-            return new VariantDecision(DecisionKind.NoVariants, null, "This model is built one way only, as far as the ledger knows.", [], []);
+            return new VariantDecision(DecisionKind.NoVariants, null, "Nobody has written down yet in which builds this model was made.", [], []);
         }
 
         var plate = PlateDate.Read(facts.Built, today);

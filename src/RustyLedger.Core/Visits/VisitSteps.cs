@@ -30,7 +30,7 @@ public sealed record StepState(VisitStep Step, StepStatus Status, string Words, 
 
 /// <summary>What is known of a visit that tells how far its steps have come.</summary>
 /// <param name="Caught">Photographs and lines taken while it was on.</param>
-/// <param name="BuildDecided">The variant is decided, or the model has none.</param>
+/// <param name="BuildDecided">The variant is decided.</param>
 /// <param name="BuildWords">The variant, or why it is open.</param>
 /// <param name="BoardsToKnow">Positions whose board is not written down as fitted, or is not the one the build needs.</param>
 /// <param name="OutsideAnswered">Outside checks answered.</param>
@@ -40,11 +40,18 @@ public sealed record StepState(VisitStep Step, StepStatus Status, string Words, 
 /// <param name="EyeFound">Things that the eye found on the boards in this visit.</param>
 /// <param name="LookedOver">The boards were looked over, whatever was found.</param>
 public sealed record VisitFacts(
-    int Caught, bool BuildDecided, string BuildWords, IReadOnlyList<string> BoardsToKnow, int OutsideAnswered, int OutsideOf, bool OutsideFound, SafeState Safe, bool NeedsNotice, bool NoticeGiven, int EyeFound = 0, bool LookedOver = false);
+    int Caught, bool BuildDecided, string BuildWords, IReadOnlyList<string> BoardsToKnow, int OutsideAnswered, int OutsideOf, bool OutsideFound, SafeState Safe, bool NeedsNotice, bool NoticeGiven, int EyeFound = 0, bool LookedOver = false)
+{
+    /// <summary>Places for boards that the model has.</summary>
+    public int Positions { get; init; }
+}
 
 /// <summary>How far a visit has come, step by step. What was done goes before what was skipped.</summary>
 public static class VisitSteps
 {
+    /// <summary>What nobody entered is not known; it is never said as if it were.</summary>
+    public const string NothingWritten = "nothing written yet";
+
     /// <param name="skipped">Why each skipped step was skipped.</param>
     public static IReadOnlyList<StepState> Of(VisitFacts facts, IReadOnlyDictionary<VisitStep, string> skipped)
     {
@@ -58,7 +65,7 @@ public static class VisitSteps
         [
             State(VisitStep.Catch, facts.Caught > 0, facts.Caught switch { 0 => "nothing caught yet", 1 => "1 thing caught", var n => $"{n} things caught" }),
             State(VisitStep.Build, facts.BuildDecided, facts.BuildWords),
-            State(VisitStep.Boards, facts.BoardsToKnow.Count == 0, facts.BoardsToKnow.Count == 0 ? "all known" : string.Join(", ", facts.BoardsToKnow)),
+            State(VisitStep.Boards, facts.Positions > 0 && facts.BoardsToKnow.Count == 0, facts.Positions == 0 ? NothingWritten : facts.BoardsToKnow.Count == 0 ? "all known" : string.Join(", ", facts.BoardsToKnow)),
             State(VisitStep.OutsideChecks, facts.OutsideFound || (facts.OutsideOf > 0 && facts.OutsideAnswered >= facts.OutsideOf), facts.OutsideFound ? "found" : $"{facts.OutsideAnswered} of {facts.OutsideOf}"),
         ];
         if (facts.NeedsNotice)

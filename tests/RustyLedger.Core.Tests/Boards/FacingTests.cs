@@ -13,7 +13,7 @@ public sealed class FacingTests
     /// </summary>
     [Fact]
     public void Words_count_to_the_pixel_that_was_drawn() =>
-        Gen.Select(Gen.Int[1, 3], Gen.Int[1, 9], Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Numbering>(), Gen.Int[0, 11]).Sample((rows, perRow, direction, corner, numbering, facingIndex) =>
+        Gen.Select(Gen.Int[1, 3], Gen.Int[1, 9], Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Numbering>(), Gen.Int[0, 15]).Sample((rows, perRow, direction, corner, numbering, facingIndex) =>
         {
             var facing = Facing.All[facingIndex];
             var element = Connector(rows, perRow, direction, corner, numbering);
@@ -42,10 +42,19 @@ public sealed class FacingTests
             }
         });
 
+    /// <summary>Only the solder side and the mating face of a pulled plug exchange left and right; a seated plug is counted from its wires as from above.</summary>
+    [Fact]
+    public void A_seated_plug_seen_from_its_wires_counts_like_the_component_side()
+    {
+        var plug = Connector(1, 4, Direction.Across, Corner.TopLeft, Numbering.RowByRow);
+        string Second(BoardSide side) => PositionWords.Of(plug, plug.Pins[1], new Facing(0, side));
+        Assert.Equal(("second from the left", "second from the left", "third from the left", "third from the left"), (Second(BoardSide.Component), Second(BoardSide.Wire), Second(BoardSide.Solder), Second(BoardSide.Mating)));
+    }
+
     /// <summary>The same for what jumpers, switches and trimmers say: the picture is turned, then looked at.</summary>
     [Fact]
     public void Left_right_and_clockwise_are_as_in_the_picture() =>
-        Gen.Select(Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Toward>(), Gen.Int[0, 11]).Sample((direction, corner, on, facingIndex) =>
+        Gen.Select(Gen.Enum<Direction>(), Gen.Enum<Corner>(), Gen.Enum<Toward>(), Gen.Int[0, 15]).Sample((direction, corner, on, facingIndex) =>
         {
             var facing = Facing.All[facingIndex];
             var jumper = Connector(1, 3, direction, corner, Numbering.RowByRow) with { Kind = ElementKind.Jumper, Detail = new ElementDetail { Positions = [new("1-2", "slow"), new("2-3", "fast"), new("off", "none")] } };
@@ -72,7 +81,7 @@ public sealed class FacingTests
 
     [Fact]
     public void What_is_seen_is_taken_back_to_the_component_side() =>
-        Gen.Select(Gen.Int[0, 11], Gen.Int[0, 11], Gen.Double[0, 60], Gen.Double[0, 50]).Sample((i, j, x, y) =>
+        Gen.Select(Gen.Int[0, 15], Gen.Int[0, 15], Gen.Double[0, 60], Gen.Double[0, 50]).Sample((i, j, x, y) =>
         {
             var (facing, wanted) = (Facing.All[i], Facing.All[j]);
             var (seenX, seenY) = facing.Place(x, y, 60, 50);

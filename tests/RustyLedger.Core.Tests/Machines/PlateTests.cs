@@ -30,6 +30,23 @@ public sealed class PlateTests
     [InlineData("99/99", "")]
     public void A_date_says_all_it_may_mean(string text, string may) => Assert.Equal(may, string.Join('|', PlateDate.Read(text, Today).Select(d => d.Words)));
 
+    /// <summary>A choice or a range in any spelling spans both its numbers; neither the first nor the last decides.</summary>
+    [Theory]
+    [InlineData("115/230 V", "115-230")]
+    [InlineData("115 / 230 V 1~", "115-230")]
+    [InlineData("230/115V", "115-230")]
+    [InlineData("115 V/230 V", "115-230")]
+    [InlineData("100…240 V", "100-240")]
+    [InlineData("100...240 V", "100-240")]
+    [InlineData("100..240 V", "100-240")]
+    [InlineData("100 to 240 VAC", "100-240")]
+    [InlineData("100 \u2013 240 V", "100-240")]
+    [InlineData("115 or 230 V", "115-230")]
+    [InlineData("3/N~ 400 V", "400-400")]
+    [InlineData("230 V 1~, 24 V DC", "230-230|24-24")]
+    public void A_supply_spans_all_that_its_plate_says(string text, string spans) =>
+        Assert.Equal(spans, string.Join('|', PlateSupply.Read(text).Select(p => $"{p.Volts}-{p.VoltsTo}")));
+
     [Fact]
     public void Weeks_are_those_of_ISO_8601()
     {

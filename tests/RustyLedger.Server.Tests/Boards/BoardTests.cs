@@ -86,10 +86,12 @@ public sealed class BoardTests : IAsyncLifetime
     {
         static (string Words, decimal X) Pin(JsonNode map) => map["pins"]!.AsArray().Where(p => (string)p!["printed"]! == "Z1-J4·2").Select(p => ((string)p!["words"]!, (decimal)p["x"]!)).Single();
         var plain = await _ledger.Get("/api/machines/LY-04/boards/z1/map");
-        var mirrored = await _ledger.Get("/api/machines/LY-04/boards/z1/map?side=wire");
+        var mirrored = await _ledger.Get("/api/machines/LY-04/boards/z1/map?side=mating");
+        var seated = await _ledger.Get("/api/machines/LY-04/boards/z1/map?side=wire");
         var turned = await _ledger.Get("/api/machines/LY-04/boards/z1/map?turns=1");
         Assert.Equal(("second from the left", 43m), Pin(plain));
         Assert.Equal(("seventh from the left", 96m - 43m), Pin(mirrored));
+        Assert.Equal(Pin(plain), Pin(seated));
         Assert.Equal("second from the top", Pin(turned).Words);
         Assert.Equal(((decimal)plain["height"]!, (decimal)plain["width"]!), ((decimal)turned["width"]!, (decimal)turned["height"]!));
         Assert.Equal(400, (int)(await _ledger.Http.GetAsync("/api/machines/LY-04/boards/z1/map?turns=4")).StatusCode);

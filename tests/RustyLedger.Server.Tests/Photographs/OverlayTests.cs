@@ -27,14 +27,15 @@ public sealed class OverlayTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [InlineData(0, "component", "second from the left")]
     [InlineData(2, "component", "second from the left")]
     [InlineData(1, "solder", "second from the top")]
-    [InlineData(3, "wire", "second from the top")]
+    [InlineData(3, "mating", "second from the top")]
+    [InlineData(0, "wire", "second from the left")]
     public async Task A_tapped_pin_is_named_in_every_facing(int turns, string side, string words)
     {
         var overlay = await _ledger.Get($"/api/photographs/ly08-p3/overlay?turns={turns}&side={side}");
         var pin = overlay["map"]!["pins"]!.AsArray().Single(p => (string)p!["printed"]! == "CB-J3·2")!;
         Assert.Equal(words, (string)pin["words"]!);
         var at = overlay["pins"]!.AsArray().Single(p => (string)p!["pinId"]! == (string)pin["id"]!)!;
-        Assert.Equal((turns % 2 == 1, side != "component"), ((int)overlay["width"]! < (int)overlay["height"]!, (bool)overlay["mirrored"]!));
+        Assert.Equal((turns % 2 == 1, side is "solder" or "mating"), ((int)overlay["width"]! < (int)overlay["height"]!, (bool)overlay["mirrored"]!));
         var tapped = await _ledger.Post("/api/photographs/ly08-p3/tapped", new { x = (double)at["x"]! + 3, y = (double)at["y"]! - 3, turns, side });
         Assert.Equal((200, "CB-J3·2, black, pulses"), (tapped.Status, (string)tapped.Body["words"]!));
     }

@@ -46,7 +46,7 @@ export function LayoutPage() {
   return <Layout key={boardTypeId} tables={tables.data} />;
 }
 
-const sides = ['component', 'solder', 'wire'] as const;
+const sides = ['component', 'solder', 'wire', 'mating'] as const;
 
 /** A step of the hand on the board as faced, back to the component side. */
 function onComponentSide({ turns, side }: Facing, right: number, down: number): [number, number] {
@@ -58,7 +58,7 @@ function onComponentSide({ turns, side }: Facing, right: number, down: number): 
       [-down, right],
     ] as [number, number][]
   )[turns] ?? [right, down];
-  return [side === 'component' ? x : -x, y];
+  return [side === 'solder' || side === 'mating' ? -x : x, y];
 }
 
 function Layout({ tables }: { tables: LayoutTables }) {
@@ -168,7 +168,9 @@ function Layout({ tables }: { tables: LayoutTables }) {
             facing={facing}
             face={setFacing}
             turn={() => setFacing({ ...facing, turns: (facing.turns + 1) % 4 })}
-            otherSide={() => setFacing({ ...facing, side: sides[(sides.indexOf(facing.side) + 1) % 3] ?? 'component' })}
+            otherSide={() =>
+              setFacing({ ...facing, side: sides[(sides.indexOf(facing.side) + 1) % sides.length] ?? 'component' })
+            }
           />
         </div>
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1 pt-2 text-[14px]">

@@ -8,12 +8,13 @@ export interface Facing {
   side: BoardSide;
 }
 
-const sides: BoardSide[] = ['component', 'solder', 'wire'];
+const sides: BoardSide[] = ['component', 'solder', 'wire', 'mating'];
 
 export const sideWords: Record<BoardSide, string> = {
   component: 'Component side',
   solder: 'Solder side',
-  wire: 'Wire side',
+  wire: 'Wire side, plugged in',
+  mating: 'Mating face, pulled plug',
 };
 
 // One after the other, so that the last turn is the one remembered.

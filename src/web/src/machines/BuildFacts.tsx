@@ -11,7 +11,7 @@ const marks: Record<DecisionKind, MarkKind> = {
   overlap: 'differs',
 };
 const words: Record<DecisionKind, string> = {
-  noVariants: 'one build only',
+  noVariants: 'no build written yet',
   decided: 'decided',
   doubtful: 'doubtful',
   contradicts: 'the plate contradicts itself',

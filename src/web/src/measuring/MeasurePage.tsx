@@ -436,6 +436,15 @@ function Measuring({ view }: { view: RoundView }) {
                 </Link>
                 , or choose one on the sheet.
               </>
+            ) : view.rows.length === 0 ? (
+              <>
+                Nothing is written on the sheet yet. Take an extra reading (<Key>F4</Key>), or write down what should be
+                read on{' '}
+                <Link className="link" to={`/machines/${encodeURIComponent(view.tag)}`}>
+                  the machine’s boards
+                </Link>
+                .
+              </>
             ) : (
               'Everything on the sheet is measured. Write up the fault, or end the visit on the machine’s page.'
             )}

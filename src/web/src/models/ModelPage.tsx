@@ -111,7 +111,7 @@ function Machines({ model }: { model: Page }) {
             </Link>
             <span className="flex items-start gap-2">
               <Mark kind={m.kind === 'decided' ? 'within' : m.kind === 'noVariants' ? 'untouched' : 'marginal'} />
-              {m.kind === 'noVariants' ? 'one build' : m.build || m.why}
+              {m.kind === 'noVariants' ? 'no build written yet' : m.build || m.why}
             </span>
           </li>
         ))}

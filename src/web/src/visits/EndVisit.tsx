@@ -6,7 +6,7 @@ import { ask } from '../api/ledger';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { editOf, minutesOf } from './edit';
-import { endingWords } from './ending';
+import { endingMarks, endingWords } from './ending';
 
 const endings = Object.keys(endingWords) as Ending[];
 
@@ -31,7 +31,7 @@ export function EndVisit({ visit, tag }: { visit: VisitView; tag: string }) {
 }
 
 function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () => void }) {
-  const [ending, setEnding] = useState<Ending>('signed');
+  const [ending, setEnding] = useState<Ending | null>(null);
   const [text, setText] = useState({
     left: visit.left.join('\n'),
     bring: visit.bring.join('\n'),
@@ -42,6 +42,10 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
   const [error, setError] = useState<Error | null>(null);
   const queries = useQueryClient();
   const end = async () => {
+    if (!ending) {
+      setError(new Error('Say how it ends first; nothing is chosen for you.'));
+      return;
+    }
     try {
       const kept = await ask(
         editVisit({
@@ -95,7 +99,7 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
             value={e}
             className="flex min-h-[44px] cursor-pointer items-center gap-3 border-b border-rule px-1 data-checked:bg-rust-wash data-checked:font-bold"
           >
-            <Mark kind={e === ending ? 'here' : 'untouched'} />
+            <Mark kind={endingMarks[e]} />
             {endingWords[e]}
           </Radio>
         ))}

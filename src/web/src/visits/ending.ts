@@ -1,4 +1,5 @@
 import type { Ending } from '../api/generated';
+import type { MarkKind } from '../ui/Mark';
 
 export const endingWords: Record<Ending, string> = {
   signed: 'repaired and signed',
@@ -6,4 +7,13 @@ export const endingWords: Record<Ending, string> = {
   noFaultFound: 'no fault found',
   temporaryRepair: 'temporary repair',
   leftSafe: 'left safe and tagged out',
+};
+
+/** Endings differ in the shape of their mark. */
+export const endingMarks: Record<Ending, MarkKind> = {
+  signed: 'within',
+  waitingForPart: 'untouched',
+  noFaultFound: 'cleared',
+  temporaryRepair: 'marginal',
+  leftSafe: 'dead',
 };

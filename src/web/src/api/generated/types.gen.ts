@@ -238,7 +238,7 @@ export type BoardSettings = {
 /**
  * Which side of a board, or of its plugs, is looked at.
  */
-export type BoardSide = 'component' | 'solder' | 'wire';
+export type BoardSide = 'component' | 'solder' | 'wire' | 'mating';
 
 export type BoardSize = {
     version: number;
