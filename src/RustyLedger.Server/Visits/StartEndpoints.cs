@@ -75,7 +75,8 @@ internal static class StartEndpoints
             build.Kind switch { DecisionKind.Decided => build.Name, DecisionKind.NoVariants => VisitSteps.NothingWritten, DecisionKind.Doubtful => string.Join(" or ", build.Candidates.Select(c => c.Name)), DecisionKind.Contradicts => "the plate contradicts itself", _ => "not decided" },
             [.. toKnow.Select(p => p.Name)], outside.Count(o => o.Answer is not null), outside.Count, outside.Exists(o => o.WasIt), safety.State,
             safety.LifeSafety.Length > 0, safety.Notices.Any(n => n.BackAt is null),
-            looked.Count(k => k.IsFound()), observations.Exists(o => o.Kind == ObservationKind.LookedOver)) { Positions = machine.Model.Positions.Count };
+            looked.Count(k => k.IsFound()), observations.Exists(o => o.Kind == ObservationKind.LookedOver))
+        { Positions = machine.Model.Positions.Count };
         return new VisitStart(
             id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, machine.Model.Id, machine.Model.Name, visit.Complaint, visit.EndedAt is not null, visit.Version,
             await context.Rounds.Where(r => r.VisitId == id).OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefaultAsync(cancel),

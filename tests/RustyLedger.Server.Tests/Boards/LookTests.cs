@@ -15,7 +15,7 @@ public sealed class LookTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal("the left pair", (string)(await Element("turns=0", "JP1"))["positions"]![0]!["where"]!);
         Assert.Equal("the right pair", (string)(await Element("side=solder", "JP1"))["positions"]![0]!["where"]!);
         Assert.Equal("the upper pair", (string)(await Element("turns=1", "JP1"))["positions"]![0]!["where"]!);
-        Assert.Equal(("clockwise", "anticlockwise"), (Line(await Element("turns=3", "R12"), "raised"), Line(await Element("side=wire", "R12"), "raised")));
+        Assert.Equal(("clockwise", "anticlockwise"), (Line(await Element("turns=3", "R12"), "raised"), Line(await Element("side=mating", "R12"), "raised")));
         Assert.Equal(("first from the left, slid up", "fourth from the left, slid down"), ((string)(await Element("turns=0", "S1"))["positions"]![0]!["where"]!, (string)(await Element("turns=2", "S1"))["positions"]![0]!["where"]!));
         Assert.Equal("that there are 12: it is lit from about 2 V", Line(await Element("turns=0", "DS1"), "does not prove"));
     }
