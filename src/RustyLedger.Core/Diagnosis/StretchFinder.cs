@@ -25,6 +25,8 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     private readonly bool[] _alivePins = new bool[graph.Pins.Count];
     private readonly bool[] _aliveLinks = new bool[graph.Links.Count];
 
+    private readonly Dominators _dominators = new(graph);
+
     /// <summary>Per bad pin, a good pin that only it can feed.</summary>
     private readonly Dictionary<int, int> _contradictedBy = [];
 
@@ -62,13 +64,12 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
 
     private void Clear()
     {
-        var dominators = new Dominators(graph);
         foreach (var good in graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.IsGood))
         {
             _clearedPins[good] = true;
             var isAlive = false;
             var passed = new List<int>();
-            foreach (var (pin, link) in dominators.Of(good))
+            foreach (var (pin, link) in _dominators.Of(good))
             {
                 if (link is { } l)
                 {
@@ -218,6 +219,8 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         // Between a pin that reads as little and the bad one nothing is lost, whatever its own limit says.
         var whole = trace.LinksFrom([.. trace.Level]);
         var links = trace.LinksFrom(starts).Where(l => !_clearedLinks[l] && !(isDead && _aliveLinks[l]) && !whole.Contains(l)).ToHashSet();
+        // What is dead at a join was not brought down by one of its branches.
+        links = isDead ? Alone(bad, links) : links;
         var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
         var untouched = graph.Order.Where(p => touched.Contains(p) && !evidence.ContainsKey(p) && !IsGood(p)).ToList();
         return new Stretch(
@@ -230,11 +233,15 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             graph.IsSource[bad] || graph.Feeders[bad].Count == 0,
             worse ? trace.Bads : [],
             _contradictedBy.TryGetValue(bad, out var good) ? good : null,
-            Narrowing(bad, links, untouched));
+            Narrowing(bad, links, untouched, trace.OpenSources));
     }
 
-    /// <summary>The middle of the longest run of unmeasured pins that leads to the bad pin, then its neighbours.</summary>
-    private List<int> Narrowing(int bad, HashSet<int> links, List<int> untouched)
+    /// <summary>
+    /// The pins whose reading splits the single faults that are left most evenly: with one link broken a pin reads bad if and only if that link
+    /// lies on every path to it. On a chain that is the middle; at joins and in loops the paths decide. A pin whose outcome is
+    /// certain tells nothing and is never proposed. Equal ones come in the order of measuring.
+    /// </summary>
+    private List<int> Narrowing(int bad, HashSet<int> links, List<int> untouched, IReadOnlyList<int> sources)
     {
         var proposable = untouched.Where(measurable).ToHashSet();
         if (proposable.Count == 0)
@@ -242,36 +249,27 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             proposable = [.. untouched];
         }
 
-        var place = graph.Order.Index().ToDictionary(p => p.Item, p => p.Index);
-        var longest = new Dictionary<int, (int Length, int From)>();
-        foreach (var pin in untouched.Append(bad).OrderBy(p => place[p]))
-        {
-            var best = (Length: 0, From: -1);
-            foreach (var link in graph.Feeders[pin].Where(links.Contains))
-            {
-                var from = graph.Links[link].From;
-                // In a loop only the steps that go forward in the order count, so a run never bites its tail.
-                if (place[from] < place[pin] && longest.TryGetValue(from, out var so) && so.Length > best.Length)
-                {
-                    best = (so.Length, from);
-                }
-            }
-
-            longest[pin] = (best.Length + (proposable.Contains(pin) ? 1 : 0), best.From);
-        }
-
-        var run = new List<int>();
-        for (var at = longest[bad].From; at >= 0; at = longest[at].From)
-        {
-            if (proposable.Contains(at))
-            {
-                run.Insert(0, at);
-            }
-        }
-
-        var middle = (run.Count - 1) / 2.0;
-        return [.. run.Index().OrderBy(r => Math.Abs(r.Index - middle)).ThenBy(r => r.Index).Take(MostProposals).Select(r => r.Item)];
+        // A supply that nobody measured may be the fault as well as any link.
+        var faults = Alone(bad, links);
+        HashSet<int> supplies = [.. sources.Where(OnEveryPathPins(bad).Contains)];
+        supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. sources];
+        var all = faults.Count + supplies.Count;
+        return [.. untouched.Where(proposable.Contains)
+            .Select((pin, i) => (Pin: pin, Order: i, Behind: OnEveryPath(pin).Count(faults.Contains) + OnEveryPathPins(pin).Count(supplies.Contains)))
+            .Where(c => c.Behind > 0 && c.Behind < all)
+            .OrderBy(c => Math.Abs((2 * c.Behind) - all)).ThenBy(c => c.Order).Take(MostProposals).Select(c => c.Pin)];
     }
+
+    /// <summary>The links under suspicion that could bring a pin down alone; all of them where none could.</summary>
+    private HashSet<int> Alone(int bad, HashSet<int> links)
+    {
+        HashSet<int> alone = [.. OnEveryPath(bad).Where(links.Contains)];
+        return alone.Count > 0 ? alone : links;
+    }
+
+    private IEnumerable<int> OnEveryPathPins(int pin) => _dominators.Of(pin).Select(d => d.Pin).OfType<int>();
+
+    private IEnumerable<int> OnEveryPath(int pin) => _dominators.Of(pin).Select(d => d.Link).OfType<int>();
 
     /// <summary>Everything between a bad pin and the nearest measured or cleared pins before it.</summary>
     private sealed class Trace

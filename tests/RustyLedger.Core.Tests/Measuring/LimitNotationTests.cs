@@ -93,7 +93,7 @@ public sealed class LimitNotationTests
 
     /// <summary>Whatever the multiplier, written once behind either number it means the same as written behind both.</summary>
     [Fact]
-    public void A_multiplier_written_once_is_that_of_both() => Gen.Select(Gen.Int[1, 999], Gen.Int[0, 500], OneOf("mV", "kV", "mA", "kΩ", "MΩ", "ms", "kHz"), OneOf(" or ", "..", " to ", " ±", " (")).Sample((first, more, unit, between) =>
+    public void A_multiplier_written_once_is_that_of_both() => Gen.Select(Gen.Int[2, 999], Gen.Int[0, 500], OneOf("mV", "kV", "mA", "kΩ", "MΩ", "ms", "kHz"), OneOf(" or ", "..", " to ", " ±", " (")).Sample((first, more, unit, between) =>
     {
         var second = between == " ±" ? Math.Max(1, first / 2) : first + more;
         var end = between == " (" ? " no load)" : "";
