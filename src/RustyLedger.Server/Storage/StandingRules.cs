@@ -69,10 +69,10 @@ internal static class StandingRules
         foreach (var visit in visits)
         {
             // Of an older visit only what it left itself counts; what a later one opened is that one's to end.
-            var isLast = context.Entry(visit).State != EntityState.Added;
-            var links = (await context.TemporaryLinks.Where(l => isLast ? l.MachineId == visit.MachineId : l.VisitId == visit.Id).ToListAsync(cancel))
+            var wasHere = context.Entry(visit).State != EntityState.Added;
+            var links = (await context.TemporaryLinks.Where(l => wasHere ? l.MachineId == visit.MachineId : l.VisitId == visit.Id).ToListAsync(cancel))
                 .Union(context.TemporaryLinks.Local.Where(l => l.VisitId == visit.Id)).Where(l => l.RemovedAt is null && l.RetiredAt is null).ToList();
-            var notices = (await context.LifeSafetyNotices.Where(n => isLast ? n.MachineId == visit.MachineId : n.VisitId == visit.Id).ToListAsync(cancel))
+            var notices = (await context.LifeSafetyNotices.Where(n => wasHere ? n.MachineId == visit.MachineId : n.VisitId == visit.Id).ToListAsync(cancel))
                 .Union(context.LifeSafetyNotices.Local.Where(n => n.VisitId == visit.Id)).Where(n => n.BackAt is null && n.RetiredAt is null).ToList();
             if (EndingRule.Refusal(visit.Ending, [.. links.Select(l => new OpenLink(l.Where, l.Standing is BypassStanding.FoundBypassed or BypassStanding.PlacedAllTheSame))], [.. notices.Select(n => n.Told)]) is { } refusal)
             {

@@ -61,6 +61,41 @@ public sealed class DoorTests : IAsyncLifetime
         Assert.Equal(0, (int)(await empty.Get("/api/machines"))["total"]!);
     }
 
+    [Fact]
+    public async Task Two_pins_do_not_get_one_label_by_a_put_back()
+    {
+        async Task<JsonNode> Label(string pin, int version, string label)
+        {
+            var (status, body) = await _ledger.Send(HttpMethod.Put, $"/api/board-types/cawdale-zone-c/pins/j1/{pin}", new { version, label, colours = "", signal = "" }, "edda");
+            Assert.True(status == 200, body.ToJsonString());
+            return body;
+        }
+
+        var first = await Label("j1-1", 1, "9");
+        Assert.Equal("9", (string)first["label"]!);
+        var (put, problem) = await PutBackLast("Pin/cawdale-zone-c/j1/j1-1");
+        Assert.Equal(200, put);
+        await Label("j1-1", 3, "9");
+        await Label("j1-2", 1, "1");
+        (put, problem) = await PutBackLast("Pin/cawdale-zone-c/j1/j1-1");
+        Assert.Equal((409, "J1·1 stands twice."), (put, (string)problem["detail"]!));
+    }
+
+    /// <summary>A place that became a pin on a new connector: the connector alone is not put back from under it.</summary>
+    [Fact]
+    public async Task An_element_with_pins_is_not_put_back_from_under_them()
+    {
+        var place = (string)TestLedger.DemoMachine("ly-08")["photographs"]!.AsArray().SelectMany(p => p!["places"]!.AsArray()).First(p => p!["pinId"] is null)!["id"]!;
+        var (made, pin) = await _ledger.Post($"/api/places/{place}/pin", new { version = 1, positionId = "cb", designator = "CN9", label = "3", colours = "BU", signal = "12 V in" });
+        Assert.True(made == 200, pin.ToJsonString());
+        var map = await _ledger.Get("/api/machines/LY-08/boards/cb/map");
+        var element = map["elements"]!.AsArray().Single(e => (string)e!["designator"]! == "CN9")!;
+        var (status, problem) = await PutBackLast($"Element/{(string)map["boardTypeId"]!}/{(string)element["id"]!}");
+        Assert.Equal(409, status);
+        Assert.Contains("is on an element that is not there", (string)problem["detail"]!, StringComparison.Ordinal);
+        Assert.Contains((await _ledger.Get("/api/machines/LY-08/boards/cb/map"))["pins"]!.AsArray(), p => ((string)p!["printed"]!).EndsWith("CN9·3", StringComparison.Ordinal));
+    }
+
     private async Task<JsonNode> Visit(string id) => await _ledger.Get($"/api/visits/{id}");
 
     private async Task End(string visit, string? ending)
@@ -107,7 +142,7 @@ public sealed class DoorTests : IAsyncLifetime
 
     private async Task<(int Status, JsonNode Body)> PutBackLast(string record)
     {
-        var (kind, id) = (record.Split('/')[0], record.Split('/')[1]);
+        var (kind, id) = (record[..record.IndexOf('/', StringComparison.Ordinal)], record[(record.IndexOf('/', StringComparison.Ordinal) + 1)..]);
         var edits = (await _ledger.Get($"/api/edits/{kind}/{id}")).AsArray();
         return await _ledger.Post($"/api/edits/{(long)edits[0]!["id"]!}/put-back", new { });
     }
