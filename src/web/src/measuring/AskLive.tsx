@@ -23,6 +23,10 @@ export function AskLive({ error, answer, mistyped }: AskLiveProps) {
       e: () => answer('elsewhere'),
     };
     const onKey = (event: KeyboardEvent) => {
+      // What is typed into the find box or a chooser is no answer.
+      if (event.target instanceof Element && event.target.closest('header, select, textarea')) {
+        return;
+      }
       const act = event.ctrlKey || event.altKey || event.metaKey ? undefined : acts[event.key.toLowerCase()];
       if (act) {
         event.preventDefault();

@@ -1,5 +1,5 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { LiveAnswer, MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
 import { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
@@ -28,6 +28,8 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
   const [typed, setTyped] = useState('');
   const [error, setError] = useState<Error | null>(null);
   const [choices, setChoices] = useState<string[]>([]);
+  // Which of two readings was chosen, while it is asked whether it is live.
+  const chosen = useRef<number | null>(null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === 'Escape') {
@@ -43,6 +45,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
       return;
     }
     const id = newId();
+    chosen.current = choice;
     const outcome: Outcome = await store(view.id, {
       id,
       order: nextOrder(),
@@ -131,7 +134,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
       ))}
       <AskLive
         error={asked}
-        answer={(alive) => void keep(null, alive)}
+        answer={(alive) => void keep(chosen.current, alive)}
         mistyped={() => {
           setError(null);
           setTyped('');

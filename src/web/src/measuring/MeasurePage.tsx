@@ -80,6 +80,8 @@ function Measuring({ view }: { view: RoundView }) {
   const [wholeBoard, setWholeBoard] = useState(false);
   const [onPhotograph, setOnPhotograph] = useState(false);
   const field = useRef<HTMLInputElement>(null);
+  // Which of two readings was chosen, while it is asked whether it is live.
+  const chosen = useRef<number>(undefined);
 
   const row = view.rows.find((r) => r.key === cursor);
   const lastKey =
@@ -124,6 +126,7 @@ function Measuring({ view }: { view: RoundView }) {
     asked: RowView,
     what: { typed: string; choice?: number; alive?: LiveAnswer } | { reason: string },
   ) => {
+    chosen.current = 'typed' in what ? what.choice : undefined;
     const line = lineOf(
       asked,
       person?.id ?? '',
@@ -416,7 +419,7 @@ function Measuring({ view }: { view: RoundView }) {
             )}
             <AskLive
               error={error}
-              answer={(alive) => void put(row, { typed, alive })}
+              answer={(alive) => void put(row, { typed, choice: chosen.current, alive })}
               mistyped={() => {
                 setError(null);
                 setTyped('');
