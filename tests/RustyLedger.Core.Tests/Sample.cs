@@ -30,7 +30,7 @@ internal static class Sample
             new("w1", new("ps", "plus"), new("z1", "j1-1"), true),
             new("w2", new("z1", "j2-1"), new("z2", "j1-1"), true),
         ],
-        [new("p1", CheckTarget.PinAndCommon, new("ps", "plus"), new("ps", "minus"), "", MeterMode.DcVolts, "running", true, LimitNotation.ReadOne("24 V").Limit, "")]);
+        [new("p1", CheckTarget.PinAndCommon, new("ps", "plus"), new("ps", "minus"), "", MeterMode.DcVolts, "running", true, LimitNotation.ReadOne("24 V ±5 %").Limit, "")]);
 
     public static Machine Machine { get; } = new("ly", "LY-00", "belt", "m", "", "", "", "", "", [], []);
 
@@ -47,5 +47,5 @@ internal static class Sample
     private static Link On(string id, string from, string to, bool directed) => new(id, new("", from), new("", to), directed);
 
     private static Check Volts(string id, string red, string black) =>
-        new(id, CheckTarget.PinAndCommon, new("", red), new("", black), "", MeterMode.DcVolts, "running", true, LimitNotation.ReadOne("24 V").Limit, "");
+        new(id, CheckTarget.PinAndCommon, new("", red), new("", black), "", MeterMode.DcVolts, "running", true, LimitNotation.ReadOne("24 V ±5 %").Limit, "");
 }

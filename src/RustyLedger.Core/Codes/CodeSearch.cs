@@ -57,7 +57,7 @@ public static class CodeSearch
     {
         ArgumentNullException.ThrowIfNull(codes);
         ArgumentNullException.ThrowIfNull(seen);
-        return [.. codes.Where(c => c.Kind == seen.Kind).Select(c => seen.Kind == CodeKind.Display ? Display(c, seen) : Rhythm(c, seen)).OfType<CodeMatch>().OrderBy(m => m.Off).ThenBy(m => m.Code.Words, StringComparer.Ordinal)];
+        return [.. codes.Where(c => c.Kind == seen.Kind).SelectMany(c => seen.Kind == CodeKind.Display ? Display(c, seen) : Rhythm(c, seen) is { } match ? [match] : []).OrderBy(m => m.Off).ThenBy(m => m.Code.Words, StringComparer.Ordinal)];
     }
 
     /// <summary>The number that the shown signs carry by a code's pattern.</summary>
@@ -72,56 +72,33 @@ public static class CodeSearch
         return new CodeValue(number, value, number.Unit.Length > 0 ? $"{words} {number.Unit}" : words);
     }
 
-    private static CodeMatch? Display(BoardCode code, CodeSeen seen)
+    private static List<CodeMatch> Display(BoardCode code, CodeSeen seen)
     {
         // A point takes no place of its own on a display.
         var shown = code.Shown.Replace(".", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal);
-        return seen.Digits.Count > 0 ? ByBars(code, shown, seen.Digits) : ByText(code, shown, seen.Text.Replace(".", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal));
+        return seen.Digits.Count > 0 ? ByBars(code, shown, seen.Digits) is { } match ? [match] : [] : ByText(code, shown, seen.Text.Replace(".", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal));
     }
 
-    private static CodeMatch? ByText(BoardCode code, string shown, string text)
+    /// <summary>Every way the typed signs may be what the code shows: more than one where a sign looks like two digits.</summary>
+    private static List<CodeMatch> ByText(BoardCode code, string shown, string text)
     {
         if (text.Length != shown.Length || text.Length == 0)
         {
-            return null;
+            return [];
         }
 
-        var (digits, alike) = ("", new List<string>());
+        List<(string Digits, List<string> Alike)> ways = [("", [])];
         foreach (var (typed, sign) in text.Zip(shown))
         {
-            if (sign == '#')
-            {
-                if (Digit(typed) is not { } digit)
-                {
-                    return null;
-                }
-
-                Note(typed, digit);
-                digits += digit;
-            }
-            else if (SevenSegment.LookAlike(typed, sign))
-            {
-                Note(typed, sign);
-            }
-            else
-            {
-                return null;
-            }
+            ways = [.. ways.SelectMany(w => Meant(typed, sign).Select(m => (sign == '#' ? w.Digits + m : w.Digits, char.ToUpperInvariant(typed) == char.ToUpperInvariant(m) ? w.Alike : [.. w.Alike, $"{typed} for {m}"])))];
         }
 
         // What was typed for a look-alike is as good as the sign itself, but comes after it.
-        return new CodeMatch(code, 0.1 * alike.Count, alike.Count > 0 ? $"read with {string.Join(", ", alike)}" : "as shown", Value(code, digits));
-
-        void Note(char typed, char sign)
-        {
-            if (char.ToUpperInvariant(typed) != char.ToUpperInvariant(sign))
-            {
-                alike.Add($"{typed} for {sign}");
-            }
-        }
+        return [.. ways.Select(w => new CodeMatch(code, 0.1 * w.Alike.Count, w.Alike.Count > 0 ? $"read with {string.Join(", ", w.Alike)}" : "as shown", Value(code, w.Digits)))];
     }
 
-    private static char? Digit(char typed) => char.IsAsciiDigit(typed) ? typed : "0123456789".Where(d => SevenSegment.LookAlike(typed, d)).Cast<char?>().FirstOrDefault();
+    private static IEnumerable<char> Meant(char typed, char sign) => sign != '#' ? SevenSegment.LookAlike(typed, sign) ? [sign] : []
+        : char.IsAsciiDigit(typed) ? [typed] : "0123456789".Where(d => SevenSegment.LookAlike(typed, d));
 
     private static CodeMatch? ByBars(BoardCode code, string shown, IReadOnlyList<Segments> lit)
     {
@@ -166,13 +143,15 @@ public static class CodeSearch
 
         var (off, why) = (0.0, new List<string>());
         var pattern = seen.Rhythm is { } tapped ? tapped.IsEven ? CodePattern.Even : CodePattern.Groups : seen.Pattern ?? (seen.Count is null ? null : CodePattern.Groups);
+        // Beeps tapped at an even beat, once through, are a count as well.
+        var once = seen is { Kind: CodeKind.Beeps, Rhythm: { IsEven: true } even } && code is { Pattern: CodePattern.Groups, Groups.Count: 1 } ? even.Repeats + 1 : (int?)null;
         // Ticks are judged by their rate alone.
-        if (pattern is not null && code.Kind != CodeKind.Ticks && code.Pattern != pattern)
+        if (pattern is not null && code.Kind != CodeKind.Ticks && code.Pattern != pattern && once is null)
         {
             return null;
         }
 
-        IReadOnlyList<int>? groups = seen.Rhythm is { IsEven: false } heard ? heard.Groups : seen.Count is { } count ? [count] : null;
+        IReadOnlyList<int>? groups = seen.Rhythm is { IsEven: false } heard ? heard.Groups : (seen.Count ?? once) is { } count ? [count] : null;
         if (groups is not null && code.Pattern == CodePattern.Groups)
         {
             var miscounted = Miscounted(groups, code.Groups);
@@ -199,7 +178,7 @@ public static class CodeSearch
         }
 
         why.AddRange(new[] { seen.Element.Length > 0 && code.Element.Length > 0 ? seen.Element : "", seen.Colour.Length > 0 && code.Colour.Length > 0 ? seen.Colour : "" }.Where(w => w.Length > 0));
-        if (pattern is CodePattern.Steady or CodePattern.Off or CodePattern.Even)
+        if (once is null && pattern is CodePattern.Steady or CodePattern.Off or CodePattern.Even)
         {
             why.Add(pattern switch { CodePattern.Steady => "steady", CodePattern.Off => "off", _ => "even" });
         }

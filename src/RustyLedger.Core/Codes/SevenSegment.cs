@@ -28,6 +28,9 @@ public static class SevenSegment
         ('V', ["bcdef", "cde"]), ('Y', ["bcdfg"]), ('Z', ["abdeg"]), ('-', ["g"]), ('_', ["d"]), ('=', ["dg"]), ('°', ["abfg"]), (' ', [""]),
     ];
 
+    // What a small letter is drawn as, where the capital may be drawn another way: a small b is never taken for an 8.
+    private static readonly Dictionary<char, string> Small = new() { ['b'] = "cdefg", ['c'] = "deg", ['d'] = "bcdeg", ['g'] = "abcdfg", ['h'] = "cefg", ['n'] = "ceg", ['o'] = "cdeg", ['u'] = "cde", ['v'] = "cde" };
+
     private static readonly ILookup<char, Segments> BySign = Glyphs.SelectMany(g => g.Bars.Select(b => (g.Sign, Bars: Read(b)))).ToLookup(g => g.Sign, g => g.Bars);
 
     /// <summary>Bars by their letters, such as <c>acdfg</c>.</summary>
@@ -41,12 +44,12 @@ public static class SevenSegment
     }
 
     /// <summary>The ways a sign is drawn, the usual one first; none where seven bars cannot draw it.</summary>
-    public static IReadOnlyList<Segments> Drawn(char sign) => [.. BySign[char.ToUpperInvariant(sign)]];
+    public static IReadOnlyList<Segments> Drawn(char sign) => Small.TryGetValue(sign, out var bars) ? [Read(bars)] : [.. BySign[char.ToUpperInvariant(sign)]];
 
     /// <summary>All signs that the lit bars may be, digits first.</summary>
     public static IReadOnlyList<char> MayBe(Segments lit) => [.. Glyphs.Where(g => BySign[g.Sign].Contains(lit)).Select(g => g.Sign)];
 
-    /// <summary>Whether two signs can look the same, such as 5 and S.</summary>
+    /// <summary>Whether two signs can look the same, such as 5 and S. Not a chain: B may be an 8 or a 6, yet an 8 is no 6, and a small b no 8.</summary>
     public static bool LookAlike(char one, char other) =>
         char.ToUpperInvariant(one) == char.ToUpperInvariant(other) || Drawn(one).Intersect(Drawn(other)).Any();
 

@@ -23,7 +23,7 @@ public sealed record PathStrip(IReadOnlyList<int> Pins, IReadOnlyList<StripPiece
     {
         ArgumentNullException.ThrowIfNull(report);
         var graph = report.Graph;
-        var suspects = report.Stretches.SelectMany(s => s.Links).ToHashSet();
+        var suspects = report.Suspects;
         var place = graph.Order.Index().ToDictionary(p => p.Item, p => p.Index);
         var (back, on) = (Lengths(graph.Order, l => graph.Links[l].From, graph.Feeders), Lengths(graph.Order.Reverse(), l => graph.Links[l].To, graph.Fed));
         var pins = new List<int> { focus };

@@ -39,7 +39,7 @@ public static class ReadingEffect
         };
     }
 
-    private static int Suspects(PathReport report) => report.Stretches.SelectMany(s => s.Links).Distinct().Count();
+    private static int Suspects(PathReport report) => report.Suspects.Count;
 
     private static string Places(int count) => count == 1 ? "1 place" : $"{count} places";
 }

@@ -7,7 +7,7 @@ namespace RustyLedger.Core.Diagnosis;
 /// Traces each bad pin back to the nearest good ones. A good reading clears what lies on every path to it (its
 /// dominators); a bad pin whose nearest measured feeders are all bad is theirs to explain.
 /// </summary>
-internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable, IReadOnlyDictionary<int, PinBand> bands)
+internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable, IReadOnlyDictionary<int, PinBand> bands, Func<int, int> moves)
 {
     private const int MostProposals = 3;
 
@@ -55,19 +55,25 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             explained,
             _clearedPins,
             _clearedLinks,
-            [.. graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.Kind == VerdictKind.Marginal)]);
+            [.. graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.Kind == VerdictKind.Marginal)])
+        {
+            OneFault = OneFaultOf(stretches),
+        };
     }
 
     private bool IsBad(int pin) => evidence.TryGetValue(pin, out var e) && e.Verdict.IsOut;
 
     private bool IsGood(int pin) => !IsBad(pin) && _clearedPins[pin];
 
+    private bool IsAlive(int pin) => !IsBad(pin) && (_clearedPins[pin] || _alivePins[pin]);
+
     private void Clear()
     {
         foreach (var good in graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.IsGood))
         {
-            _clearedPins[good] = true;
-            var isAlive = false;
+            // Unplugged or without a load no current flows, and without current equal volts clear no contact: what they come through is alive, no more.
+            var isAlive = evidence[good].NoLoad;
+            (isAlive ? _alivePins : _clearedPins)[good] = true;
             var passed = new List<int>();
             foreach (var (pin, link) in _dominators.Of(good))
             {
@@ -182,7 +188,7 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     private bool Shields(int pin, int bad) =>
         IsGood(pin)
             ? !evidence.TryGetValue(pin, out var good) || evidence[bad].Verdict.Kind is not (VerdictKind.Low or VerdictKind.Dead) || Lost(good, evidence[bad], pin, bad) is not { } lost || lost > Bearable(good)
-            : _alivePins[pin] && evidence[bad].Verdict.Kind == VerdictKind.Dead && !IsBad(pin);
+            : IsAlive(pin) && evidence[bad].Verdict.Kind == VerdictKind.Dead;
 
     /// <summary>
     /// Whether a bad feeder alone accounts for a bad reading, in the same direction: along one voltage no more is lost than a sound
@@ -223,6 +229,11 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         links = isDead ? Alone(bad, links) : links;
         var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
         var untouched = graph.Order.Where(p => touched.Contains(p) && !evidence.ContainsKey(p) && !IsGood(p)).ToList();
+        // A supply that nobody measured may be the fault as well as any link.
+        var faults = Alone(bad, links);
+        HashSet<int> supplies = [.. trace.OpenSources.Where(OnEveryPathPins(bad).Contains)];
+        supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. trace.OpenSources];
+        var (next, unlisted) = Narrowing(faults, supplies, untouched);
         return new Stretch(
             bad,
             trace.Goods,
@@ -233,32 +244,75 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             graph.IsSource[bad] || graph.Feeders[bad].Count == 0,
             worse ? trace.Bads : [],
             _contradictedBy.TryGetValue(bad, out var good) ? good : null,
-            Narrowing(bad, links, untouched, trace.OpenSources));
+            next)
+        {
+            Unlisted = unlisted,
+        };
     }
 
     /// <summary>
-    /// The pins whose reading splits the single faults that are left most evenly: with one link broken a pin reads bad if and only if that link
-    /// lies on every path to it. On a chain that is the middle; at joins and in loops the paths decide. A pin whose outcome is
-    /// certain tells nothing and is never proposed. Equal ones come in the order of measuring.
+    /// One place that alone explains several bad pins: what lies on every path to each of them and is cleared by none. Pins go together where the
+    /// same kind of loss shows at each, and as much of it.
     /// </summary>
-    private List<int> Narrowing(int bad, HashSet<int> links, List<int> untouched, IReadOnlyList<int> sources)
+    private OneFault? OneFaultOf(List<Stretch> stretches)
     {
-        var proposable = untouched.Where(measurable).ToHashSet();
-        if (proposable.Count == 0)
+        // A wrong reading, a bad supply and a further loss are places of their own.
+        var open = stretches.Where(s => s is { Contradicted: null, AccusesSupply: false, WorseThan.Count: 0 }).ToList();
+        var dead = open.Where(s => evidence[s.Bad].Verdict.Kind == VerdictKind.Dead).ToList();
+        var together = dead.Count > 1 ? dead : open.Where(s => evidence[s.Bad].Verdict.Kind == VerdictKind.Low).ToList();
+        if (together.Count < 2 || !together.TrueForAll(a => together.TrueForAll(b => a == b || Explains(a.Bad, b.Bad))))
         {
-            proposable = [.. untouched];
+            return null;
         }
 
-        // A supply that nobody measured may be the fault as well as any link.
-        var faults = Alone(bad, links);
-        HashSet<int> supplies = [.. sources.Where(OnEveryPathPins(bad).Contains)];
-        supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. sources];
-        var all = faults.Count + supplies.Count;
-        return [.. untouched.Where(proposable.Contains)
-            .Select((pin, i) => (Pin: pin, Order: i, Behind: OnEveryPath(pin).Count(faults.Contains) + OnEveryPathPins(pin).Count(supplies.Contains)))
-            .Where(c => c.Behind > 0 && c.Behind < all)
-            .OrderBy(c => Math.Abs((2 * c.Behind) - all)).ThenBy(c => c.Order).Take(MostProposals).Select(c => c.Pin)];
+        var links = together.Select(s => OnEveryPath(s.Bad).Where(s.Links.Contains)).Aggregate((a, b) => a.Intersect(b)).ToHashSet();
+        var supplies = together.Select(s => OnEveryPathPins(s.Bad).Where(s.OpenSources.Contains)).Aggregate((a, b) => a.Intersect(b)).ToHashSet();
+        if (links.Count + supplies.Count == 0)
+        {
+            return null;
+        }
+
+        var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
+        List<int> untouched = [.. graph.Order.Where(p => (touched.Contains(p) || supplies.Contains(p)) && !evidence.ContainsKey(p) && !IsGood(p))];
+        var (next, unlisted) = Narrowing(links, supplies, untouched);
+        return new OneFault(
+            [.. together.Select(s => s.Bad)], together.Count == stretches.Count,
+            [.. graph.Order.SelectMany(p => graph.Feeders[p]).Where(links.Contains)], [.. graph.Order.Where(supplies.Contains)], next)
+        {
+            Unlisted = unlisted,
+        };
     }
+
+    /// <summary>
+    /// The pins whose reading splits the single faults that are left most evenly, each weighed by how often its kind is at fault: with one link
+    /// broken a pin reads bad if and only if that link lies on every path to it. On a chain that is the middle; at joins and in loops the
+    /// paths decide. A pin whose outcome is certain tells nothing and is never proposed. Among nearly equal ones the least to move comes
+    /// first, then the order of measuring.
+    /// </summary>
+    /// <returns>What can be measured, best first; and where nothing can, what would tell most if it could.</returns>
+    private (IReadOnlyList<int> Next, int? Unlisted) Narrowing(HashSet<int> faults, HashSet<int> supplies, List<int> untouched)
+    {
+        var all = faults.Sum(l => graph.Weights[l]) + (supplies.Count * SupplyWeight);
+        var telling = untouched
+            .Select((pin, i) => (Pin: pin, Order: i, Behind: OnEveryPath(pin).Where(faults.Contains).Sum(l => graph.Weights[l]) + (OnEveryPathPins(pin).Count(supplies.Contains) * SupplyWeight)))
+            .Where(c => c.Behind > 0 && c.Behind < all)
+            .Select(c => (c.Pin, c.Order, Uneven: Math.Abs((2 * c.Behind) - all)))
+            .OrderBy(c => c.Uneven).ThenBy(c => c.Order).ToList();
+        var able = telling.Where(c => measurable(c.Pin)).ToList();
+        if (able.Count == 0)
+        {
+            return ([], telling is [var best, ..] ? best.Pin : null);
+        }
+
+        var near = able[0].Uneven + (all * NearlyEqual);
+        return ([.. able.OrderBy(c => c.Uneven <= near ? moves(c.Pin) : int.MaxValue).ThenBy(c => c.Uneven).ThenBy(c => c.Order).Take(MostProposals).Select(c => c.Pin)], null);
+    }
+
+    // A supply is at fault about as often as a contact. Common practice, no source.
+    private const int SupplyWeight = 2;
+
+    // Splits this much of the whole apart are as good as each other.
+    private const double NearlyEqual = 0.1;
 
     /// <summary>The links under suspicion that could bring a pin down alone; all of them where none could.</summary>
     private HashSet<int> Alone(int bad, HashSet<int> links)

@@ -26,29 +26,68 @@ public sealed record Suspect(SuspectKind Kind, string Words);
 /// <param name="Sentence">One sentence: where the fault lies.</param>
 /// <param name="Next">What to check next; empty when nothing within is left to measure.</param>
 /// <param name="Why">The numbers and rules that led to it, a sentence each.</param>
-public sealed record StretchInWords(string Sentence, string Next, IReadOnlyList<Suspect> Suspects, IReadOnlyList<string> Why);
+public sealed record StretchInWords(string Sentence, string Next, IReadOnlyList<Suspect> Suspects, IReadOnlyList<string> Why)
+{
+    /// <summary>What it tells of; null where it is a return, or one place for several stretches.</summary>
+    public Stretch? Stretch { get; init; }
+
+    /// <summary>One place that explains several bad pins at once.</summary>
+    public bool IsOnePlace { get; init; }
+}
 
 public static class StretchWords
 {
     private const int MostNamed = 3;
 
-    /// <param name="commons">The common pin each measured pin was read against, by graph index.</param>
-    public static StretchInWords Of(Stretch stretch, PathReport report, ResolvedMachine machine, IReadOnlyDictionary<int, PinAddress> commons)
+    /// <summary>All that one state says: losses along returns, then the one place that explains several bad pins, then each stretch.</summary>
+    /// <param name="later">The machine is proved dead, so what is proposed waits until it is live again.</param>
+    public static IReadOnlyList<StretchInWords> All(StatePath path, ResolvedMachine machine, bool later = false)
     {
-        ArgumentNullException.ThrowIfNull(stretch);
-        ArgumentNullException.ThrowIfNull(report);
+        ArgumentNullException.ThrowIfNull(path);
         ArgumentNullException.ThrowIfNull(machine);
-        ArgumentNullException.ThrowIfNull(commons);
-        var words = new Words(stretch, report, machine, commons);
-        return new StretchInWords(words.Sentence(), words.Next(), words.Suspects(), words.Why());
+        var all = new List<StretchInWords>();
+        all.AddRange(path.Drops.Where(d => d.IsLost).Select(d => Of(d, machine)));
+        var isFirst = true;
+        if (path.Report.OneFault is { } one)
+        {
+            var stretch = new Stretch(one.Bads[0], [], [], one.Sources, one.Links, [], false, [], null, one.Next) { Unlisted = one.Unlisted };
+            var words = new Words(stretch, path, machine, null);
+            all.Add(new(words.OnePlace(one), words.Next(isFirst, later), words.Suspects(), words.WhyOnePlace(one)) { IsOnePlace = true });
+            isFirst = false;
+        }
+
+        foreach (var stretch in path.Report.Stretches)
+        {
+            var words = new Words(stretch, path, machine, path.Report.OneFault);
+            all.Add(new(words.Sentence(), words.Next(isFirst, later), words.Suspects(), words.Why()) { Stretch = stretch });
+            isFirst = false;
+        }
+
+        return all;
     }
 
-    private sealed class Words(Stretch stretch, PathReport report, ResolvedMachine machine, IReadOnlyDictionary<int, PinAddress> commons)
+    private static StretchInWords Of(ReturnDrop drop, ResolvedMachine machine)
     {
-        private readonly FeedGraph _graph = report.Graph;
+        var (far, near) = (machine.Pins[drop.Far].Printed, machine.Pins[drop.Near].Printed);
+        var most = Numbers.Write(ReturnDrop.MostVolts);
+        var names = drop.Explains.Select(p => machine.Pins[p].Printed).ToList();
+        return new(
+            $"The return loses {Numbers.Write(drop.Volts)} V from {far} to {near}: a contact or the wire along it.{(names.Count > 0 ? $" It explains {Words.Join(names, "and")}." : "")}",
+            "Look at its contacts, then read it again under load.",
+            [new(SuspectKind.Return, $"the return from {far} to {near}"), new(SuspectKind.Contact, "a contact along it")],
+            [
+                $"{drop.Reading.Value!.Written} between {far} and {near}; under load at most {most} V.",
+                .. names.Select(n => $"{n} would read right with the {Numbers.Write(drop.Volts)} V that the return loses."),
+            ]);
+    }
+
+    private sealed class Words(Stretch stretch, StatePath path, ResolvedMachine machine, OneFault? one)
+    {
+        private readonly PathReport _report = path.Report;
+        private readonly FeedGraph _graph = path.Report.Graph;
         private readonly Dictionary<string, ResolvedLink> _links = machine.Links.ToDictionary(l => l.Id);
 
-        private VerdictKind Kind => report.Evidence[stretch.Bad].Verdict.Kind;
+        private VerdictKind Kind => _report.Evidence[stretch.Bad].Verdict.Kind;
 
         public string Sentence()
         {
@@ -75,11 +114,30 @@ public static class StretchWords
             return $"{head} between {Join(from.Select(Name), "or")} and {bad}: {Join(Suspects().Select(s => s.Words), "or")}.";
         }
 
-        public string Next() => stretch.Next.Count > 0
-            ? $"Check {Name(stretch.Next[0])} next: it halves what is left."
-            : stretch.Contradicted is null && !stretch.AccusesSupply
-                ? "Nothing between them is left to measure: look at the contacts, then ohms with the power off."
-                : "";
+        /// <param name="isFirst">What is said of it first is what the probe goes to.</param>
+        public string Next(bool isFirst, bool later)
+        {
+            if (stretch.Contradicted is not null || stretch.AccusesSupply || one?.Bads.Contains(stretch.Bad) == true)
+            {
+                return "";
+            }
+
+            return stretch.Next.Count > 0
+                ? later ? $"Live again, check {Name(stretch.Next[0])}: it halves what is left." : isFirst ? $"Check {Name(stretch.Next[0])} next: it halves what is left." : $"After that, {Name(stretch.Next[0])}."
+                : stretch.Unlisted is { } pin
+                    ? $"No check is left in between; a reading at {Name(pin)}, if it can be reached, splits what is left."
+                    : "Nothing between them is left to measure: look at the contacts, then ohms with the power off.";
+        }
+
+        public string OnePlace(OneFault place) =>
+            $"One place explains {(place.IsAll ? "every bad pin" : $"{Join(place.Bads.Select(Name), "and")}")}: {Join(Suspects().Select(s => s.Words), "or")}.";
+
+        public List<string> WhyOnePlace(OneFault place) =>
+        [
+            .. place.Bads.Select(b => $"{Name(b)}: {_report.Evidence[b].Verdict.Reason}."),
+            $"All that feeds {Join(place.Bads.Select(Name), "and")} passes it, and no good reading clears it.",
+            .. place.Sources.Select(s => $"{Name(s)} is not measured, so nothing is known to be good on that side."),
+        ];
 
         public List<Suspect> Suspects()
         {
@@ -107,7 +165,7 @@ public static class StretchWords
             }
             else
             {
-                if (commons.TryGetValue(stretch.Bad, out var common) && machine.Pins.TryGetValue(common, out var black))
+                if (path.Commons.TryGetValue(stretch.Bad, out var common) && machine.Pins.TryGetValue(common, out var black) && Sound(common) is null)
                 {
                     found.Add(new(SuspectKind.Return, $"the return of {black.PrintedElement}"));
                 }
@@ -118,12 +176,24 @@ public static class StretchWords
             return found;
         }
 
+        /// <summary>A reading under load that shows the whole return from a common to be sound; null where there is none.</summary>
+        private ReturnDrop? Sound(PinAddress common) => path.Drops.FirstOrDefault(d =>
+            !d.IsLost && ((d.Far == common && (d.SpansToSupply || Ends().Contains(d.Near))) || (d.Near == common && Ends().Contains(d.Far))));
+
+        private IEnumerable<PinAddress> Ends() => stretch.GoodEnds.Where(path.Commons.ContainsKey).Select(g => path.Commons[g]);
+
         public List<string> Why()
         {
-            var why = new List<string> { $"{Name(stretch.Bad)}: {report.Evidence[stretch.Bad].Verdict.Reason}." };
+            var why = new List<string> { $"{Name(stretch.Bad)}: {_report.Evidence[stretch.Bad].Verdict.Reason}." };
+            if (path.Commons.TryGetValue(stretch.Bad, out var common) && Sound(common) is { } sound)
+            {
+                why.Add($"The return is sound: {Numbers.Write(sound.Volts)} V from {machine.Pins[sound.Far].Printed} to {machine.Pins[sound.Near].Printed}, at most {Numbers.Write(ReturnDrop.MostVolts)} V under load.");
+            }
+
+            why.AddRange(_report.Evidence.Where(e => e.Value is { NoLoad: true, Verdict.IsGood: true }).Select(e => $"{Name(e.Key)} was read without a load: a weak contact would not show."));
             foreach (var good in stretch.GoodEnds)
             {
-                why.Add(report.Evidence.TryGetValue(good, out var e)
+                why.Add(_report.Evidence.TryGetValue(good, out var e)
                     ? $"{Name(good)} is good: {e.Verdict.Reason}{(e.Verdict.Kind == VerdictKind.Marginal ? " (marginal, counts as good)" : "")}."
                     : $"{Name(good)} is not measured, but a good pin is fed only through it.");
             }
@@ -137,7 +207,7 @@ public static class StretchWords
                 why.Add($"Not measured in between: {Join(stretch.Untouched.Select(Name), "and")}.");
             }
 
-            var cleared = report.ClearedPins.Count(c => c);
+            var cleared = _report.ClearedPins.Count(c => c);
             if (cleared > 0)
             {
                 why.Add($"{cleared} of {_graph.Pins.Count} pins on the path are cleared by good readings.");
@@ -184,13 +254,13 @@ public static class StretchWords
                 .Select(c => c.Item1 == 1 ? $"one {c.Item2}{(c.Item2 == "path" ? " on a board" : "")}" : $"{c.Item1} {c.Item2}s{(c.Item2 == "path" ? " on the boards" : "")}"), "or");
         }
 
-        private string Percent(int pin) => report.Evidence[pin].Share is { } share ? $"{Numbers.Write(Math.Round(share * 100))} %" : "out";
+        private string Percent(int pin) => _report.Evidence[pin].Share is { } share ? $"{Numbers.Write(Math.Round(share * 100))} %" : "out";
 
         private ResolvedPin Pin(int index) => machine.Pins[_graph.Pins[index]];
 
         private string Name(int index) => Pin(index).Printed;
 
-        private static string Join(IEnumerable<string> parts, string last)
+        public static string Join(IEnumerable<string> parts, string last)
         {
             var all = parts.ToList();
             return all.Count < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])}{(all.Count > 2 ? "," : "")} {last} {all[^1]}";

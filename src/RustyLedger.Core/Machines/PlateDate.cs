@@ -25,7 +25,9 @@ public sealed partial record PlateDate(string Words, DateOnly From, DateOnly To)
         ArgumentNullException.ThrowIfNull(text);
         var trimmed = text.Trim();
         IEnumerable<PlateDate?> all =
-            Iso().Match(trimmed) is { Success: true } iso ? [FromIso(iso)]
+            // 2015 alone is a year, or year 20 and week 15.
+            trimmed.Length == 4 && Iso().IsMatch(trimmed) ? [OfYear(Value(trimmed)), OfWeek(Year(Value(trimmed[..2]), today), Value(trimmed[2..]))]
+            : Iso().Match(trimmed) is { Success: true } iso ? [FromIso(iso)]
             : IsoWeek().Match(trimmed) is { Success: true } week ? [OfWeek(Number(week, "year"), Number(week, "week"))]
             : Two().Match(trimmed) is { Success: true } two ? OfTwo(two.Groups["a"].Value, two.Groups["b"].Value, today)
             : Three().Match(trimmed) is { Success: true } three ? OfThree(three.Groups["a"].Value, three.Groups["b"].Value, three.Groups["c"].Value, today)
@@ -40,9 +42,11 @@ public sealed partial record PlateDate(string Words, DateOnly From, DateOnly To)
         {
             (true, true) => OfDay(year, Number(iso, "month"), Number(iso, "day")),
             (true, false) => OfMonth(year, Number(iso, "month")),
-            _ => year >= FirstYear ? new PlateDate($"{year}", new DateOnly(year, 1, 1), new DateOnly(year, 12, 31)) : null,
+            _ => OfYear(year),
         };
     }
+
+    internal static PlateDate? OfYear(int year) => year is >= FirstYear and <= 9999 ? new PlateDate($"{year}", new DateOnly(year, 1, 1), new DateOnly(year, 12, 31)) : null;
 
     private static IEnumerable<PlateDate?> OfTwo(string a, string b, DateOnly today)
     {
@@ -87,12 +91,12 @@ public sealed partial record PlateDate(string Words, DateOnly From, DateOnly To)
             ? new PlateDate($"{day} {Months[month - 1]} {year}", new DateOnly(year, month, day), new DateOnly(year, month, day))
             : null;
 
-    private static PlateDate? OfMonth(int year, int month) =>
+    internal static PlateDate? OfMonth(int year, int month) =>
         year is >= FirstYear and <= 9999 && month is >= 1 and <= 12
             ? new PlateDate($"{Months[month - 1]} {year}", new DateOnly(year, month, 1), new DateOnly(year, month, DateTime.DaysInMonth(year, month)))
             : null;
 
-    private static PlateDate? OfWeek(int year, int week)
+    internal static PlateDate? OfWeek(int year, int week)
     {
         if (year is < FirstYear or > 9998 || week < 1 || week > ISOWeek.GetWeeksInYear(year))
         {

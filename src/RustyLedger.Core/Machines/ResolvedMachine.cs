@@ -32,7 +32,17 @@ public sealed record ResolvedLink(string Id, PinAddress From, PinAddress To, boo
 
 /// <summary>A check as it applies to one machine.</summary>
 /// <param name="Key">Identity on the machine: a board type's check applies once per position it fills.</param>
-public sealed record ResolvedCheck(string Key, Check Check, OperatingState State, Limit Limit, DefaultTolerance Tolerance, Origin Origin, Origin LimitOrigin);
+public sealed record ResolvedCheck(string Key, Check Check, OperatingState State, Limit Limit, DefaultTolerance Tolerance, Origin Origin, Origin LimitOrigin)
+{
+    /// <summary>What a bare number takes as its tolerance, and why; empty where the limit says all itself.</summary>
+    public string ToleranceWords => Limit switch
+    {
+        NominalLimit { Percent: null, Absolute: null } n => Tolerance.Words(n.Nominal, n.Unit, n.Current),
+        SupplyLimit { Now: { } now } s => $"at least {Numbers.Write(s.Low!.Value)} V: the supply reads {Numbers.Write(now)} V, less 0.5 V",
+        SupplyLimit => "what the supply reads, less 0.5 V: read the supply first",
+        _ => "",
+    };
+}
 
 /// <summary>All that applies to one machine, each with where it came from.</summary>
 /// <param name="Problems">What does not fit together, in words; never empty silently: a dropped link is named here.</param>
@@ -204,12 +214,16 @@ public sealed record ResolvedMachine(
             }
 
             var (limit, limitOrigin) = (check.Limit, origin);
-            foreach (var said in _checkOverrides[key].Where(o => o.Limit is not null))
+            foreach (var own in _checkOverrides[key].Where(o => o.Limit is not null))
             {
-                (limit, limitOrigin) = (said.Limit!, new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}"));
+                (limit, limitOrigin) = (own.Limit!, new Origin(Level.Machine, $"{machine.Tag} only: {own.Reason}"));
             }
 
-            _checks.Add(new ResolvedCheck(key, check, state, limit, tolerance, origin, limitOrigin));
+            // A rail that is said to be regulated is narrow, whatever its volts; only where nobody stated a tolerance.
+            var said = check.Red is { } at ? $"{_pins[at].Pin.Signal} {check.Remark}" : check.Remark;
+            var isRegulated = tolerance == DefaultTolerance.Usual && limit is NominalLimit { Unit: Unit.Volts }
+                && said.Contains("regulated", StringComparison.OrdinalIgnoreCase) && !said.Contains("unregulated", StringComparison.OrdinalIgnoreCase) && !said.Contains("not regulated", StringComparison.OrdinalIgnoreCase);
+            _checks.Add(new ResolvedCheck(key, check, state, limit, isRegulated ? DefaultTolerance.Regulated : tolerance, origin, limitOrigin));
         }
 
         private DefaultTolerance DefaultToleranceOf(PinAddress? red) =>

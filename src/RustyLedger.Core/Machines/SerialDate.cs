@@ -35,57 +35,76 @@ public static partial class SerialDate
             : null;
     }
 
-    /// <returns>The days it may mean, or null where the serial number does not fit or tells no day that is.</returns>
-    public static PlateDate? Read(string serial, VariantSheet sheet, DateOnly today)
+    // Worn signs among those that tell the date; more leave it open.
+    private const int MostWorn = 3;
+
+    /// <returns>
+    /// The days it may mean: one where every sign that tells them could be read, one for each way to read those that could not; none where the
+    /// serial number does not fit or tells no day that is.
+    /// </returns>
+    public static IReadOnlyList<PlateDate> Read(string serial, VariantSheet sheet, DateOnly today)
     {
         ArgumentNullException.ThrowIfNull(serial);
         ArgumentNullException.ThrowIfNull(sheet);
         if (sheet.SerialPattern.Length == 0)
         {
-            return null;
+            return [];
         }
 
         var match = _expressions.GetValue(sheet, static s => Expression(s.SerialPattern)).Match(serial.Trim());
-        if (!match.Success || Year(match, sheet, today) is not { } year)
+        string Of(string group) => match.Groups[group].Success ? match.Groups[group].Value : "";
+        if (!match.Success || (Of("y") + Of("l") + Of("w") + Of("m")).Count(c => c == FindText.Unknown) > MostWorn)
         {
-            return null;
+            return [];
         }
 
-        var text = match.Groups["w"].Success ? $"{year:0000}-W{match.Groups["w"].Value}"
-            : match.Groups["m"].Success ? $"{year:0000}-{match.Groups["m"].Value}"
-            : $"{year:0000}";
-        return PlateDate.Read(text, today) is [var date] ? date : null;
+        return [.. (from year in Ways(Of("y"), Digits).Select(y => Year(y, today)).Concat(Ways(Of("l"), Letters).Select(l => YearOf(l[0], sheet))).OfType<int>()
+                    from date in Of("w").Length > 0 ? Ways(Of("w"), Digits).Select(w => PlateDate.OfWeek(year, Number(w)))
+                        : Of("m").Length > 0 ? Ways(Of("m"), Digits).Select(m => PlateDate.OfMonth(year, Number(m)))
+                        : [PlateDate.OfYear(year)]
+                    where date is not null && date.From <= today
+                    orderby date.From
+                    select date).DistinctBy(d => (d.From, d.To))];
     }
+
+    private const string Digits = "0123456789";
+    private const string Letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
+
+    private static int Number(string digits) => int.Parse(digits, CultureInfo.InvariantCulture);
+
+    /// <summary>Every way to read a text with worn signs in it; none for an empty one.</summary>
+    internal static IEnumerable<string> Ways(string text, string signs) => text.Length == 0 ? []
+        : text.Aggregate((IEnumerable<string>)[""], (ways, sign) => ways.SelectMany(w => sign == FindText.Unknown ? signs.Select(s => w + s) : [w + sign]));
 
     /// <summary>The pattern as an expression; one that matches nothing where the pattern cannot be read.</summary>
     private static Regex Expression(string pattern)
     {
         var expression = Regex.Replace(pattern, @"\{\w+\}|\*|#|[^{*#]+", m => m.Value switch
         {
-            "{yyyy}" => @"(?<y>\d{4})",
-            "{yy}" => @"(?<y>\d{2})",
-            "{ww}" => @"(?<w>\d{2})",
-            "{mm}" => @"(?<m>\d{2})",
-            "{letter}" => "(?<l>[A-Za-z])",
+            "{yyyy}" => @"(?<y>[\d?]{4})",
+            "{yy}" => @"(?<y>[\d?]{2})",
+            "{ww}" => @"(?<w>[\d?]{2})",
+            "{mm}" => @"(?<m>[\d?]{2})",
+            "{letter}" => "(?<l>[A-Za-z?])",
             "*" => ".*",
-            "#" => @"\d",
-            var words => Regex.Escape(words),
+            "#" => @"[\d?]",
+            // A worn sign may be the one that is asked for.
+            var words => string.Concat(words.Select(c => $@"(?:{Regex.Escape($"{c}")}|\?)")),
         });
         // Without backtracking, so that no pattern of many stars takes long.
         return new Regex(Problem(pattern) is null ? $"^{expression}$" : @"[^\s\S]", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking);
     }
 
-    private static int? Year(Match match, VariantSheet sheet, DateOnly today)
+    private static int? YearOf(char letter, VariantSheet sheet)
     {
-        if (match.Groups["l"].Success)
-        {
-            var letters = Enumerable.Range('A', 26).Select(c => (char)c).Except(sheet.LettersLeftOut.ToUpperInvariant()).ToList();
-            var at = letters.IndexOf(char.ToUpperInvariant(match.Groups["l"].Value[0]));
-            return at < 0 ? null : sheet.FirstLetterYear + at;
-        }
+        var at = Letters.Where(c => !sheet.LettersLeftOut.Contains(c, StringComparison.OrdinalIgnoreCase)).ToList().IndexOf(char.ToUpperInvariant(letter));
+        return at < 0 ? null : sheet.FirstLetterYear + at;
+    }
 
-        var year = int.Parse(match.Groups["y"].Value, CultureInfo.InvariantCulture);
-        return match.Groups["y"].Length == 4 ? year : year + (today.Year - (today.Year % 100)) is var full && full > today.Year ? full - 100 : full;
+    private static int? Year(string digits, DateOnly today)
+    {
+        var year = Number(digits);
+        return digits.Length == 4 ? year : year + (today.Year - (today.Year % 100)) is var full && full > today.Year ? full - 100 : full;
     }
 
     [GeneratedRegex(@"\{[^}]*\}?")]

@@ -37,7 +37,7 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
     /// <param name="Plate">What the printed date may mean.</param>
     /// <param name="Carried">What the serial number says of it.</param>
     /// <param name="Dates">What may be, of both.</param>
-    private sealed record Sight(PlateFacts Facts, IReadOnlyList<PlateDate> Plate, PlateDate? Carried, IReadOnlyList<PlateDate> Dates, IReadOnlyList<PlateSupply> Supplies);
+    private sealed record Sight(PlateFacts Facts, IReadOnlyList<PlateDate> Plate, IReadOnlyList<PlateDate> Carried, IReadOnlyList<PlateDate> Dates, IReadOnlyList<PlateSupply> Supplies);
 
     private enum Fits
     {
@@ -63,16 +63,16 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         var plate = PlateDate.Read(facts.Built, today);
         var carried = SerialDate.Read(facts.Serial, sheet, today);
         // What the serial number says decides between the readings of a doubtful date.
-        var dates = plate.Count == 0 ? (carried is null ? [] : [carried])
-            : carried is null ? plate
-            : [.. plate.Where(d => d.From <= carried.To && carried.From <= d.To)];
+        var dates = plate.Count == 0 ? carried
+            : carried.Count == 0 ? plate
+            : [.. plate.Where(d => carried.Any(c => d.From <= c.To && c.From <= d.To))];
         var sight = new Sight(facts, plate, carried, dates, PlateSupply.Read(facts.Supply));
-        if (plate.Count > 0 && carried is not null && dates.Count == 0)
+        if (plate.Count > 0 && carried.Count > 0 && dates.Count == 0)
         {
-            List<PlateDate> both = [.. plate, carried];
+            List<PlateDate> both = [.. plate, .. carried];
             return new VariantDecision(
                 DecisionKind.Contradicts, null,
-                $"The plate contradicts itself: built \"{facts.Built}\" is {string.Join(" or ", plate.Select(d => d.Words))}, the serial number {facts.Serial} is of {carried.Words}.",
+                $"The plate contradicts itself: built \"{facts.Built}\" is {string.Join(" or ", plate.Select(d => d.Words))}, the serial number {facts.Serial} is of {Named(carried)}.",
                 Possible(sheet, sight with { Dates = both }), ["Read both plates again; one of them may have been moved from another machine."]);
         }
 
@@ -141,22 +141,48 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         }
 
         var text = serial.Trim();
-        if (text.Length == 0 || text.Contains(FindText.Unknown, StringComparison.Ordinal))
+        if (text.Length == 0)
         {
             return Fits.Maybe;
         }
 
-        if (!text.StartsWith(rule.SerialPrefix, StringComparison.OrdinalIgnoreCase))
+        // A worn sign may be any: what every way to read it has in common is sure.
+        var begins = Begins(text, rule.SerialPrefix);
+        return begins == Fits.No ? Fits.No : Least(begins, rule.SerialFrom is null && rule.SerialTo is null ? Fits.Yes : Ends(text, rule.SerialFrom ?? long.MinValue, rule.SerialTo ?? long.MaxValue));
+    }
+
+    private static Fits Begins(string text, string prefix)
+    {
+        if (text.Length < prefix.Length || prefix.Zip(text).Any(p => p.Second != FindText.Unknown && char.ToUpperInvariant(p.First) != char.ToUpperInvariant(p.Second)))
         {
             return Fits.No;
         }
 
-        if (rule.SerialFrom is null && rule.SerialTo is null)
+        return text.AsSpan(0, prefix.Length).Contains(FindText.Unknown) ? Fits.Maybe : Fits.Yes;
+    }
+
+    // Beyond so many worn signs the number is open.
+    private const int MostWorn = 4;
+
+    /// <summary>Whether the number a serial ends in lies in a range, whichever way its worn signs are read: a digit, or before the first digit a letter too.</summary>
+    private static Fits Ends(string text, long from, long to)
+    {
+        var tail = text[text.TrimEnd('0', '1', '2', '3', '4', '5', '6', '7', '8', '9', FindText.Unknown).Length..];
+        if (!tail.Contains(FindText.Unknown, StringComparison.Ordinal))
         {
-            return Fits.Yes;
+            return SerialNumber(text) is { } n ? (n >= from && n <= to ? Fits.Yes : Fits.No) : Fits.Maybe;
         }
 
-        return SerialNumber(text) is { } n ? (n >= (rule.SerialFrom ?? long.MinValue) && n <= (rule.SerialTo ?? long.MaxValue) ? Fits.Yes : Fits.No) : Fits.Maybe;
+        if (tail.Count(c => c == FindText.Unknown) > MostWorn || tail.Length > 18)
+        {
+            return Fits.Maybe;
+        }
+
+        // Worn signs in front of the first digit may be letters, which end the number there.
+        var lead = tail.Length - tail.TrimStart(FindText.Unknown).Length;
+        var ways = Enumerable.Range(0, lead + 1).Where(i => i < tail.Length).SelectMany(i => SerialDate.Ways(tail[i..], "0123456789")).Select(w => long.Parse(w, CultureInfo.InvariantCulture)).ToList();
+        var within = ways.Count(n => n >= from && n <= to);
+        return lead == tail.Length ? Fits.Maybe : within == 0 ? Fits.No : within == ways.Count ? Fits.Yes : Fits.Maybe;
     }
 
     /// <summary>The digits that end a serial number; null where it does not end in digits.</summary>
@@ -197,7 +223,7 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         var on = new List<string>();
         if (rule.HasDate)
         {
-            on.Add(dates.Count == 0 ? "no build date" : $"build date {string.Join(" or ", dates.Where(d => Date(rule, [d]) != Fits.No).Select(d => d.Words))}{(sight is { Carried: not null, Plate.Count: 0 } ? $", out of serial number {facts.Serial}" : "")}");
+            on.Add(dates.Count == 0 ? "no build date" : $"build date {Named([.. dates.Where(d => Date(rule, [d]) != Fits.No)])}{(sight is { Carried.Count: > 0, Plate.Count: 0 } ? $", out of serial number {facts.Serial}" : "")}");
         }
 
         if (rule.HasSerial)
@@ -217,6 +243,11 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
 
         return on.Count == 0 ? $"Rule: {rule.Words}." : $"Rule: {rule.Words}. On: {string.Join(", ", on)}.";
     }
+
+    private static string Named(IReadOnlyList<PlateDate> dates) =>
+        dates.Count > MostNamed ? $"{dates[0].Words} to {dates[^1].Words}, {dates.Count} ways to read it" : string.Join(" or ", dates.Select(d => d.Words));
+
+    private const int MostNamed = 4;
 
     private static string Doubt(PlateFacts facts, IReadOnlyList<PlateDate> plate) => plate.Count > 1
         ? $"Built \"{facts.Built}\" may be {string.Join(" or ", plate.Select(d => d.Words))}, and that makes the build."

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Globalization;
 
 namespace RustyLedger.Core.Measuring;
@@ -11,14 +12,65 @@ namespace RustyLedger.Core.Measuring;
 /// <param name="Ohms">Least half-band for ohms.</param>
 public sealed record DefaultTolerance(decimal Percent = 5m, decimal Volts = 0.3m, decimal Ohms = 0.5m)
 {
+    /// <summary>Nobody stated one: a number in volts then takes what fits its kind of rail.</summary>
     public static DefaultTolerance Usual { get; } = new();
 
-    /// <summary>Half the width of the band around <paramref name="nominal"/>, in its unit.</summary>
-    public decimal HalfBand(decimal nominal, Unit unit)
+    /// <summary>Of a rail that is said to be regulated, whatever its volts.</summary>
+    public static DefaultTolerance Regulated { get; } = new(RegulatedPercent, 0m);
+
+    // Common practice, no source: how far rails of these volts stray.
+    private const decimal RegulatedPercent = 5m;
+    private static readonly FrozenSet<decimal> RegulatedVolts = [3.3m, 5m, 15m];
+    private static readonly FrozenSet<decimal> UnregulatedVolts = [12m, 24m, 28m, 48m];
+    private static readonly FrozenSet<decimal> MainsVolts = [100m, 110m, 115m, 120m, 127m, 200m, 208m, 220m, 230m, 240m, 277m, 380m, 400m, 415m, 440m, 460m, 480m];
+
+    /// <summary>The band around a bare nominal, in its unit.</summary>
+    public (decimal Low, decimal High) BandOf(decimal nominal, Unit unit, Current current)
     {
-        var floor = unit switch { Unit.Volts => Volts, Unit.Ohms => Ohms, _ => 0m };
-        return Math.Max(Math.Abs(nominal) * Percent / 100m, floor);
+        var (below, above) = RailOf(nominal, unit, current) switch
+        {
+            Rail.Regulated => (RegulatedPercent, RegulatedPercent),
+            Rail.Unregulated => (10m, 20m),
+            Rail.Mains => (10m, 10m),
+            _ => (0m, 0m),
+        };
+        if (below > 0)
+        {
+            var size = Math.Abs(nominal);
+            var (low, high) = (size * (100m - below) / 100m, size * (100m + above) / 100m);
+            return nominal < 0 ? (-high, -low) : (low, high);
+        }
+
+        var half = Math.Max(Math.Abs(nominal) * Percent / 100m, unit switch { Unit.Volts => Volts, Unit.Ohms => Ohms, _ => 0m });
+        return (nominal - half, nominal + half);
     }
+
+    /// <summary>What the tolerance of a bare nominal is, and why, in words.</summary>
+    public string Words(decimal nominal, Unit unit, Current current) => RailOf(nominal, unit, current) switch
+    {
+        Rail.Regulated => "±5 %, usual for a regulated rail",
+        Rail.Unregulated => "-10/+20 %, usual for an unregulated supply",
+        Rail.Mains => "±10 %, usual for mains",
+        _ when this == Regulated => "±5 %, said to be regulated",
+        _ => $"±{Numbers.Write(Percent)} %{unit switch { Unit.Volts when Volts > 0 => $" or ±{Numbers.Write(Volts)} V", Unit.Ohms when Ohms > 0 => $" or ±{Numbers.Write(Ohms)} Ω", _ => "" }}, {(this == Usual ? "where none is stated" : "as the board type states")}",
+    };
+
+    private enum Rail
+    {
+        Unknown,
+        Regulated,
+        Unregulated,
+        Mains,
+    }
+
+    private Rail RailOf(decimal nominal, Unit unit, Current current) => (this == Usual, unit, Math.Abs(nominal)) switch
+    {
+        (false, _, _) or (_, not Unit.Volts, _) => Rail.Unknown,
+        (_, _, var volts) when current != Current.Alternating && RegulatedVolts.Contains(volts) => Rail.Regulated,
+        (_, _, var volts) when UnregulatedVolts.Contains(volts) => Rail.Unregulated,
+        (_, _, var volts) when current != Current.Direct && MainsVolts.Contains(volts) => Rail.Mains,
+        _ => Rail.Unknown,
+    };
 }
 
 /// <summary>What a reading must be to pass a check.</summary>
@@ -38,8 +90,8 @@ public abstract record NumericLimit(Unit Unit, Current Current) : Limit;
 public sealed record NominalLimit(decimal Nominal, decimal? Percent, decimal? Absolute, Unit Unit, Current Current)
     : NumericLimit(Unit, Current)
 {
-    public decimal HalfBand(DefaultTolerance tolerance) =>
-        Absolute ?? (Percent is { } percent ? Math.Abs(Nominal) * percent / 100m : tolerance.HalfBand(Nominal, Unit));
+    public (decimal Low, decimal High) Band(DefaultTolerance tolerance) =>
+        (Absolute ?? (Percent is { } percent ? Math.Abs(Nominal) * percent / 100m : null)) is { } half ? (Nominal - half, Nominal + half) : tolerance.BandOf(Nominal, Unit, Current);
 }
 
 /// <summary>From the lowest to the highest allowed value, both included.</summary>
@@ -50,6 +102,16 @@ public sealed record LowestLimit(decimal Low, bool Included, Unit Unit, Current 
 
 /// <summary>At most a value, or below it where the edge does not belong.</summary>
 public sealed record HighestLimit(decimal High, bool Included, Unit Unit, Current Current) : NumericLimit(Unit, Current);
+
+/// <summary>At least what the supply reads now, less what a sound path may lose.</summary>
+/// <param name="Now">What the supply reads in this round; null until it is read.</param>
+public sealed record SupplyLimit(decimal? Now = null) : NumericLimit(Unit.Volts, Current.Unstated)
+{
+    // Common practice, no source.
+    private const decimal MostLost = 0.5m;
+
+    public decimal? Low => Now - MostLost;
+}
 
 /// <summary>No path: the meter shows OL.</summary>
 public sealed record NoPathLimit : Limit;

@@ -39,8 +39,9 @@ public static class LimitNotation
     /// </summary>
     /// <param name="mode">The mode of the check, where known: settles a missing unit, and under
     /// <see cref="MeterMode.Word"/> makes any text a word. Without it a bare number is volts.</param>
+    /// <param name="isContact">It is said of a switch, a relay, a stop or a guard: NC is closed at rest there.</param>
     /// <exception cref="NotationException">Anything not understood, with its place.</exception>
-    public static IReadOnlyList<LimitText> Read(string text, MeterMode? mode = null)
+    public static IReadOnlyList<LimitText> Read(string text, MeterMode? mode = null, bool isContact = false)
     {
         ArgumentNullException.ThrowIfNull(text);
         if (mode == MeterMode.Word)
@@ -57,7 +58,7 @@ public static class LimitNotation
         while (true)
         {
             scanner.Spaces();
-            var one = One(scanner, mode, unit, current);
+            var one = One(scanner, mode, unit, current, isContact);
             var remark = one.Text.Remark;
             scanner.Spaces();
             if (scanner.Take("("))
@@ -66,7 +67,7 @@ public static class LimitNotation
                 if (scanner.StartsNumber())
                 {
                     found.Add(one);
-                    one = One(scanner, mode, (one.Text.Limit as NumericLimit)?.Unit, (one.Text.Limit as NumericLimit)?.Current ?? Current.Unstated);
+                    one = One(scanner, mode, (one.Text.Limit as NumericLimit)?.Unit, (one.Text.Limit as NumericLimit)?.Current ?? Current.Unstated, isContact);
                     remark = Bracket(scanner);
                 }
                 else
@@ -130,6 +131,7 @@ public static class LimitNotation
         LampLimit l => l.On ? "on" : "off",
         WordLimit w => w.Word,
         UnjudgedLimit => "no reading",
+        SupplyLimit => "supply",
         _ => throw new ArgumentOutOfRangeException(nameof(limit)),
     };
 
@@ -140,10 +142,10 @@ public static class LimitNotation
         _ => "",
     };
 
-    private static Part One(Scanner scanner, MeterMode? mode, Unit? saidUnit, Current saidCurrent)
+    private static Part One(Scanner scanner, MeterMode? mode, Unit? saidUnit, Current saidCurrent, bool isContact)
     {
         var start = scanner.At;
-        if (Named(scanner, mode) is { } named)
+        if (Named(scanner, mode, isContact) is { } named)
         {
             return Fits(named.Limit, mode) ? new Part(named, 1, false)
                 : throw scanner.Problem($"{Write(named.Limit)} does not fit a check in {mode!.Value.Words()}", ExampleOf(mode.Value), start);
@@ -287,6 +289,7 @@ public static class LimitNotation
         ShortLimit => mode is MeterMode.Ohms or MeterMode.Continuity,
         ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
         LampLimit => mode is MeterMode.Lamp,
+        SupplyLimit => mode is MeterMode.DcVolts or MeterMode.AcVolts,
         _ => true,
     };
 
@@ -319,13 +322,13 @@ public static class LimitNotation
         return null;
     }
 
-    private static LimitText? Named(Scanner scanner, MeterMode? mode)
+    private static LimitText? Named(Scanner scanner, MeterMode? mode, bool isContact)
     {
         var start = scanner.At;
         if (scanner.TakeWord("n/c") || scanner.TakeWord("NC"))
         {
-            return mode == MeterMode.Contact
-                ? new LimitText(new ContactLimit(true), mode, "normally closed")
+            return mode == MeterMode.Contact || isContact
+                ? new LimitText(new ContactLimit(true), mode ?? MeterMode.Contact, "normally closed")
                 : throw scanner.Problem("NC may be normally closed, or not connected", "closed, or no reading", start);
         }
 
@@ -335,6 +338,7 @@ public static class LimitNotation
             ("no reading", new UnjudgedLimit("no reading"), mode), ("not measured", new UnjudgedLimit("no reading"), mode),
             ("no beep", new ContactLimit(false), MeterMode.Continuity), ("beep", new ContactLimit(true), MeterMode.Continuity), ("beeps", new ContactLimit(true), MeterMode.Continuity),
             ("short", new ShortLimit(), null),
+            ("supply", new SupplyLimit(), null), ("B+", new SupplyLimit(), null), ("batt+", new SupplyLimit(), null), ("battery", new SupplyLimit(), null), ("batt", new SupplyLimit(), null),
             ("closed", new ContactLimit(true), MeterMode.Contact), ("open", new ContactLimit(false), MeterMode.Contact),
             ("on", new LampLimit(true), MeterMode.Lamp), ("off", new LampLimit(false), MeterMode.Lamp),
         ];

@@ -33,7 +33,7 @@ public static class SheetOrder
     public static bool TracesPower(ResolvedCheck check)
     {
         ArgumentNullException.ThrowIfNull(check);
-        return check.Limit is NumericLimit limit && Judge.Band(limit, check.Tolerance) is { Low: > 0 } or { High: < 0 } && check is { State.Energised: true, Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts } };
+        return (check.Limit is SupplyLimit || (check.Limit is NumericLimit limit && Judge.Band(limit, check.Tolerance) is { Low: > 0 } or { High: < 0 })) && check is { State.Energised: true, Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts } };
     }
 
     private static string NameOf(ResolvedMachine machine, ResolvedCheck check) =>

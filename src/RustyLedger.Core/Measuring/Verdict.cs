@@ -1,3 +1,5 @@
+using RustyLedger.Core.Diagnosis;
+
 namespace RustyLedger.Core.Measuring;
 
 public enum VerdictKind
@@ -56,6 +58,7 @@ public static class Judge
             (NumberReading { Unit: Unit.Ohms } n, ContactLimit l) => State(n.Value <= ShortLimit.MostOhms == l.Closed, n.Written, LimitNotation.Write(l)),
             (LampReading r, LampLimit l) => State(r.On == l.On, r.Written, LimitNotation.Write(l)),
             (WordReading r, WordLimit l) => State(string.Equals(r.Word, l.Word, StringComparison.OrdinalIgnoreCase), r.Word, l.Word),
+            (NumberReading n, SupplyLimit { Now: null }) => new(VerdictKind.NotJudged, "supply not read", $"{n.Written}: should read what the supply reads; read the supply in this state first"),
             (NumberReading n, NumericLimit l) when n.Unit == l.Unit => Number(n, l, tolerance),
             _ => new(VerdictKind.NotJudged, "kinds differ", $"{reading.Written} cannot be held against {LimitNotation.Write(limit)}"),
         };
@@ -64,12 +67,18 @@ public static class Judge
     /// <summary>The band a numeric limit allows, with null for a side it leaves open.</summary>
     public static (decimal? Low, decimal? High) Band(NumericLimit limit, DefaultTolerance tolerance) => limit switch
     {
-        NominalLimit n => (n.Nominal - n.HalfBand(tolerance), n.Nominal + n.HalfBand(tolerance)),
+        NominalLimit n => n.Band(tolerance),
+        SupplyLimit s => (s.Low, null),
         RangeLimit r => (r.Low, r.High),
         LowestLimit l => (l.Low, null),
         HighestLimit h => (null, h.High),
         _ => throw new ArgumentOutOfRangeException(nameof(limit)),
     };
+
+    /// <summary>Volts along a return or from it to earth, under load: either sign, more than 0.3 V is a fault. Common practice, no source.</summary>
+    internal static Verdict AlongReturn(NumberReading reading) => Math.Abs(reading.Value) <= ReturnDrop.MostVolts
+        ? new(VerdictKind.Within, "return", $"{reading.Written} along the return, at most {Numbers.Write(ReturnDrop.MostVolts)} V under load")
+        : new(VerdictKind.High, "return", $"{reading.Written} lost along the return, more than {Numbers.Write(ReturnDrop.MostVolts)} V under load");
 
     private static Verdict State(bool same, string found, string wanted) => same
         ? new(VerdictKind.Within, "state", $"{found}, as it should be")

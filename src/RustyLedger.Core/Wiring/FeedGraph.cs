@@ -1,3 +1,4 @@
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 
 namespace RustyLedger.Core.Wiring;
@@ -67,6 +68,9 @@ public sealed class FeedGraph
     /// <summary>Per link, whether it is a path on a board from one element to another, which may convert what it carries. A wire, a plug, a fuse or a switch has one voltage at both ends.</summary>
     public IReadOnlyList<bool> MayConvert { get; private init; } = [];
 
+    /// <summary>Per link, how often it is at fault beside others: contacts and fuses weigh more than wires and tracks.</summary>
+    public IReadOnlyList<int> Weights { get; private init; } = [];
+
     /// <summary>Per pin, the links that come to it.</summary>
     public IReadOnlyList<IReadOnlyList<int>> Feeders { get; }
 
@@ -89,17 +93,34 @@ public sealed class FeedGraph
     public static FeedGraph Of(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        var converting = machine.Links.Where(l => l.IsInner && machine.Pins[l.From].PrintedElement != machine.Pins[l.To].PrintedElement).Select(l => l.Id).ToHashSet();
+        var links = machine.Links.Where(l => l.Directed).ToDictionary(l => l.Id);
         return Of(
-            machine.Links.Where(l => l.Directed).Select(l => (l.From, l.To, l.Id)),
+            links.Values.Select(l => (l.From, l.To, l.Id)),
             machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address),
             pin => machine.Pins[pin].Printed,
-            converting.Contains);
+            id => links[id].IsInner && machine.Pins[links[id].From].PrintedElement != machine.Pins[links[id].To].PrintedElement,
+            id => WeightOf(links[id], machine));
+    }
+
+    // A wire or a track counts one; each contact on the way, a fuse, a switch two. Common practice, no source.
+    private const int ContactWeight = 2;
+
+    private static int WeightOf(ResolvedLink link, ResolvedMachine machine)
+    {
+        var (from, to) = (machine.Pins[link.From], machine.Pins[link.To]);
+        if (from.PrintedElement == to.PrintedElement)
+        {
+            return ContactWeight;
+        }
+
+        return 1 + (link.IsInner ? 0 : ContactWeight * new[] { from, to }.Count(p => p.Part is not null || p.Element is { Kind: ElementKind.Connector or ElementKind.BoardCable }));
     }
 
     /// <param name="printed">Gives the name by which pins are brought into order.</param>
     /// <param name="mayConvert">By a link's id; none where left out.</param>
-    public static FeedGraph Of(IEnumerable<(PinAddress From, PinAddress To, string Id)> links, IEnumerable<PinAddress> sources, Func<PinAddress, string> printed, Func<string, bool>? mayConvert = null)
+    /// <param name="weight">By a link's id, above 0; all alike where left out.</param>
+    public static FeedGraph Of(
+        IEnumerable<(PinAddress From, PinAddress To, string Id)> links, IEnumerable<PinAddress> sources, Func<PinAddress, string> printed, Func<string, bool>? mayConvert = null, Func<string, int>? weight = null)
     {
         var all = links.ToList();
         var from = sources.ToHashSet();
@@ -107,7 +128,11 @@ public sealed class FeedGraph
             .OrderBy(printed, NaturalOrder.Instance).ToList();
         var indexOf = pins.Index().ToDictionary(p => p.Item, p => p.Index);
         List<(int From, int To, string Id)> ordered = [.. all.Select(l => (indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.Item1).ThenBy(l => l.Item2)];
-        return new FeedGraph(pins, ordered, [.. pins.Select(from.Contains)]) { MayConvert = [.. ordered.Select(l => mayConvert?.Invoke(l.Id) ?? false)] };
+        return new FeedGraph(pins, ordered, [.. pins.Select(from.Contains)])
+        {
+            MayConvert = [.. ordered.Select(l => mayConvert?.Invoke(l.Id) ?? false)],
+            Weights = [.. ordered.Select(l => weight?.Invoke(l.Id) ?? 1)],
+        };
     }
 
     /// <summary>Tarjan's strongly connected components (1972), without recursion.</summary>

@@ -180,10 +180,16 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
             return;
         }
 
-        draft.Limits = [.. LimitNotation.Read(expected, mode).Select(l => l with { Mode = mode ?? l.Mode ?? ModeWithout(l.Limit) })];
+        draft.Limits = [.. LimitNotation.Read(expected, mode, IsContact($"{signal} {rest} {draft.Remark}")).Select(l => l with { Mode = mode ?? l.Mode ?? ModeWithout(l.Limit) })];
         draft.Common = draft.OtherEnd.Length > 0 ? "" : common;
         draft.State = StateOf(state);
     }
+
+    /// <summary>Whether a row speaks of something that opens and closes: NC is closed at rest there.</summary>
+    private static bool IsContact(string words) =>
+        ContactWords.Any(w => words.Contains(w, StringComparison.OrdinalIgnoreCase));
+
+    private static readonly string[] ContactWords = ["switch", "relay", "stop", "guard", "contact", "interlock", "limit sw", "e-stop", "thermostat", "cut-out"];
 
     private bool Column(TerminalColumn column) => table.Columns.ContainsKey(column);
 

@@ -34,8 +34,9 @@ public sealed record ReadingView(string Id, string? CheckKey, string Typed, stri
 /// <summary>A line of the sheet: the check as asked, and what stands under it.</summary>
 /// <param name="Key">Identity of the check on this machine.</param>
 /// <param name="LimitOrigin">Who says what it should read.</param>
+/// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
 public sealed record RowView(
-    string Key, ProbeView? Red, ProbeView? Black, string Part, MeterMode Mode, string ModeWords, string Unit, string Limit, ToleranceView Tolerance,
+    string Key, ProbeView? Red, ProbeView? Black, string Part, MeterMode Mode, string ModeWords, string Unit, string Limit, ToleranceView Tolerance, string ToleranceWords,
     string State, string StateName, bool Energised, bool DeadOnly, bool? Plugged, string Remark, string LimitOrigin, ReadingView? Reading, string? Skipped, int Takes);
 
 public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms);
@@ -101,7 +102,9 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
         return new ReadingRow(record.DeviceTime, record.RedPrinted, record.BlackPrinted, record.Mode, reading.State, record.Typed, reading.Value, record.Limit ?? "", reading.Reason, record.Meter, reading.Person);
     }
 
-    public IEnumerable<StretchInWords> Stretches() => Sheet.Paths.SelectMany(p => p.Report.Stretches.Select(s => StretchWords.Of(s, p.Report, machine, p.Commons)));
+    public IEnumerable<StretchInWords> Stretches() => Sheet.Paths.SelectMany(Words);
+
+    private IReadOnlyList<StretchInWords> Words(StatePath path) => StretchWords.All(path, machine, Sheet.Condition == SafeCondition.ProvedDead);
 
     private string Effect()
     {
@@ -119,7 +122,7 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
         var check = row.Check.Check;
         return new RowView(
             row.Check.Key, ProbeView.Of(check.Red, machine), ProbeView.Of(check.Black, machine), check.Part, check.Mode, check.Mode.Words(), check.Mode.UnitOf()?.Symbol() ?? "",
-            LimitNotation.Write(row.Check.Limit), new ToleranceView(row.Check.Tolerance.Percent, row.Check.Tolerance.Volts, row.Check.Tolerance.Ohms),
+            LimitNotation.Write(row.Check.Limit), new ToleranceView(row.Check.Tolerance.Percent, row.Check.Tolerance.Volts, row.Check.Tolerance.Ohms), row.Check.ToleranceWords,
             row.Check.State.Code, row.Check.State.Name, row.Check.State.Energised, row.IsDeadOnly, check.Plugged, check.Remark, row.Check.LimitOrigin.Words,
             row.Reading is null ? null : Reading(row.Reading), row.Skip?.Reason, row.Takes);
     }
@@ -127,8 +130,9 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
     private PathView Path(StatePath path)
     {
         var report = path.Report;
-        var focus = report.Stretches is [var first, ..] ? first.Bad : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at : report.Graph.Order[0];
-        var strip = PathStrip.Through(focus, report);
+        var focus = report.Stretches is [var first, ..] ? first.Bad : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at : report.Graph.Order is [var start, ..] ? start : 0;
+        // Losses along a return are said even where nobody wrote down the path.
+        var strip = report.Graph.Order.Count > 0 ? PathStrip.Through(focus, report) : new PathStrip([], []);
         var keys = Sheet.Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check)).GroupBy(r => r.Check.Check.Red!).ToDictionary(g => g.Key, g => g.First().Check.Key);
         var points = strip.Pins.Select(p => new StripPoint(
             Name(report, p),
@@ -142,20 +146,26 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
             var (c, _) when c == report.Graph.Pins.Count => "Good all the way: every pin of the power path is cleared.",
             _ => $"Good so far: {cleared} of {report.Graph.Pins.Count} pins on the power path are cleared.",
         };
+        summary += report.Evidence.Values.Any(e => e is { NoLoad: true, Verdict.IsGood: true }) ? " Where no load ran, a weak contact would not show." : "";
         return new PathView(
             path.State.Code, path.State.Name, points, strip.Pieces,
-            [.. report.Stretches.Select(s => Stretch(s, path, strip, keys))],
+            [.. Words(path).Select(w => Stretch(w, path, strip, keys))],
             summary,
             [.. report.Explained.Select(x => $"{Name(report, x.Bad)} is bad too, which {string.Join(" and ", x.By.Select(b => Name(report, b)))} before it explains.")]);
     }
 
-    private StretchView Stretch(Stretch stretch, StatePath path, PathStrip strip, Dictionary<PinAddress, string> keys)
+    private StretchView Stretch(StretchInWords words, StatePath path, PathStrip strip, Dictionary<PinAddress, string> keys)
     {
-        var words = StretchWords.Of(stretch, path.Report, machine, path.Commons);
+        var report = path.Report;
+        string? Key(IEnumerable<int> next) => next.Select(p => keys.GetValueOrDefault(report.Graph.Pins[p])).FirstOrDefault(k => k is not null);
+        if (words.Stretch is not { } stretch)
+        {
+            return new StretchView(words.Sentence, words.Next, words.IsOnePlace ? Key(report.OneFault!.Next) : null, words.Suspects, words.Why, "", [], null, null);
+        }
+
         var to = Index(strip.Pins, stretch.Bad);
         int? from = to is null ? null : stretch.GoodEnds.Concat(stretch.OpenSources).Concat(stretch.WorseThan).Select(p => Index(strip.Pins, p)).Where(i => i < to).Max();
-        var next = stretch.Next.Select(p => keys.GetValueOrDefault(path.Report.Graph.Pins[p])).FirstOrDefault(k => k is not null);
-        return new StretchView(words.Sentence, words.Next, next, words.Suspects, words.Why, Name(path.Report, stretch.Bad), [.. stretch.GoodEnds.Select(p => Name(path.Report, p))], from ?? to, to);
+        return new StretchView(words.Sentence, words.Next, Key(stretch.Next), words.Suspects, words.Why, Name(report, stretch.Bad), [.. stretch.GoodEnds.Select(p => Name(report, p))], from ?? to, to);
     }
 
     private static int? Index(IReadOnlyList<int> pins, int pin) => pins.Index().Where(p => p.Item == pin).Select(p => (int?)p.Index).FirstOrDefault();

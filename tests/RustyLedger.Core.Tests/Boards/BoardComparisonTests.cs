@@ -31,7 +31,7 @@ public sealed class BoardComparisonTests
         Assert.Contains((DifferenceKind.Element, "J1", "10, 10 mm", "12, 10 mm"), differences);
         Assert.Contains((DifferenceKind.Element, "F1", "2 pins", ""), differences);
         Assert.Contains((DifferenceKind.Element, "J9", "", "0 pins"), differences);
-        Assert.Contains((DifferenceKind.Limit, "J1·1 to J1·M, running", "24 V", "23..25 V"), differences);
+        Assert.Contains((DifferenceKind.Limit, "J1·1 to J1·M, running", "24 V ±5 %", "23..25 V"), differences);
         Assert.Contains((DifferenceKind.Path, "J1·2", "J2·2", ""), differences);
     }
 }

@@ -25,7 +25,7 @@ public sealed class LayoutTableTests
     [InlineData(LayoutRowKind.Element, "", "j1", LayoutColumn.Designator, "J1", "j2", "stands twice")]
     [InlineData(LayoutRowKind.Element, "", "j1", LayoutColumn.X, "10", "left", "not a number")]
     [InlineData(LayoutRowKind.Element, "", "j1", LayoutColumn.Kind, "connector", "plug", "none of connector, fuse")]
-    [InlineData(LayoutRowKind.Check, "", "c1", LayoutColumn.Limit, "24 V", "1,200", "thousand")]
+    [InlineData(LayoutRowKind.Check, "", "c1", LayoutColumn.Limit, "24 V ±5 %", "1,200", "thousand")]
     [InlineData(LayoutRowKind.Check, "", "c1", LayoutColumn.Red, "J1·1", "J9·1", "no pin \"J9·1\"")]
     [InlineData(LayoutRowKind.Check, "", "c1", LayoutColumn.State, "running", "asleep", "not a state here")]
     [InlineData(LayoutRowKind.Check, "", "c1", LayoutColumn.Mode, "DC volts", "sniff", "no meter mode")]

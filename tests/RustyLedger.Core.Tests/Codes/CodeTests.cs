@@ -23,6 +23,11 @@ public sealed class CodeTests
     [InlineData('E', 'F')]
     [InlineData('C', 'L')]
     [InlineData('H', 'A')]
+    [InlineData('8', '6')]
+    [InlineData('8', 'b')]
+    [InlineData('8', '3')]
+    [InlineData('0', 'o')]
+    [InlineData('B', '3')]
     public void Signs_that_differ_are_not(char one, char other) => Assert.False(SevenSegment.LookAlike(one, other));
 
     [Theory]
@@ -35,6 +40,31 @@ public sealed class CodeTests
     [InlineData("abcfg", "9Q")]
     [InlineData("adefg", "E")]
     public void Lit_bars_may_be_any_sign_that_is_drawn_so(string bars, string signs) => Assert.Equal(signs, string.Concat(SevenSegment.MayBe(SevenSegment.Read(bars))));
+
+    /// <summary>B stands between 8 and 6 and joins neither to the other: a number that it stands in is given both ways.</summary>
+    [Fact]
+    public void Look_alikes_are_not_chained()
+    {
+        Assert.True(SevenSegment.LookAlike('B', '8') && SevenSegment.LookAlike('B', '6') && SevenSegment.LookAlike('B', 'b'));
+        Assert.Empty(CodeSearch.Find([Display("b3")], Seen("83")));
+        Assert.Single(CodeSearch.Find([Display("b3")], Seen("63")));
+        var both = CodeSearch.Find([Display("E##", new CodeNumber(CodeNumberKind.Other, "", "", 1))], Seen("E1B"));
+        Assert.Equal([16m, 18m], both.Select(m => m.Value!.Value).Order());
+        Assert.All(both, m => Assert.Contains("B for", m.Why, StringComparison.Ordinal));
+    }
+
+    /// <summary>Fifteen beeps at an even beat, tapped along once, are fifteen beeps: they have no pause to make groups of.</summary>
+    [Fact]
+    public void Beeps_at_an_even_beat_once_through_are_a_count()
+    {
+        var tapped = TapRhythm.Of([.. Enumerable.Range(0, 15).Select(i => i * 0.5)]);
+        BoardCode Beeps(string id, CodePattern pattern, params int[] groups) => new(id, CodeKind.Beeps, "", "", "", pattern, groups, null, null, id, "", "", null);
+        var found = CodeSearch.Find([Beeps("fifteen", CodePattern.Groups, 15), Beeps("three", CodePattern.Groups, 3), Beeps("two", CodePattern.Groups, 2, 1), Beeps("even", CodePattern.Even)],
+            new CodeSeen(CodeKind.Beeps, "", [], "", "", null, tapped, null));
+        Assert.Equal(["even", "fifteen"], found.Select(m => m.Code.Id).Order());
+        // A lamp that blinks evenly blinks on: it is no count.
+        Assert.Empty(CodeSearch.Find([Beeps("fifteen", CodePattern.Groups, 15) with { Kind = CodeKind.Lamp }], new CodeSeen(CodeKind.Lamp, "", [], "", "", null, tapped, null)));
+    }
 
     [Fact]
     public void A_bar_that_there_is_none_of_is_refused() => Assert.Equal("\"k\" is not a bar of a digit; they are a to g.", Assert.Throws<FormatException>(() => SevenSegment.Read("ak")).Message);

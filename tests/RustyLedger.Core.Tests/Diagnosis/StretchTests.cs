@@ -63,8 +63,9 @@ public sealed class StretchTests
                 var faults = alone.Count > 0 ? alone : [.. stretch.Links];
                 List<int> supplies = [.. stretch.OpenSources.Where(s => brute.PassesThrough(s, stretch.Bad))];
                 supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. stretch.OpenSources];
-                var all = faults.Count + supplies.Count;
-                int Uneven(int pin) => faults.Count(l => brute.IsOnEveryPath(l, pin)) + supplies.Count(s => brute.PassesThrough(s, pin)) is var behind && behind > 0 && behind < all ? Math.Abs((2 * behind) - all) : int.MaxValue;
+                const int Supply = 2;
+                var all = faults.Sum(l => c.Graph.Weights[l]) + (Supply * supplies.Count);
+                int Uneven(int pin) => faults.Where(l => brute.IsOnEveryPath(l, pin)).Sum(l => c.Graph.Weights[l]) + (Supply * supplies.Count(s => brute.PassesThrough(s, pin))) is var behind && behind > 0 && behind < all ? Math.Abs((2 * behind) - all) : int.MaxValue;
                 var best = stretch.Untouched.Select(Uneven).DefaultIfEmpty(int.MaxValue).Min();
                 Assert.Equal(best == int.MaxValue, stretch.Next.Count == 0);
                 Assert.All(stretch.Next, pin => Assert.NotEqual(int.MaxValue, Uneven(pin)));
@@ -75,6 +76,46 @@ public sealed class StretchTests
             }
         },
         iter: 2000);
+
+    /// <summary>
+    /// One link is broken in a wiring without loops, some pins are read as they would read: the broken link is always named, by what is said
+    /// first; and what is said of several bad pins at once is exactly what lies on every path to each of them and is cleared by none.
+    /// </summary>
+    [Fact]
+    public void The_true_single_fault_is_always_named() => Gen.Select(Graphs.WithoutLoops(), Gen.Int[0, 1000], Gen.Bool.Array[10]).Sample((graph, dice, measured) =>
+    {
+        var brute = new EveryPath(graph, []);
+        var broken = dice % graph.Links.Count;
+        var evidence = Enumerable.Range(0, graph.Pins.Count).Where(p => measured[p])
+            .ToDictionary(p => p, p => brute.IsOnEveryPath(broken, p) ? Read("0", "24 V ±5 %") : Read("24", "24 V ±5 %"));
+        var report = Report(graph, evidence);
+        if (evidence.Values.Any(e => e.Verdict.IsOut))
+        {
+            Assert.Contains(broken, report.Suspects);
+            Assert.Contains(broken, report.OneFault?.Links ?? Assert.Single(report.Stretches).Links);
+        }
+
+        if (report.OneFault is { } one)
+        {
+            Assert.True(one.IsAll);
+            var bads = evidence.Where(e => e.Value.Verdict.IsOut).Select(e => e.Key).ToList();
+            var goods = evidence.Where(e => e.Value.Verdict.IsGood).Select(e => e.Key).ToList();
+            Assert.Equal(Enumerable.Range(0, graph.Links.Count).Where(l => bads.TrueForAll(b => brute.IsOnEveryPath(l, b)) && !goods.Exists(g => brute.IsOnEveryPath(l, g))), one.Links.Order());
+        }
+    }, iter: 3000);
+
+    /// <summary>Of probes that split nearly as well, the one with the least to move comes first.</summary>
+    [Fact]
+    public void Among_nearly_equal_probes_the_least_to_move_wins()
+    {
+        var chain = Graphs.Of(Enumerable.Range(0, 60).Select(i => (i, i + 1)), 0);
+        var evidence = new Dictionary<int, PinEvidence> { [0] = Read("24", "24 V ±5 %"), [60] = Read("0", "24 V ±5 %") };
+        var first = PathReport.Of(chain, evidence, _ => true).Stretches[0].Next;
+        var easy = PathReport.Of(chain, evidence, _ => true, moves: p => p == first[1] ? 0 : 1).Stretches[0].Next;
+        Assert.Equal(first[1], easy[0]);
+        // Never at the cost of the split.
+        Assert.NotEqual(1, PathReport.Of(chain, evidence, _ => true, moves: p => p == 1 ? 0 : 1).Stretches[0].Next[0]);
+    }
 
     /// <summary>A pin that two branches feed goes dead by what both share, or by what follows the join; one branch alone could not do it.</summary>
     [Fact]

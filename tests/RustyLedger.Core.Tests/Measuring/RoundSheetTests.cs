@@ -15,8 +15,7 @@ public sealed class RoundSheetTests
     {
         var sheet = Sheet(Sample.Reading(1, "p1", "24.1"), Sample.Reading(2, "z2/c1", "17.9"));
         var path = Assert.Single(sheet.Paths);
-        var stretch = Assert.Single(path.Report.Stretches);
-        var words = StretchWords.Of(stretch, path.Report, Sample.Resolved(), path.Commons);
+        var words = Assert.Single(StretchWords.All(path, Sample.Resolved()));
         Assert.StartsWith("The loss is between PS·+ and Z2-J1·1: fuse Z1-F1, 2 wires or 2 paths on the boards, a contact along them, the return of Z2-J1, or a load pulling it down.", words.Sentence, StringComparison.Ordinal);
         // Pins with a check between: Z1-J1·1, F1·2, J2·1; the middle one halves it.
         Assert.Equal("z1/c2", sheet.Next(null));
@@ -29,9 +28,77 @@ public sealed class RoundSheetTests
     {
         var sheet = Sheet(Sample.Reading(1, "z1/c3", "24"), Sample.Reading(2, "z2/c1", "17.9"));
         var path = sheet.Paths[0];
-        var words = StretchWords.Of(path.Report.Stretches[0], path.Report, Sample.Resolved(), path.Commons);
+        var words = StretchWords.All(path, Sample.Resolved())[0];
         Assert.Equal("The loss is between Z1-J2·1 and Z2-J1·1: wire BU-WH from Z1-J2·1 to Z2-J1·1, either contact, the return of Z2-J1, or a load pulling it down.", words.Sentence);
         Assert.Contains("left to measure", words.Next, StringComparison.Ordinal);
+    }
+
+    /// <summary>Volts between the two ends of a return, under load, judge it: 0.04 V leaves it unaccused, 1.8 V is the fault and explains what was read against its end.</summary>
+    [Fact]
+    public void A_reading_along_the_return_judges_it()
+    {
+        var bad = Sample.Reading(1, "z2/c1", "21.5");
+        var sound = Sheet(Sample.Reading(0, "z1/c3", "24"), bad, AlongReturn(2, "0.04"));
+        Assert.Equal(VerdictKind.Within, Assert.Single(sound.Extras).Verdict.Kind);
+        var words = Assert.Single(StretchWords.All(sound.Paths[0], Sample.Resolved()));
+        Assert.DoesNotContain(words.Suspects, s => s.Kind == SuspectKind.Return);
+        Assert.Contains("The return is sound: 0.04 V from Z2-J1·2 to PS·-, at most 0.3 V under load.", words.Why);
+
+        var lost = Sheet(Sample.Reading(0, "z1/c3", "24"), bad, AlongReturn(2, "-1.8"));
+        Assert.Equal(VerdictKind.High, Assert.Single(lost.Extras).Verdict.Kind);
+        Assert.Equal(VerdictKind.High, lost.Last!.Verdict.Kind);
+        var fault = Assert.Single(StretchWords.All(lost.Paths[0], Sample.Resolved()));
+        Assert.Equal("The return loses 1.8 V from Z2-J1·2 to PS·-: a contact or the wire along it. It explains Z2-J1·1.", fault.Sentence);
+        // It does not explain more than it loses, and an older reading between the same ends counts no more.
+        Assert.Equal(2, StretchWords.All(Sheet(Sample.Reading(0, "z1/c3", "24"), Sample.Reading(1, "z2/c1", "15"), AlongReturn(2, "1.8")).Paths[0], Sample.Resolved()).Count);
+        Assert.Single(StretchWords.All(Sheet(Sample.Reading(0, "z1/c3", "24"), bad, AlongReturn(2, "1.8"), AlongReturn(3, "0.02")).Paths[0], Sample.Resolved()), w => w.Stretch is not null);
+        // Dead, it says nothing.
+        Assert.Equal(VerdictKind.NotJudged, Assert.Single(Sheet(AlongReturn(2, "1.8") with { State = "off" }).Extras).Verdict.Kind);
+    }
+
+    private static Entry AlongReturn(long order, string typed) => new(
+        $"x{order}", order, EntryKind.Taken, null, new("z2", "j1-2"), new("ps", "minus"), MeterMode.DcVolts, "running", null, DefaultTolerance.Usual, ReadingNotation.Read(typed, MeterMode.DcVolts).Choices[0], null, "");
+
+    /// <summary>Without current equal volts clear no contact; what is alive still ends the search before what is dead.</summary>
+    [Fact]
+    public void A_reading_without_a_load_clears_no_contact()
+    {
+        var low = Sheet(Sample.Reading(1, "p1", "24"), Sample.Reading(2, "z1/c3", "24 no load"), Sample.Reading(3, "z2/c1", "18"));
+        var stretch = Assert.Single(low.Paths[0].Report.Stretches);
+        Assert.Equal(5, stretch.Links.Count);
+        Assert.Contains("Z1-J2·1 was read without a load: a weak contact would not show.", StretchWords.All(low.Paths[0], Sample.Resolved())[0].Why);
+        Assert.Single(Assert.Single(Sheet(Sample.Reading(1, "p1", "24"), Sample.Reading(2, "z1/c3", "24 no load"), Sample.Reading(3, "z2/c1", "0")).Paths[0].Report.Stretches).Links);
+        Assert.Single(Assert.Single(Sheet(Sample.Reading(1, "p1", "24"), Sample.Reading(2, "z1/c3", "24"), Sample.Reading(3, "z2/c1", "18")).Paths[0].Report.Stretches).Links);
+    }
+
+    [Fact]
+    public void What_cannot_be_reached_gives_the_next()
+    {
+        Entry[] entries = [Sample.Reading(1, "p1", "24.1"), Sample.Reading(2, "z2/c1", "17.9")];
+        var next = Sheet(entries).Next(null)!;
+        var after = Sheet([.. entries, Skipped(3, next)]);
+        Assert.NotEqual(next, after.Next(null));
+        Assert.Contains(after.Rows.Single(r => r.Check.Key == after.Next(null)).Check.Check.Red!, after.Paths[0].Report.Next.Select(p => after.Paths[0].Report.Graph.Pins[p]));
+        // The sentence names what the probe goes to.
+        Assert.Contains(Sample.Resolved().Pins[after.Rows.Single(r => r.Check.Key == after.Next(null)).Check.Check.Red!].Printed, StretchWords.All(after.Paths[0], Sample.Resolved())[0].Next, StringComparison.Ordinal);
+        var none = Sheet([.. entries, Skipped(3, "z1/c1"), Skipped(4, "z1/c2"), Skipped(5, "z1/c3")]);
+        Assert.Contains("if it can be reached", StretchWords.All(none.Paths[0], Sample.Resolved())[0].Next, StringComparison.Ordinal);
+    }
+
+    private static Entry Skipped(long order, string key) => Sample.Reading(order, key, "24") with { Kind = EntryKind.Skipped, Value = null, Reason = "cannot reach" };
+
+    /// <summary>OL under a contact that should be open: within where it stands alone; in circuit what lies in parallel was read too.</summary>
+    [Theory]
+    [InlineData(false, VerdictKind.Within)]
+    [InlineData(null, VerdictKind.Within)]
+    [InlineData(true, VerdictKind.NotJudged)]
+    public void OL_under_open_is_judged_where_the_contact_stands_alone(bool? plugged, VerdictKind kind)
+    {
+        var open = LimitNotation.ReadOne("open", MeterMode.Continuity).Limit;
+        var board = Sample.Board with { Checks = [.. Sample.Board.Checks.Select(c => c with { Limit = open, Mode = MeterMode.Continuity, Plugged = plugged })] };
+        var machine = Sample.Resolved(board: board);
+        var reading = Sample.Reading(1, "z1/c1", "24") with { Limit = open, Mode = MeterMode.Continuity, Value = ReadingNotation.Read("OL", MeterMode.Continuity).Choices[0] };
+        Assert.Equal(kind, RoundSheet.Of(machine, FeedGraph.Of(machine), [reading]).Rows.Single(r => r.Check.Key == "z1/c1").Reading!.Verdict.Kind);
     }
 
     [Fact]

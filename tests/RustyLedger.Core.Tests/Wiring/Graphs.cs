@@ -10,7 +10,10 @@ internal static class Graphs
     public static PinAddress Pin(int i) => new("m", i.ToString("00", CultureInfo.InvariantCulture));
 
     public static FeedGraph Of(IEnumerable<(int From, int To)> links, params int[] sources) =>
-        FeedGraph.Of(links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")), sources.Select(Pin), p => p.Pin);
+        FeedGraph.Of(links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")), sources.Select(Pin), p => p.Pin, weight: Weight);
+
+    /// <summary>Links of every weight.</summary>
+    private static int Weight(string link) => 1 + ((link[0] + link[^1]) % 3);
 
     /// <param name="mayConvert">Links that are a path on a board.</param>
     public static FeedGraph Of(IEnumerable<(int From, int To)> links, (int From, int To)[] mayConvert, params int[] sources) =>

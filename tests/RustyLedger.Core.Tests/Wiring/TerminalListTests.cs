@@ -120,7 +120,7 @@ public sealed class TerminalListTests
     {
         var preview = Preview("connector,pin,signal,common,expected,state,plugged\nJ1,1,24 V in,J1-2,27 V,running,in\n", Sample.Board);
         Assert.Equal(["J1·2", "F1·1", "F1·2", "J2·1", "J2·2"], preview.NotInFile);
-        Assert.Equal(["J1·1 should read 24 V, now 27 V"], preview.Rows[0].Changes);
+        Assert.Equal(["J1·1 should read 24 V ±5 %, now 27 V"], preview.Rows[0].Changes);
         Assert.Equal((3, "27 V"), (preview.Result.Checks.Count, LimitNotation.Write(preview.Result.Checks[0].Limit)));
         Assert.Equal("c1", preview.Result.Checks[0].Id);
     }

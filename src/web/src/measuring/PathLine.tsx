@@ -90,9 +90,9 @@ export function PathWords({ path }: { path: PathView }) {
   return (
     <div data-testid="path-words">
       {path.stretches.length === 0 && <p className="font-semibold">{path.summary}</p>}
-      {path.stretches.map((stretch) => (
-        <div key={stretch.bad}>
-          <p className="font-semibold">
+      {path.stretches.map((stretch, i) => (
+        <div key={stretch.sentence}>
+          <p className={i > 0 && path.stretches[0]?.bad === '' ? 'text-ink-2' : 'font-semibold'}>
             <Named text={`${stretch.sentence} ${stretch.next}`} names={[...stretch.goodEnds, stretch.bad]} />
           </p>
         </div>

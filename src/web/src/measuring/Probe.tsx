@@ -48,6 +48,7 @@ export function Probe({ row, words, isProvedDead }: ProbeProps) {
       )}
       <p className="mt-1 flex flex-wrap items-baseline gap-x-5 max-[899px]:gap-x-3">
         <b className="font-mono text-[24px] max-[899px]:text-[20px] whitespace-nowrap">{row.limit}</b>
+        {row.toleranceWords && <span className="text-ink-2">{row.toleranceWords}</span>}
         <b>{row.modeWords}</b>
         <span>{row.stateName}</span>
         {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}

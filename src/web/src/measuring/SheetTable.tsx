@@ -92,7 +92,9 @@ function Line({ line, isCurrent, onPick }: { line: SheetLine; isCurrent: boolean
         {row.red?.signal}
         {row.remark && <span className="text-ink-2"> {row.remark}</span>}
       </td>
-      <td className="font-mono whitespace-nowrap text-ink-2">{row.limit}</td>
+      <td className="font-mono whitespace-nowrap text-ink-2" title={row.toleranceWords || undefined}>
+        {row.limit}
+      </td>
       <td className="text-right font-mono font-bold whitespace-nowrap">
         {waiting ? (
           <span className="font-sans text-[14px] font-normal text-ink-2">

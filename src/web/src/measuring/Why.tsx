@@ -20,8 +20,8 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
         </p>
       )}
       {path?.stretches.map((stretch) => (
-        <div key={stretch.bad}>
-          <b>The stretch to {stretch.bad}</b>
+        <div key={stretch.sentence}>
+          <b>{stretch.bad ? `The stretch to ${stretch.bad}` : stretch.sentence}</b>
           <ul className="list-disc pl-5">
             {stretch.why.map((line) => (
               <li key={line}>{line}</li>
@@ -35,7 +35,8 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
       ))}
       {row && (
         <p>
-          <b className="font-mono">{row.red?.printed ?? row.part}</b> should read {row.limit}: from {row.limitOrigin}
+          <b className="font-mono">{row.red?.printed ?? row.part}</b> should read {row.limit}
+          {row.toleranceWords && ` (${row.toleranceWords})`}: from {row.limitOrigin}
           {row.red && `; the pin from ${row.red.origin}`}
           {row.red?.elsewherePrinted && `; other builds print ${row.red.elsewherePrinted}`}.
         </p>

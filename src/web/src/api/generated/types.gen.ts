@@ -2347,6 +2347,10 @@ export type RowView = {
     unit: string;
     limit: string;
     tolerance: ToleranceView;
+    /**
+     * What a bare number takes as its tolerance, and why; empty where the limit says all itself.
+     */
+    toleranceWords: string;
     state: string;
     stateName: string;
     energised: boolean;

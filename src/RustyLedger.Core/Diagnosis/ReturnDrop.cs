@@ -1,0 +1,65 @@
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>Volts read between two places of one return while the machine is energised: they should be at one potential.</summary>
+/// <param name="Far">The end away from the supply, where the record tells; otherwise the red probe's.</param>
+/// <param name="Near">The other end.</param>
+/// <param name="Volts">Its size.</param>
+public sealed record ReturnDrop(Entry Reading, PinAddress Far, PinAddress Near, decimal Volts)
+{
+    /// <summary>More than this between a return's ends, or from a return to earth, under load is a fault. Common practice, no source.</summary>
+    public const decimal MostVolts = 0.3m;
+
+    public bool IsLost => Volts > MostVolts;
+
+    /// <summary>Pins that read too little against the far end, and would read right with this loss added.</summary>
+    public IReadOnlyList<PinAddress> Explains { get; init; } = [];
+
+    /// <summary>The near end is the supply's own, so that the reading spans the whole return.</summary>
+    public bool SpansToSupply { get; init; }
+}
+
+/// <summary>Which pins are returns: the commons of the checks in volts, and what a wire without direction joins to them.</summary>
+public sealed class Returns
+{
+    private readonly HashSet<PinAddress> _pins;
+    private readonly HashSet<string> _suppliers;
+
+    private Returns(HashSet<PinAddress> pins, HashSet<string> suppliers) => (_pins, _suppliers) = (pins, suppliers);
+
+    public static Returns Of(ResolvedMachine machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        var pins = machine.Checks.Where(c => c.Check is { Target: CheckTarget.PinAndCommon, Mode: MeterMode.DcVolts or MeterMode.AcVolts, Black: not null }).Select(c => c.Check.Black!).ToHashSet();
+        var joined = machine.Links.Where(l => !l.Directed).SelectMany(l => ((PinAddress From, PinAddress To)[])[(l.From, l.To), (l.To, l.From)]).ToLookup(l => l.From, l => l.To);
+        var work = new Stack<PinAddress>(pins);
+        while (work.TryPop(out var pin))
+        {
+            foreach (var to in joined[pin].Where(pins.Add))
+            {
+                work.Push(to);
+            }
+        }
+
+        // What power enters by, or a check measures as fed, is no return, whatever somebody took as a common once.
+        pins.ExceptWith(machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address));
+        pins.ExceptWith(machine.Links.Where(l => l.Directed).SelectMany(l => (PinAddress[])[l.From, l.To]));
+        return new Returns(pins, [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address.Holder)]);
+    }
+
+    /// <summary>The drop that a reading tells of; null where it was not in volts, or not between two ends of a return.</summary>
+    public ReturnDrop? Of(Entry reading)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        if (reading is not { Mode: MeterMode.DcVolts or MeterMode.AcVolts, Value: NumberReading value, Red: { } red, Black: { } black } || red == black || !_pins.Contains(red) || !_pins.Contains(black))
+        {
+            return null;
+        }
+
+        var (far, near) = _suppliers.Contains(red.Holder) && !_suppliers.Contains(black.Holder) ? (black, red) : (red, black);
+        return new ReturnDrop(reading, far, near, Math.Abs(value.Value)) { SpansToSupply = _suppliers.Contains(near.Holder) };
+    }
+}
