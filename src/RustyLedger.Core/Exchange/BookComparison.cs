@@ -5,16 +5,16 @@ public enum FindingKind
     /// <summary>Only in what comes.</summary>
     Added,
 
-    /// <summary>Here as it was before it was changed there.</summary>
+    /// <summary>Written there since, knowing what stands here.</summary>
     Changed,
 
-    /// <summary>Here as it was before it was taken away there.</summary>
+    /// <summary>Taken away there since, knowing what stands here.</summary>
     Removed,
 
     /// <summary>Changed or taken away here since; what comes is older and changes nothing.</summary>
     NewerHere,
 
-    /// <summary>Written on both sides, or nobody can say who wrote last: a person chooses.</summary>
+    /// <summary>Written on both sides without knowing of each other, or nobody can say who wrote last: a person chooses.</summary>
     Clash,
 
     /// <summary>What is written once says something else: one of the two is not what was written.</summary>
@@ -26,8 +26,8 @@ public enum FindingKind
 public sealed record Finding(string Key, FindingKind Kind, BookItem? Here, BookItem? There);
 
 /// <summary>
-/// What taking in a book would do to the one that is here, thing by thing. A three-way comparison without a common
-/// ancestor kept aside: each side carries the shapes it has had, so the ancestor is found among them.
+/// What taking in a book would do to the one that is here, thing by thing: by the versions that each side carries, one that
+/// follows from the other is newer, and two of which neither does were written at the same time.
 /// </summary>
 /// <param name="Findings">What differs, from the top down; what belongs to a thing that is removed or clashes goes with it.</param>
 /// <param name="Same">How many things are the same on both sides.</param>
@@ -37,15 +37,17 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
 
     public bool ChangesNothing => Findings.All(f => f.Kind == FindingKind.NewerHere);
 
-    public static BookComparison Of(BookTree here, BookTree there, Shapes knownHere, Shapes knownThere)
+    /// <param name="seenHere">Brought up to what is here (<see cref="Versions.Seen"/>).</param>
+    /// <param name="seenThere">As they came with what comes.</param>
+    public static BookComparison Of(BookTree here, BookTree there, Versions seenHere, Versions seenThere)
     {
         ArgumentNullException.ThrowIfNull(here);
         ArgumentNullException.ThrowIfNull(there);
-        ArgumentNullException.ThrowIfNull(knownHere);
-        ArgumentNullException.ThrowIfNull(knownThere);
+        ArgumentNullException.ThrowIfNull(seenHere);
+        ArgumentNullException.ThrowIfNull(seenThere);
         var found = new Dictionary<string, Finding>();
         // Things that go where what they belong to goes.
-        var follow = new HashSet<string>();
+        var follow = new Dictionary<string, string>();
         var same = 0;
         foreach (var item in there.Items)
         {
@@ -54,24 +56,32 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
             {
                 same++;
             }
-            else if (mine is null && item.Parent.Length > 0 && here[item.Parent] is null && (follow.Contains(item.Parent) || found[item.Parent].Kind != FindingKind.Added))
+            else if (mine is null && item.Parent.Length > 0 && here[item.Parent] is null && (follow.ContainsKey(item.Parent) || found[item.Parent].Kind != FindingKind.Added))
             {
-                follow.Add(item.Key);
+                var above = follow[item.Key] = follow.GetValueOrDefault(item.Parent, item.Parent);
+                // Written there without knowing that it was taken away here with all above it: it does not go without a word.
+                if (found[above].Kind == FindingKind.NewerHere && (item.IsWrittenOnce || !IsKnown(item, seenHere, seenThere)))
+                {
+                    found[above] = found[above] with { Kind = FindingKind.Clash };
+                }
             }
             else
             {
-                found[item.Key] = new Finding(item.Key, KindOf(mine, item, knownHere, knownThere), mine, item);
+                found[item.Key] = new Finding(item.Key, KindOf(mine, item, seenHere[item.Key], seenThere[item.Key]), mine, item);
             }
         }
 
         foreach (var item in here.Items.Where(i => there[i.Key] is null))
         {
             var above = TopGone(item, here, found);
-            if (!item.IsWrittenOnce && knownThere.Has(item.Key) && above is null)
+            if (!item.IsWrittenOnce && above is null)
             {
-                found[item.Key] = new Finding(item.Key, knownThere.Knows(item.Key, item.Shape) ? FindingKind.Removed : FindingKind.Clash, item, null);
+                if (KindOfGone(seenHere[item.Key], seenThere[item.Key]) is { } kind)
+                {
+                    found[item.Key] = new Finding(item.Key, kind, item, null);
+                }
             }
-            else if (above is { Kind: FindingKind.Removed } && !knownThere.Knows(item.Key, item.Shape))
+            else if (above is { Kind: FindingKind.Removed } && (item.IsWrittenOnce || !IsKnown(item, seenThere, seenHere)))
             {
                 // Something below was written here since: it is not swept away with the rest.
                 found[above.Key] = above with { Kind = FindingKind.Clash };
@@ -80,6 +90,20 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
 
         return new BookComparison(here, there, [.. found.Values], same);
     }
+
+    /// <summary>Whether a thing as it stands on one side was known to the other side when it took it away.</summary>
+    private static bool IsKnown(BookItem item, Versions to, Versions of) => to[item.Key] is { } known && of[item.Key] is { } version && known.Follows(version);
+
+    /// <summary>A thing that stands here and not there; null where it was never there.</summary>
+    private static FindingKind? KindOfGone(ItemVersion? mine, ItemVersion? other) =>
+        other is null || mine is null ? null
+        : (other.Follows(mine), mine.Follows(other)) switch
+        {
+            (true, false) => FindingKind.Removed,
+            // Put back here knowing that it was taken away.
+            (false, true) => null,
+            _ => FindingKind.Clash,
+        };
 
     /// <summary>The finding, above a thing that is only here, with which it would go.</summary>
     private static Finding? TopGone(BookItem item, BookTree here, Dictionary<string, Finding> found)
@@ -95,14 +119,14 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
         return null;
     }
 
-    private static FindingKind KindOf(BookItem? mine, BookItem item, Shapes knownHere, Shapes knownThere) => mine switch
+    private static FindingKind KindOf(BookItem? mine, BookItem item, ItemVersion? here, ItemVersion? there) => mine switch
     {
-        null when !knownHere.Has(item.Key) => FindingKind.Added,
-        null => knownHere.Knows(item.Key, item.Shape) ? FindingKind.NewerHere : FindingKind.Clash,
-        _ when item.IsWrittenOnce => FindingKind.Refused,
-        _ => (knownThere.Knows(item.Key, mine.Shape), knownHere.Knows(item.Key, item.Shape)) switch
+        null when here is null => FindingKind.Added,
+        not null when item.IsWrittenOnce => FindingKind.Refused,
+        _ when here is null || there is null => FindingKind.Clash,
+        _ => (there.Follows(here), here.Follows(there)) switch
         {
-            (true, false) => FindingKind.Changed,
+            (true, false) => mine is null ? FindingKind.Added : FindingKind.Changed,
             (false, true) => FindingKind.NewerHere,
             _ => FindingKind.Clash,
         },

@@ -15,7 +15,7 @@ using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
 
-/// <summary>Packs what is in the ledger as a bundle, and remembers in which shape it went out.</summary>
+/// <summary>Packs what is in the ledger as a bundle, and remembers in which version it went out.</summary>
 public sealed class BundleExport(LedgerContext context, MachineLibrary library, MachineFileExport export, PictureFiles pictures)
 {
     /// <returns>The packed file, which is the caller's to delete.</returns>
@@ -63,15 +63,15 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
 
     private async Task<string> Pack(BundleKind kind, string name, Book book, JsonObject content, IEnumerable<(string Path, byte[] Content)> lists, IEnumerable<(string Name, string File)> photographs, CancellationToken cancel)
     {
-        var shapes = (await SharedShapes.Load(book, context, cancel)).With(BookTree.Of(content));
-        await SharedShapes.Keep(book, shapes, context, cancel);
+        var versions = (await SharedVersions.Load([book], context, cancel)).Seen(BookTree.Of(content), await SharedVersions.Ledger(context, cancel));
+        await SharedVersions.Keep(book, versions, context, cancel);
         await context.SaveChangesAsync(cancel);
         // Through a file, since pictures may be more than memory should hold.
         var at = Path.Combine(Path.GetTempPath(), $"ledger-bundle-{Guid.NewGuid():n}.zip");
         try
         {
             await using var zip = File.Create(at);
-            (string, byte[])[] texts = [(BundleFile.ContentName(kind), JsonSerializer.SerializeToUtf8Bytes(content, MachineFile.Json)), (BundleFile.ShapesName, BundleFile.WriteShapes(shapes))];
+            (string, byte[])[] texts = [(BundleFile.ContentName(kind), JsonSerializer.SerializeToUtf8Bytes(content, MachineFile.Json)), (BundleFile.VersionsName, BundleFile.WriteVersions(versions))];
             await BundleFile.Write(zip, kind, name, texts.Concat(lists.DistinctBy(l => l.Path)), photographs, cancel);
             return at;
         }

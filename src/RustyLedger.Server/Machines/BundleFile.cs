@@ -35,9 +35,9 @@ public sealed class Bundle : IDisposable
 {
     private readonly ZipArchive _zip;
 
-    internal Bundle(BundleManifest manifest, byte[] content, Shapes shapes, ZipArchive zip)
+    internal Bundle(BundleManifest manifest, byte[] content, Versions versions, ZipArchive zip)
     {
-        (Manifest, Content, Shapes, _zip) = (manifest, content, shapes, zip);
+        (Manifest, Content, Versions, _zip) = (manifest, content, versions, zip);
         Pictures = zip.Entries.Where(e => e.FullName.StartsWith(BundleFile.PictureFolder, StringComparison.Ordinal)).Select(e => e.FullName[BundleFile.PictureFolder.Length..]).ToHashSet();
     }
 
@@ -47,7 +47,7 @@ public sealed class Bundle : IDisposable
     public byte[] Content { get; }
 
     /// <summary>Those in which its things have gone from one ledger to another.</summary>
-    public Shapes Shapes { get; }
+    public Versions Versions { get; }
 
     /// <summary>Their names, such as <c>ab….jpg</c>.</summary>
     public IReadOnlySet<string> Pictures { get; }
@@ -65,7 +65,7 @@ public static partial class BundleFile
     public const string ManifestName = "bundle.json";
     public const string MachineName = "machine.json";
     public const string LibraryName = "library.json";
-    public const string ShapesName = "shapes.json";
+    public const string VersionsName = "versions.json";
     public const string PictureFolder = "pictures/";
 
     private const int MostEntries = 5000;
@@ -151,7 +151,7 @@ public static partial class BundleFile
         CheckNames(zip);
         var manifest = Manifest(zip);
         var listed = Listed(manifest, zip);
-        var (contentName, content, shapes) = (ContentName(manifest.Kind), (byte[]?)null, Shapes.None);
+        var (contentName, content, versions) = (ContentName(manifest.Kind), (byte[]?)null, Versions.None);
         foreach (var entry in zip.Entries.Where(e => e.FullName != ManifestName))
         {
             var unpacked = Unpack(entry);
@@ -164,9 +164,9 @@ public static partial class BundleFile
             {
                 content = unpacked;
             }
-            else if (entry.FullName == ShapesName)
+            else if (entry.FullName == VersionsName)
             {
-                shapes = ReadShapes(unpacked);
+                versions = ReadVersions(unpacked);
             }
             else if (entry.FullName is MachineName or LibraryName)
             {
@@ -174,12 +174,19 @@ public static partial class BundleFile
             }
         }
 
-        return new Bundle(manifest, content ?? throw Refused($"There is no {contentName} in the bundle."), shapes, zip);
+        return new Bundle(manifest, content ?? throw Refused($"There is no {contentName} in the bundle."), versions, zip);
     }
 
-    internal static Shapes ReadShapes(byte[] json) => new((JsonSerializer.Deserialize<Dictionary<string, string[]>>(json, MachineFile.Json) ?? []).Select(s => KeyValuePair.Create(s.Key, (IReadOnlyList<string>)(s.Value ?? []))));
+    /// <exception cref="JsonException">Not a list of versions.</exception>
+    internal static Versions ReadVersions(byte[] json)
+    {
+        var read = JsonSerializer.Deserialize<Dictionary<string, ItemVersion>>(json, MachineFile.Json) ?? [];
+        return read.Values.All(v => v is { Shape: not null, Writes: not null } && v.Writes.Values.All(n => n > 0))
+            ? new Versions(read)
+            : throw new JsonException($"{VersionsName} counts writes that are none.");
+    }
 
-    internal static byte[] WriteShapes(Shapes shapes) => JsonSerializer.SerializeToUtf8Bytes(shapes.ByKey.OrderBy(k => k.Key, StringComparer.Ordinal).ToDictionary(k => k.Key, k => k.Value), MachineFile.OneLine);
+    internal static byte[] WriteVersions(Versions versions) => JsonSerializer.SerializeToUtf8Bytes(versions.ByKey.OrderBy(k => k.Key, StringComparer.Ordinal).ToDictionary(k => k.Key, k => k.Value), MachineFile.OneLine);
 
     private static void CheckNames(ZipArchive zip)
     {
@@ -280,6 +287,6 @@ public static partial class BundleFile
     private static ProblemException Refused(string why) => ProblemException.Bad("bundle", why);
 
     // Nothing else is unpacked: no way out of the folder, no archive within the archive.
-    [GeneratedRegex(@"^((bundle|machine|library|shapes)\.json|(terminals|readings|settings)/[A-Za-z0-9_-][A-Za-z0-9._-]{0,79}\.csv|pictures/[0-9a-f]{64}\.(jpg|png|webp))$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"^((bundle|machine|library|versions)\.json|(terminals|readings|settings)/[A-Za-z0-9_-][A-Za-z0-9._-]{0,79}\.csv|pictures/[0-9a-f]{64}\.(jpg|png|webp))$", RegexOptions.CultureInvariant)]
     private static partial Regex Names();
 }

@@ -44,7 +44,7 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
     // More of one kind than this are counted instead of named.
     private const int MostNamed = 12;
 
-    private sealed record Looked(Bundle Bundle, Book There, Book Here, BookComparison Comparison, Shapes KnownHere, IReadOnlyList<string> Refused);
+    private sealed record Looked(Bundle Bundle, Book There, Book Here, BookComparison Comparison, Versions SeenHere, Versions SeenThere, string Ledger, IReadOnlyList<string> Refused);
 
     public async Task<BundlePreview> Preview(Bundle bundle, CancellationToken cancel)
     {
@@ -119,7 +119,8 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
 
     private async Task Write(Looked looked, HashSet<string> theirs, IReadOnlyDictionary<string, Picture> kept, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
-        var merged = await Understood(looked.Comparison.Merge(theirs).ToJson(), looked, cancel);
+        var tree = looked.Comparison.Merge(theirs);
+        var merged = await Understood(tree.ToJson(), looked, cancel);
         var alsoOn = await AlsoOn(looked, cancel);
         // Where none of the machine is here and all else is the same, nothing needs to be compared record by record.
         var before = looked.Here.Machine is null && looked.Comparison.Findings.All(f => f.Kind == FindingKind.Added) ? null : looked.Here;
@@ -132,7 +133,7 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
             }
         }
 
-        await SharedShapes.Keep(merged, looked.KnownHere.With(looked.Comparison.Here).With(looked.Bundle.Shapes).With(looked.Comparison.There), context, cancel);
+        await SharedVersions.Keep(merged, looked.SeenHere.Joined(looked.SeenThere, tree, looked.Ledger), context, cancel);
         await context.SaveChangesAsync(cancel);
     }
 
@@ -147,14 +148,19 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
 
         var refused = new List<string>();
         var here = await Here(there, refused, cancel);
-        var knownHere = await SharedShapes.Load(there, context, cancel);
-        var comparison = BookComparison.Of(Tree(here), Tree(there), knownHere, bundle.Shapes);
+        var ledger = await SharedVersions.Ledger(context, cancel);
+        var tree = Tree(here);
+        var seenHere = (await SharedVersions.Load([there, here], context, cancel)).Seen(tree, ledger);
+        // What is not as its version says was written on the way, by whoever took the bundle apart.
+        var comes = Tree(there);
+        var seenThere = bundle.Versions.Seen(comes, "by hand");
+        var comparison = BookComparison.Of(tree, comes, seenHere, seenThere);
         foreach (var photograph in there.Machine?.Photographs.Where(p => p.Data is null && !bundle.Pictures.Contains($"{p.Hash}.{p.Format}") && pictures.Known(p.Hash, p.Format) is null) ?? [])
         {
             refused.Add($"The picture of {(photograph.Caption.Length > 0 ? photograph.Caption : photograph.Id)} is not in the bundle.");
         }
 
-        return new Looked(bundle, there, here, comparison, knownHere, refused);
+        return new Looked(bundle, there, here, comparison, seenHere, seenThere, ledger, refused);
     }
 
     /// <summary>What the ledger has of that which a bundle tells of.</summary>

@@ -57,7 +57,7 @@ public sealed class LedgerContext : DbContext
     public DbSet<SafetyEventRecord> SafetyEvents => Set<SafetyEventRecord>();
     public DbSet<TemporaryLinkRecord> TemporaryLinks => Set<TemporaryLinkRecord>();
     public DbSet<LifeSafetyNoticeRecord> LifeSafetyNotices => Set<LifeSafetyNoticeRecord>();
-    public DbSet<ShapesRecord> Shapes => Set<ShapesRecord>();
+    public DbSet<VersionsRecord> Versions => Set<VersionsRecord>();
     public DbSet<ShopRecord> Shop => Set<ShopRecord>();
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)

@@ -628,12 +628,12 @@ public sealed class EditRecord
     public required string After { get; set; }
 }
 
-/// <summary>The shapes in which the things of a board type, a model or a machine have gone out of this ledger or come into it.</summary>
-public sealed class ShapesRecord
+/// <summary>The versions in which the things of a board type, a model or a machine last went out of this ledger or came into it.</summary>
+public sealed class VersionsRecord
 {
     /// <summary>Such as <c>boardTypes/cw-4471</c>; everything below it is told of here.</summary>
     public required string Id { get; set; }
 
-    /// <summary>Shapes by key, as JSON.</summary>
+    /// <summary>Versions by key, as JSON.</summary>
     public required string Body { get; set; }
 }

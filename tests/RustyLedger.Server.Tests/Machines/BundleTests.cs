@@ -166,8 +166,44 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal((200, "LY-08"), await Taken(home, without));
         Assert.Equal(count - 1, (await home.Get("/api/machines/LY-08/file"))["boardNotes"]!.AsArray().Count);
 
-        // The older bundle does not bring it back by itself.
+        // The older bundle does not bring it back by itself, though it comes from a ledger that has not heard of this one.
         Assert.True((bool)(await Post(home, "/api/bundles/preview", await Bundle(_ledger, "machines/LY-08"))).Body["changesNothing"]!);
+    }
+
+    /// <summary>To and fro: a text that is put back is the newest, and a pin added to a connector that was taken away on the other side is asked about.</summary>
+    [Fact]
+    public async Task What_is_put_back_is_newer_and_what_is_added_to_something_taken_away_is_asked()
+    {
+        using var home = await TestLedger.Start(demo: true);
+        using var away = await TestLedger.Start();
+        await Taken(away, await Bundle(home, "machines/LY-08"));
+        var first = await Colour(home, "j1-2");
+        await Paint(away, "GN");
+        await Taken(home, await Bundle(away, "machines/LY-08"));
+        await Paint(home, first);
+        var back = await Bundle(home, "machines/LY-08");
+        Assert.Equal(["pin J1·2 of board type SW-204 rev C"], Texts((await Post(away, "/api/bundles/preview", back)).Body, "changes"));
+        Assert.Equal((200, "LY-08"), await Taken(away, back));
+        Assert.Equal(first, await Colour(away, "j1-2"));
+
+        // A connector that both know is taken away here, while a pin is added to it there.
+        await Change(home, new { kind = "add", row = "element", parent = "", id = "j90", column = (string?)null, before = "", text = "", cells = new Dictionary<string, string> { ["designator"] = "J90" } });
+        await Taken(away, await Bundle(home, "machines/LY-08"));
+        await Change(home, new { kind = "remove", row = "element", parent = "", id = "j90", column = (string?)null, before = "", text = "", cells = (object?)null });
+        await Change(away, new { kind = "add", row = "pin", parent = "j90", id = "j90-1", column = (string?)null, before = "", text = "", cells = new Dictionary<string, string> { ["label"] = "1" } });
+        var added = await Bundle(away, "machines/LY-08");
+        var clash = Assert.Single((await Post(home, "/api/bundles/preview", added)).Body["clashes"]!.AsArray())!;
+        Assert.False((bool)clash["isHere"]!);
+        Assert.Equal(409, (await Post(home, "/api/bundles", added)).Status);
+        Assert.Equal(200, (await TakenWith(home, added, new() { [(string)clash["key"]!] = "there" })).Status);
+        var elements = (await home.Get("/api/machines/ly-08/boards/cb/map"))["pins"]!.AsArray();
+        Assert.Contains(elements, p => (string)p!["id"]! == "j90-1");
+    }
+
+    private static async Task Change(TestLedger ledger, object edit)
+    {
+        var (status, said) = await ledger.Post("/api/board-types/stenwath-sw204-c/tables", new[] { edit });
+        Assert.True(status == 200 && said["refusals"] is not JsonArray { Count: > 0 }, said.ToJsonString());
     }
 
     [Fact]
@@ -194,13 +230,13 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task A_board_type_that_would_break_another_machine_is_refused()
     {
         using var home = await TestLedger.Start(demo: true);
-        var (shapes, library) = Parts(await Bundle(home, "board-types/stenwath-sw204-c"), "library.json");
+        var (versions, library) = Parts(await Bundle(home, "board-types/stenwath-sw204-c"), "library.json");
         // The supply's own pins are gone there, and with them what the model joins to them.
         var elements = library["boardTypes"]![0]!["elements"]!.AsArray();
         elements.Remove(elements.Single(e => (string)e!["id"]! == "j1"));
         library["boardTypes"]![0]!["links"]!.AsArray().Clear();
         library["boardTypes"]![0]!["checks"]!.AsArray().Clear();
-        var spoilt = Bundle(new() { ["library.json"] = Encoding.UTF8.GetBytes(library.ToJsonString()), ["shapes.json"] = shapes }, kind: BundleKind.BoardType);
+        var spoilt = Bundle(new() { ["library.json"] = Encoding.UTF8.GetBytes(library.ToJsonString()), ["versions.json"] = versions }, kind: BundleKind.BoardType);
         var before = await home.Http.GetStringAsync("/api/machines/LY-08/file");
         var (_, preview) = await Post(home, "/api/bundles/preview", spoilt);
         Assert.Equal(["LY-08"], Texts(preview, "alsoOn"));
@@ -215,12 +251,12 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task What_cannot_be_taken_in_says_why()
     {
         using var other = await TestLedger.Start(demo: true);
-        var (shapes, machine) = Parts(await Bundle(_ledger, "machines/LY-04"), "machine.json");
+        var (versions, machine) = Parts(await Bundle(_ledger, "machines/LY-04"), "machine.json");
         async Task<JsonNode> Seen(Action<JsonNode> change)
         {
             var changed = machine.DeepClone();
             change(changed);
-            return (await Post(other, "/api/bundles/preview", Bundle(new() { ["machine.json"] = Encoding.UTF8.GetBytes(changed.ToJsonString()), ["shapes.json"] = shapes }))).Body;
+            return (await Post(other, "/api/bundles/preview", Bundle(new() { ["machine.json"] = Encoding.UTF8.GetBytes(changed.ToJsonString()), ["versions.json"] = versions }))).Body;
         }
 
         Assert.Contains("LY-04 is the tag of another machine here. Give one of the two another tag first.", Texts(await Seen(m => m["machine"]!["id"] = "ly-44"), "refused"));
@@ -228,7 +264,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Contains(Texts(twice, "refused"), r => r.EndsWith("it is written once and never changed.", StringComparison.Ordinal));
         Assert.False((bool)twice["changesNothing"]!);
         Assert.Contains(Texts(await Seen(m => m["photographs"]![0]!["hash"] = new string('a', 64)), "refused"), r => r.EndsWith("is not in the bundle.", StringComparison.Ordinal));
-        // Without shapes nobody can say who wrote last.
+        // Without versions nobody can say who wrote last.
         var alone = machine.DeepClone();
         alone["boardTypes"]![0]!["name"] = "Zone board, other";
         using var bare = await TestLedger.Start();
@@ -241,7 +277,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 
     private static byte[] Library() => JsonSerializer.SerializeToUtf8Bytes(new LibraryFile(LibraryFile.FormatName, 1, [], [], null), MachineFile.Json);
 
-    private static (byte[] Shapes, JsonNode Content) Parts(byte[] zip, string content)
+    private static (byte[] Versions, JsonNode Content) Parts(byte[] zip, string content)
     {
         using var archive = new ZipArchive(new MemoryStream(zip));
         byte[] Bytes(string name)
@@ -252,7 +288,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
             return copy.ToArray();
         }
 
-        return (Bytes("shapes.json"), JsonNode.Parse(Bytes(content))!);
+        return (Bytes("versions.json"), JsonNode.Parse(Bytes(content))!);
     }
 
     [Fact]
@@ -286,8 +322,8 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
     {
         var machine = await File.ReadAllBytesAsync(Path.Combine(TestLedger.DemoFolder, "ly-06", "machine.json"));
         var pictures = Enumerable.Range(0, 3).Select(i => Pictures.Of(SkiaSharp.SKEncodedImageFormat.Jpeg, 20 + i)).ToList();
-        var shapes = Encoding.UTF8.GetBytes("""{"machine/ly-06":["0123456789abcdef"]}""");
-        var parts = new Dictionary<string, byte[]> { ["machine.json"] = machine, ["shapes.json"] = shapes, ["terminals/b.csv"] = "connector,pin\r\n"u8.ToArray() };
+        var versions = Encoding.UTF8.GetBytes("""{"machine/ly-06":{"shape":"0123456789abcdef","writes":{"a":1}}}""");
+        var parts = new Dictionary<string, byte[]> { ["machine.json"] = machine, ["versions.json"] = versions, ["terminals/b.csv"] = "connector,pin\r\n"u8.ToArray() };
         foreach (var picture in pictures)
         {
             parts[$"pictures/{Convert.ToHexStringLower(SHA256.HashData(picture))}.jpg"] = picture;
@@ -315,7 +351,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 5 => Bundle(parts, more: (dice.Next(2) == 0 ? "pictures/inner.zip" : $"terminals/{new string('a', dice.Next(81, 200))}.csv", whole)),
                 6 => Bundle(parts, lie: dice),
                 7 => [.. whole[dice.Next(1, whole.Length)..], .. whole[..dice.Next(whole.Length)]],
-                8 when i % 20 == 8 => Bundle(new(parts) { ["shapes.json"] = OtherType(shapes, dice) }),
+                8 when i % 20 == 8 => Bundle(new(parts) { ["versions.json"] = OtherType(versions, dice) }),
                 8 => Bundle(parts, kind: dice.Next(2) == 0 ? BundleKind.Model : BundleKind.BoardType),
                 _ => Bundle(new(parts) { ["machine.json"] = OtherType(machine, dice) }),
             };

@@ -1428,20 +1428,6 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("SettingValues");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.ShapesRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Body")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("Shapes");
-                });
-
             modelBuilder.Entity("RustyLedger.Server.Storage.ShopRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1717,6 +1703,20 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.HasIndex("VisitId");
 
                     b.ToTable("TemporaryLinks");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Storage.VersionsRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Versions");
                 });
 
             modelBuilder.Entity("RustyLedger.Server.Storage.VisitRecord", b =>
