@@ -13,9 +13,15 @@ if (args is [] or ["bundle"])
     await BundleBench.Run();
 }
 
-if (args is not (["record"] or ["bundle"]))
+if (args is ["probes"])
+{
+    ProbeBench.SayHowNear();
+}
+
+if (args is not (["record"] or ["bundle"] or ["probes"]))
 {
     ArriveBench.SayHowNear();
+    ProbeBench.SayHowNear();
     // A short job tells orders of magnitude in a minute; --long measures properly.
     BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(
         args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,

@@ -37,6 +37,12 @@ public sealed record ElementDetail
     /// <summary>Which way the switches of a bank stand when on, seen from the component side.</summary>
     public Toward OnToward { get; init; }
 
+    /// <summary>The side of a connector on which its latch sits, seen from the component side; null where nobody wrote it down.</summary>
+    public Toward? Latch { get; init; }
+
+    /// <summary>The side on which the key of a connector sits, or the pin that is left out, seen from the component side; null where nobody wrote it down.</summary>
+    public Toward? KeySide { get; init; }
+
     /// <summary>What a trimmer sets.</summary>
     public string Sets { get; init; } = "";
     public Turning Raises { get; init; }
@@ -68,6 +74,7 @@ public sealed record ElementDetail
     public bool Equals(ElementDetail? other) => other is not null
         && (Colour, Steady, Blinking, Off, Proves, ProvesNot) == (other.Colour, other.Steady, other.Blinking, other.Off, other.Proves, other.ProvesNot)
         && (OnToward, Sets, Raises, Turns, Switches, Coil, Contacts) == (other.OnToward, other.Sets, other.Raises, other.Turns, other.Switches, other.Coil, other.Contacts)
+        && (Latch, KeySide) == (other.Latch, other.KeySide)
         && (FuseType, Feeds, BlownHint, OtherEnd) == (other.FuseType, other.Feeds, other.BlownHint, other.OtherEnd)
         && Positions.SequenceEqual(other.Positions);
 

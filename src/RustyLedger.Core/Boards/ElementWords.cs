@@ -31,8 +31,8 @@ public static class ElementWords
             ],
             ElementKind.Relay => [new("switches", d.Switches), new("coil", Pins(element, d.Coil, facing)), new("contacts", Pins(element, d.Contacts, facing))],
             ElementKind.Fuse => [new("rating", element.Rating), new("type", d.FuseType), new("feeds", d.Feeds), new("blown, it hints at", d.BlownHint)],
-            ElementKind.BoardCable => [new("goes to", d.OtherEnd), new("counted", FirstEnd(element, facing))],
-            ElementKind.Connector => [new("counted", FirstEnd(element, facing))],
+            ElementKind.BoardCable => [new("goes to", d.OtherEnd), new("counted", FirstEnd(element, facing)), .. Sides(element, facing)],
+            ElementKind.Connector => [new("counted", FirstEnd(element, facing)), .. Sides(element, facing)],
             _ => [new("value", element.Rating)],
         };
         return [.. lines.Where(l => l.Text.Length > 0)];
@@ -52,6 +52,11 @@ public static class ElementWords
         (Turning.Clockwise, false) or (Turning.Anticlockwise, true) => "clockwise",
         _ => "anticlockwise",
     };
+
+    private static IEnumerable<ElementLine> Sides(Element element, Facing facing) =>
+        [new("latch", element.Detail.Latch is { } latch ? Side(facing.See(latch)) : ""), new("key", element.Detail.KeySide is { } key ? Side(facing.See(key)) : "")];
+
+    internal static string Side(Toward way) => way switch { Toward.Up => "above", Toward.Down => "below", Toward.Left => "at the left", _ => "at the right" };
 
     public static string Word(Toward way) => way switch { Toward.Up => "up", Toward.Down => "down", Toward.Left => "left", _ => "right" };
 

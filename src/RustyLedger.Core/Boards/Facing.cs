@@ -125,6 +125,40 @@ public static class PositionWords
         };
     }
 
+    /// <summary>
+    /// What the counting can be checked by: the latch, the key, and the colours of the neighbours, as the board is faced. Such as
+    /// <c>latch above, red at the left, black at the right</c>; empty where nothing of it is written down.
+    /// </summary>
+    /// <param name="coloursOf">The wire at each pin, as it is on the machine.</param>
+    public static string Landmarks(Element element, Pin pin, Facing facing, Func<Pin, WireColours> coloursOf)
+    {
+        ArgumentNullException.ThrowIfNull(element);
+        ArgumentNullException.ThrowIfNull(pin);
+        ArgumentNullException.ThrowIfNull(coloursOf);
+        var marks = new List<string>();
+        if (element.Detail.Latch is { } latch)
+        {
+            marks.Add($"latch {ElementWords.Side(facing.See(latch))}");
+        }
+
+        if (element.Detail.KeySide is { } key)
+        {
+            marks.Add($"key {ElementWords.Side(facing.See(key))}");
+        }
+
+        var (x, y) = element.PlaceOf(pin);
+        foreach (var (way, dx, dy) in ((Toward, int, int)[])[(Toward.Left, -1, 0), (Toward.Right, 1, 0), (Toward.Up, 0, -1), (Toward.Down, 0, 1)])
+        {
+            var place = (x + (dx * element.PitchMm), y + (dy * element.PitchMm));
+            if (element.Pins.FirstOrDefault(p => p.Id != pin.Id && element.PlaceOf(p) == place) is { } neighbour && coloursOf(neighbour) is { Words.Length: > 0 } colours)
+            {
+                marks.Add($"{colours.Words} {ElementWords.Side(facing.See(way))}");
+            }
+        }
+
+        return string.Join(", ", marks);
+    }
+
     private static string Count(int place, int of, string near, string far) => of > CountedFromOneEnd && place >= (of + 1) / 2
         ? $"{Ordinal(of - 1 - place)} from the {far}"
         : $"{Ordinal(place)} from the {near}";

@@ -137,6 +137,22 @@ public sealed record BoardType(
     IReadOnlyList<Link> Links,
     IReadOnlyList<Check> Checks)
 {
+    /// <summary>Part number and revision, as people call it; without a revision where nobody wrote one down.</summary>
+    public string Printed => Called(PartNumber, Revision);
+
+    /// <inheritdoc cref="Printed"/>
+    public static string Called(string partNumber, string revision)
+    {
+        ArgumentNullException.ThrowIfNull(revision);
+        return revision.Length > 0 ? $"{partNumber} rev {revision}" : partNumber;
+    }
+
+    /// <summary>Nobody measured it: width and height are a sheet to draw on.</summary>
+    public bool IsSizeGuess { get; init; }
+
+    /// <summary>What a board type begins with whose size nobody wrote down.</summary>
+    public static (decimal WidthMm, decimal HeightMm) GuessedSize => (120, 80);
+
     /// <summary>What the eye knows it by.</summary>
     public IReadOnlyList<RecognitionMark> Marks { get; init; } = [];
 

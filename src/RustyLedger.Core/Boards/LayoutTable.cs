@@ -57,6 +57,8 @@ public enum LayoutColumn
     Feeds,
     BlownHint,
     OtherEnd,
+    Latch,
+    KeySide,
 }
 
 /// <summary>A line of one of the tables.</summary>
@@ -94,7 +96,7 @@ public static class LayoutTable
             LayoutColumn.Designator, LayoutColumn.Kind, LayoutColumn.Purpose, LayoutColumn.Rating, LayoutColumn.X, LayoutColumn.Y, LayoutColumn.Rows, LayoutColumn.Pitch,
             LayoutColumn.Direction, LayoutColumn.Pin1, LayoutColumn.Numbering,
             LayoutColumn.Colour, LayoutColumn.Steady, LayoutColumn.Blinking, LayoutColumn.Off, LayoutColumn.Proves, LayoutColumn.ProvesNot, LayoutColumn.Positions, LayoutColumn.OnToward, LayoutColumn.Sets, LayoutColumn.Raises,
-            LayoutColumn.Turns, LayoutColumn.Switches, LayoutColumn.Coil, LayoutColumn.Contacts, LayoutColumn.FuseType, LayoutColumn.Feeds, LayoutColumn.BlownHint, LayoutColumn.OtherEnd,
+            LayoutColumn.Turns, LayoutColumn.Switches, LayoutColumn.Coil, LayoutColumn.Contacts, LayoutColumn.FuseType, LayoutColumn.Feeds, LayoutColumn.BlownHint, LayoutColumn.OtherEnd, LayoutColumn.Latch, LayoutColumn.KeySide,
         ],
         [LayoutRowKind.Pin] = [LayoutColumn.Place, LayoutColumn.Label, LayoutColumn.Colours, LayoutColumn.Signal, LayoutColumn.Source],
         [LayoutRowKind.Check] = [LayoutColumn.Target, LayoutColumn.Red, LayoutColumn.Black, LayoutColumn.Mode, LayoutColumn.State, LayoutColumn.Plugged, LayoutColumn.Limit, LayoutColumn.Remark],
@@ -109,7 +111,8 @@ public static class LayoutTable
         ElementKind.SwitchBank => [LayoutColumn.Positions, LayoutColumn.OnToward],
         ElementKind.Trimmer => [LayoutColumn.Sets, LayoutColumn.Raises, LayoutColumn.Turns],
         ElementKind.Relay => [LayoutColumn.Switches, LayoutColumn.Coil, LayoutColumn.Contacts],
-        ElementKind.BoardCable => [LayoutColumn.OtherEnd],
+        ElementKind.Connector => [LayoutColumn.Latch, LayoutColumn.KeySide],
+        ElementKind.BoardCable => [LayoutColumn.OtherEnd, LayoutColumn.Latch, LayoutColumn.KeySide],
         _ => [],
     };
 
@@ -211,6 +214,8 @@ public static class LayoutTable
         LayoutColumn.Feeds => d.Feeds,
         LayoutColumn.BlownHint => d.BlownHint,
         LayoutColumn.OtherEnd => d.OtherEnd,
+        LayoutColumn.Latch => d.Latch is { } latch ? Word(latch) : "",
+        LayoutColumn.KeySide => d.KeySide is { } key ? Word(key) : "",
         _ => throw new ArgumentOutOfRangeException(nameof(column)),
     };
 
@@ -340,6 +345,8 @@ public static class LayoutTable
             LayoutColumn.FuseType => d with { FuseType = Short(text) },
             LayoutColumn.Feeds => d with { Feeds = Short(text) },
             LayoutColumn.BlownHint => d with { BlownHint = Short(text) },
+            LayoutColumn.Latch => d with { Latch = text.Length == 0 ? null : Choice<Toward>(text) },
+            LayoutColumn.KeySide => d with { KeySide = text.Length == 0 ? null : Choice<Toward>(text) },
             _ => d with { OtherEnd = Short(text) },
         };
 

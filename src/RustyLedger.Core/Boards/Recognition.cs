@@ -104,7 +104,7 @@ public sealed record Recognition(IReadOnlyList<BoardCandidate> Left, MarkQuestio
         {
             var (one, two) = (left[0].Type, other.Type);
             var found = BoardComparison.Of(one, two).Take(MostDifferences).Select(d => $"{d.Where} {d.What}: {Or(d.Before)} or {Or(d.After)}").ToList();
-            var names = $"{one.PartNumber} rev {one.Revision} and {two.PartNumber} rev {two.Revision}";
+            var names = $"{one.Printed} and {two.Printed}";
             differences.Add(found.Count == 0 ? $"{names}: nothing that is written down differs; ask the maker with the serial number." : $"{names}: {string.Join("; ", found)}.");
         }
 

@@ -27,7 +27,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw new ArgumentException("No such position.", nameof(positionId));
         var type = machine.BoardAt[positionId];
         var title = $"{machine.Machine.Tag} {position.Name}";
-        string[] parts = [$"{type.PartNumber} rev {type.Revision}, {type.Name}", machine.Variant?.Name ?? machine.Model.Name, facing.Words, FormattableString.Invariant($"{day:yyyy-MM-dd}")];
+        string[] parts = [$"{type.Printed}, {type.Name}", machine.Variant?.Name ?? machine.Model.Name, facing.Words, FormattableString.Invariant($"{day:yyyy-MM-dd}")];
         var under = string.Join(" · ", parts);
         IReadOnlyList<CardLine> lines = [.. type.Elements.SelectMany(e => e.Pins.OrderBy(p => p.Index).Select(p => Line(e, p, positionId, facing, machine)))];
         return new TerminalCard(title, under, lines, Lay(title, under, lines, positionId, type, facing, machine, new LabelGrid(paper, 1, 1, Margin, 0).Sheet));

@@ -37,7 +37,7 @@ public static class BuildSheet
 
         var names = machine.Model.Positions.ToDictionary(p => p.Id, p => p.Name);
         string At(string position) => names.GetValueOrDefault(position, position);
-        string Type(string id) => boardTypes.TryGetValue(id, out var t) ? $"{t.PartNumber}{(t.Revision.Length > 0 ? $" rev {t.Revision}" : "")}" : id;
+        string Type(string id) => boardTypes.TryGetValue(id, out var t) ? t.Printed : id;
         var facts = new List<BuildFact>();
         if (variant.Supply.Length > 0)
         {

@@ -138,7 +138,7 @@ public sealed record ResolvedMachine(
             }
 
             _boardAt[position.Id] = type;
-            var origin = new Origin(Level.BoardType, $"board type {type.PartNumber} rev {type.Revision}");
+            var origin = new Origin(Level.BoardType, $"board type {type.Printed}");
             foreach (var element in type.Elements)
             {
                 foreach (var pin in element.Pins)

@@ -68,6 +68,9 @@ public sealed record SafeState(
         return walk.State();
     }
 
+    /// <summary>Said of an isolation: the plug is pulled and in sight of who works. It needs no lock, and is read at the machine's side of the plug alone.</summary>
+    public const string PlugInSight = "plug pulled, in sight";
+
     /// <summary>Why an act cannot be done now, in words; null where it can.</summary>
     public static string? Refusal(SafetySheet sheet, ShopLimits limits, IReadOnlyList<SafetyEvent> before, SafetyEvent act)
     {
@@ -80,6 +83,8 @@ public sealed record SafeState(
                 return act.Subject.Length > 0 && sheet.SourcesOrAssumed.All(s => s.Id != act.Subject) ? $"This machine has no source \"{act.Subject}\"." : null;
             case SafetyEventKind.PlaceIsWet:
                 return null;
+            case SafetyEventKind.DeviceOperated:
+                return sheet.Interlocks.All(i => i.Id != act.Subject) ? $"This machine has no protective device \"{act.Subject}\"." : null;
             case SafetyEventKind.PlaceIsDry:
                 return sheet.Place != Wetness.Dry && act.Words.Length == 0 ? "This machine is wet by nature. Say why the place is dry all the same." : null;
             case SafetyEventKind.TakenBack:
@@ -159,6 +164,8 @@ public sealed record SafeState(
                     break;
                 case SafetyEventKind.LockStands:
                     Stand(act);
+                    break;
+                case SafetyEventKind.DeviceOperated:
                     break;
                 case SafetyEventKind.TakenBack:
                     TakeBack(act);
@@ -406,7 +413,7 @@ public sealed record SafeState(
             return new SafeStep(kind, subject, words, act?.At, act?.Person ?? "", act?.Id, null, null, null, null, act?.Words ?? "", act is null ? "" : problem);
         }
 
-        private static IEnumerable<(SafetyEventKind Kind, string Words)> ActsOf(EnergySource source)
+        private IEnumerable<(SafetyEventKind Kind, string Words)> ActsOf(EnergySource source)
         {
             var where = source.Isolation.Length > 0 ? $" at {source.Isolation}" : "";
             var (off, isolate) = source.Kind switch
@@ -426,7 +433,8 @@ public sealed record SafeState(
                 yield return (SafetyEventKind.Isolated, isolate);
             }
 
-            if (source.OthersCanRestore && isolate.Length > 0)
+            // A pulled plug that stays in sight is its own lock.
+            if (source.OthersCanRestore && isolate.Length > 0 && _done.GetValueOrDefault((SafetyEventKind.Isolated, source.Id))?.Words != PlugInSight)
             {
                 yield return (SafetyEventKind.Locked, $"lock and tag {source.Name}");
             }

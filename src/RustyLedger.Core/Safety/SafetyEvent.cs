@@ -28,6 +28,9 @@ public enum SafetyEventKind
 
     /// <summary>The own lock was on throughout, so what a reading put in doubt need not be isolated anew.</summary>
     LockStands,
+
+    /// <summary>A protective device was made to act, and acted; the subject is the device.</summary>
+    DeviceOperated,
 }
 
 /// <summary>One act of making safe, as it was made; acts are only ever added.</summary>

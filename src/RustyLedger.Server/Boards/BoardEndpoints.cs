@@ -17,16 +17,17 @@ namespace RustyLedger.Server.Boards;
 /// <param name="Words">Where it sits within its element, as faced.</param>
 /// <param name="Feeds">Printed names of the pins it feeds.</param>
 /// <param name="FedBy">Printed names of the pins that feed it.</param>
+/// <param name="Landmarks">The latch, the key and the neighbours' colours as faced; empty where none are written down.</param>
 /// <param name="JoinedTo">Printed names of pins joined without a direction.</param>
 /// <param name="Checks">What should be read here, a line each.</param>
 public sealed record PinOnMap(
-    string Id, string ElementId, string Label, string Printed, string? ElsewherePrinted, decimal X, decimal Y, bool IsFirst, string Words, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
+    string Id, string ElementId, string Label, string Printed, string? ElsewherePrinted, decimal X, decimal Y, bool IsFirst, string Words, string Landmarks, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
     string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo, IReadOnlyList<string> Checks);
 
 /// <summary>A board in its position, to scale, as the technician faces it.</summary>
 /// <param name="PhotographId">The newest photograph with points of this board marked on it; null for none.</param>
 public sealed record BoardMap(
-    string MachineId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, BoardSide Side, string FacingWords, decimal Width, decimal Height, decimal PitchMm,
+    string MachineId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, BoardSide Side, string FacingWords, decimal Width, decimal Height, bool IsSizeGuess, decimal PitchMm,
     IReadOnlyList<ElementOnMap> Elements, IReadOnlyList<PinOnMap> Pins, IReadOnlyList<BoardNoteView> Notes, IReadOnlyList<CornerOnMap> Corners, string? PhotographId);
 
 /// <summary>A corner of the board by its place on the component side, where it lies as faced.</summary>
@@ -73,7 +74,7 @@ internal static class BoardEndpoints
         var links = machine.Links.SelectMany(l => (IEnumerable<(PinAddress At, ResolvedLink Link)>)[(l.From, l), (l.To, l)]).ToLookup(l => l.At, l => l.Link);
         var checks = machine.Checks.Where(c => c.Check.Red is not null).ToLookup(c => c.Check.Red!);
         return new BoardMap(
-            machine.Machine.Id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, facing.Turns, facing.Side, facing.Words, width, height,
+            machine.Machine.Id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, facing.Turns, facing.Side, facing.Words, width, height, type.IsSizeGuess,
             type.Elements.SelectMany(e => e.Pins.Count > 1 ? [e.PitchMm] : Array.Empty<decimal>()).DefaultIfEmpty(5).Min(),
             [.. type.Elements.Select(e => ElementOnMap.Of(e, type, facing, machine.Variant?.MustBe(positionId, e.Designator) ?? ""))],
             [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions, links, checks)))],
@@ -101,7 +102,8 @@ internal static class BoardEndpoints
         var links = allLinks[address].ToList();
         string Name(PinAddress at) => machine.Pins[at].Printed;
         return new PinOnMap(
-            pin.Id, element.Id, pin.Label, here.Printed, here.ElsewherePrinted, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
+            pin.Id, element.Id, pin.Label, here.Printed, here.ElsewherePrinted, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing),
+            PositionWords.Landmarks(element, pin, facing, p => machine.Pins.GetValueOrDefault(new PinAddress(positionId, p.Id))?.Pin.Colours ?? p.Colours), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
             here.Origin.Words, versions[pin.Id],
             [.. links.Where(l => l.Directed && l.From == address).Select(l => Name(l.To))],
             [.. links.Where(l => l.Directed && l.To == address).Select(l => Name(l.From))],

@@ -14,10 +14,11 @@ namespace RustyLedger.Server.Boards;
 /// <param name="Revisions">All revisions of the part number, this one included.</param>
 /// <param name="Details">The columns that only things of a kind have.</param>
 public sealed record LayoutTables(
-    string BoardTypeId, string PartNumber, string Revision, string Name, decimal WidthMm, decimal HeightMm, int Version, IReadOnlyList<LayoutRow> Rows, IReadOnlyList<OperatingState> States,
+    string BoardTypeId, string PartNumber, string Revision, string Name, decimal WidthMm, decimal HeightMm, bool IsSizeGuess, int Version, IReadOnlyList<LayoutRow> Rows, IReadOnlyList<OperatingState> States,
     IReadOnlyList<string> Machines, IReadOnlyList<RevisionName> Revisions, IReadOnlyDictionary<ElementKind, IReadOnlyList<LayoutColumn>> Details);
 
-public sealed record BoardSize(int Version, decimal WidthMm, decimal HeightMm);
+/// <param name="Revision">Written where none was; null where it stays.</param>
+public sealed record BoardSize(int Version, decimal WidthMm, decimal HeightMm, string? Revision = null);
 
 public sealed record RevisionName(string BoardTypeId, string Revision);
 
@@ -52,7 +53,7 @@ internal static class LayoutEndpoints
             .Union(context.Machines.Where(m => context.Positions.Any(p => p.OwnerId == m.ModelId && p.BoardTypeId == boardTypeId && p.RetiredAt == null)).Select(m => m.Id))
             .Join(context.Machines, id => id, m => m.Id, (_, m) => m.Tag).OrderBy(t => t).Take(50).ToListAsync(cancel);
         var revisions = await context.BoardTypes.Where(b => b.PartNumber == type.PartNumber && b.RetiredAt == null).OrderBy(b => b.Revision).Select(b => new RevisionName(b.Id, b.Revision)).ToListAsync(cancel);
-        return new LayoutTables(type.Id, type.PartNumber, type.Revision, type.Name, type.WidthMm, type.HeightMm, version, LayoutTable.Rows(type), await BoardEndpoints.States(boardTypeId, context, library, cancel), machines, revisions,
+        return new LayoutTables(type.Id, type.PartNumber, type.Revision, type.Name, type.WidthMm, type.HeightMm, type.IsSizeGuess, version, LayoutTable.Rows(type), await BoardEndpoints.States(boardTypeId, context, library, cancel), machines, revisions,
             Enum.GetValues<ElementKind>().ToDictionary(k => k, LayoutTable.DetailsOf));
     }
 
@@ -104,7 +105,23 @@ internal static class LayoutEndpoints
             throw ProblemException.Clash(new { size.WidthMm, size.HeightMm }, new { record.WidthMm, record.HeightMm }, record.Version);
         }
 
-        (record.WidthMm, record.HeightMm) = (size.WidthMm, size.HeightMm);
+        if (size.Revision is { Length: > 0 } said && said != record.Revision)
+        {
+            var revision = Texts.Needed("revision", said, 12);
+            if (record.Revision.Length > 0)
+            {
+                throw ProblemException.Bad("revision", $"This is revision {record.Revision}; another one is added beside it.");
+            }
+
+            if (await context.BoardTypes.AnyAsync(b => b.PartNumber == record.PartNumber && b.Revision == revision && b.RetiredAt == null, cancel))
+            {
+                throw ProblemException.Bad("revision", $"{record.PartNumber} has a revision {revision} already.");
+            }
+
+            record.Revision = revision;
+        }
+
+        (record.WidthMm, record.HeightMm, record.IsSizeGuess) = (size.WidthMm, size.HeightMm, false);
         await context.SaveChangesAsync(cancel);
         return await Get(boardTypeId, context, library, cancel);
     }
@@ -154,7 +171,7 @@ internal static class LayoutEndpoints
     private static async Task<RevisionsCompared> Compare(string boardTypeId, string otherId, MachineLibrary library, CancellationToken cancel)
     {
         var (before, after) = (await library.BoardType(boardTypeId, cancel), await library.BoardType(otherId, cancel));
-        return new RevisionsCompared($"{before.PartNumber} rev {before.Revision}", $"{after.PartNumber} rev {after.Revision}", BoardComparison.Of(before, after));
+        return new RevisionsCompared(before.Printed, after.Printed, BoardComparison.Of(before, after));
     }
 
     /// <summary>All that was ever read at a pin of this machine, those from before it had a name included; newest first.</summary>

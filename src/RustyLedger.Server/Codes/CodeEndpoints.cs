@@ -118,7 +118,7 @@ internal static class CodeEndpoints
         var (machine, position, type) = await Board(await FacingEndpoints.MachineId(machineId, context, cancel), positionId, library, cancel);
         var visit = await context.Visits.Where(v => v.MachineId == machine.Machine.Id && v.EndedAt == null && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Select(v => v.Id).FirstOrDefaultAsync(cancel);
         return new BoardCodes(
-            machine.Machine.Id, machine.Machine.Tag, positionId, position.Name, type.Id, $"{type.PartNumber} rev {type.Revision}, {type.Name}", visit,
+            machine.Machine.Id, machine.Machine.Tag, positionId, position.Name, type.Id, $"{type.Printed}, {type.Name}", visit,
             [.. type.Elements.Where(e => e.Kind == ElementKind.Indicator).Select(e => new LampName(e.Designator, e.Detail.Colour, e.Purpose))],
             [.. type.Codes.OrderBy(c => c.Kind).ThenBy(c => c.Words, StringComparer.Ordinal)]);
     }

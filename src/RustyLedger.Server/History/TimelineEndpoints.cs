@@ -107,7 +107,7 @@ internal static class TimelineEndpoints
         var positions = await context.Positions.AsNoTracking().Where(p => p.OwnerId == model).ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         foreach (var b in boards)
         {
-            var what = $"{b.PartNumber} rev {b.Revision}{(b.Serial.Length > 0 ? $", no. {b.Serial}" : "")}";
+            var what = $"{BoardType.Called(b.PartNumber, b.Revision)}{(b.Serial.Length > 0 ? $", no. {b.Serial}" : "")}";
             var where = positions.GetValueOrDefault(b.PositionId, b.PositionId);
             if (b.From is { } from)
             {

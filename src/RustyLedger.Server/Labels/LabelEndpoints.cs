@@ -142,7 +142,7 @@ internal static class LabelEndpoints
                 if (kind == LabelKind.Board)
                 {
                     var serial = machine.Machine.Boards.Where(b => b.PositionId == position.Id && b.To is null).MaxBy(b => b.From)?.Serial ?? "";
-                    labels.Add(new Label($"{m.Tag} {position.Prefix}", [position.Name, $"{type.PartNumber} rev {type.Revision}", serial.Length > 0 ? $"no. {serial}" : ""], leads is null ? null : $"{leads}/boards/{Uri.EscapeDataString(position.Id)}"));
+                    labels.Add(new Label($"{m.Tag} {position.Prefix}", [position.Name, type.Printed, serial.Length > 0 ? $"no. {serial}" : ""], leads is null ? null : $"{leads}/boards/{Uri.EscapeDataString(position.Id)}"));
                     continue;
                 }
 

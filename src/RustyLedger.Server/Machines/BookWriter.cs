@@ -28,6 +28,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Name = type.Name,
             WidthMm = type.WidthMm,
             HeightMm = type.HeightMm,
+            IsSizeGuess = type.IsSizeGuess,
             TolerancePercent = type.Tolerance.Percent,
             ToleranceVolts = type.Tolerance.Volts,
             ToleranceOhms = type.Tolerance.Ohms,

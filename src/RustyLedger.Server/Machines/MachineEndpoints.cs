@@ -164,7 +164,7 @@ internal static class MachineEndpoints
     {
         var known = await context.BoardTypes.AsNoTracking().Where(b => b.PartNumber == partNumber && (revision == "" || b.Revision == revision) && b.RetiredAt == null).OrderByDescending(b => b.Revision).FirstOrDefaultAsync(cancel);
         return known is null
-            ? new BoardType(Texts.NewId(), partNumber, revision.Length > 0 ? revision : "A", partNumber, 120, 80, DefaultTolerance.Usual, [], [], [])
+            ? new BoardType(Texts.NewId(), partNumber, revision, partNumber, BoardType.GuessedSize.WidthMm, BoardType.GuessedSize.HeightMm, DefaultTolerance.Usual, [], [], []) { IsSizeGuess = true }
             : await library.BoardType(known.Id, cancel);
     }
 

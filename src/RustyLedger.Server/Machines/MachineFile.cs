@@ -70,6 +70,11 @@ public sealed record MachineFile(
             type.Properties.Single(p => p.PropertyType == typeof(ElementDetail)).ShouldSerialize = (_, detail) => !ElementDetail.None.Equals(detail);
         }
 
+        if (type.Type == typeof(BoardType))
+        {
+            type.Properties.Single(p => p.Name.Equals(nameof(BoardType.IsSizeGuess), StringComparison.OrdinalIgnoreCase)).ShouldSerialize = (_, isGuess) => isGuess is true;
+        }
+
         if (type.Type == typeof(ElementDetail))
         {
             foreach (var member in type.Properties)

@@ -53,7 +53,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         var shared = new List<(string, bool?)>();
         foreach (var type in file.BoardTypes)
         {
-            shared.Add(($"Board type {type.PartNumber} rev {type.Revision}", await context.BoardTypes.AnyAsync(b => b.Id == type.Id, cancel) ? !Same(await library.BoardType(type.Id, cancel), type) : null));
+            shared.Add(($"Board type {type.Printed}", await context.BoardTypes.AnyAsync(b => b.Id == type.Id, cancel) ? !Same(await library.BoardType(type.Id, cancel), type) : null));
         }
 
         shared.Add(($"Model {file.Model.Name}", await context.Models.AnyAsync(m => m.Id == file.Model.Id, cancel) ? !Same(await library.Model(file.Model.Id, cancel), file.Model) : null));

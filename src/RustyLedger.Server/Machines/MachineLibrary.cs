@@ -95,6 +95,7 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             await Links(id, cancel),
             await Checks(id, cancel))
         {
+            IsSizeGuess = type.IsSizeGuess,
             Marks = JsonSerializer.Deserialize<IReadOnlyList<RecognitionMark>>(type.Marks, MachineFile.OneLine)!,
             Codes = JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!,
         };

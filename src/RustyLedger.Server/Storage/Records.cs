@@ -35,6 +35,7 @@ public sealed class BoardTypeRecord : Editable
     public required string Name { get; set; }
     public decimal WidthMm { get; set; }
     public decimal HeightMm { get; set; }
+    public bool IsSizeGuess { get; set; }
     public decimal TolerancePercent { get; set; }
     public decimal ToleranceVolts { get; set; }
     public decimal ToleranceOhms { get; set; }

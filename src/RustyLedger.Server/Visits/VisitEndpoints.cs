@@ -3,7 +3,9 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
+using RustyLedger.Core.Safety;
 using RustyLedger.Server.Measuring;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Visits;
@@ -52,6 +54,14 @@ public sealed record CallSetting(string Board, string Code, string Name, string 
 public sealed record CallCard(
     string Tag, string MachineName, string Maker, string Model, string Serial, string Built, string Supply, string Site, VisitView Visit,
     IReadOnlyList<CallBoard> Boards, IReadOnlyList<CallSetting> Settings, IReadOnlyList<ReadingView> Readings, string Stretch);
+
+/// <param name="EquivalentTest">The test that leaves it in circuit; empty where none is written down.</param>
+public sealed record DeviceToOperate(string Id, string Name, string EquivalentTest);
+
+/// <summary>What stands before the end of a visit.</summary>
+/// <param name="Done">What the visit did, to be accepted or changed.</param>
+/// <param name="StillBad">Readings out of limit that no later one puts right, a line each.</param>
+public sealed record BeforeEndingView(string Done, IReadOnlyList<string> StillBad, IReadOnlyList<DeviceToOperate> NotOperated);
 
 /// <summary>Reads visits with how far their rounds have come.</summary>
 public sealed class VisitBook(LedgerContext context)
@@ -111,6 +121,7 @@ internal static class VisitEndpoints
         api.MapPost("/visits/{id}/calls", AddCall).WithName("addSupportCall");
         api.MapPut("/calls/{id}", EditCall).WithName("editSupportCall");
         api.MapGet("/visits/{id}/call-card", Card).WithName("getCallCard");
+        api.MapGet("/visits/{id}/before-ending", BeforeEnding).WithName("getBeforeEnding");
     }
 
     private static async Task<IReadOnlyList<PersonView>> People(LedgerContext context, CancellationToken cancel) =>
@@ -284,6 +295,37 @@ internal static class VisitEndpoints
                 }),
             ],
             settings, readings, stretch);
+    }
+
+    private static async Task<BeforeEndingView> BeforeEnding(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var visit = await Visit(id, context, cancel);
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var rounds = await context.Rounds.AsNoTracking().Where(r => r.VisitId == id).OrderBy(r => r.StartedAt).Select(r => r.Id).ToListAsync(cancel);
+        var viewers = new List<RoundViewer>();
+        foreach (var round in rounds)
+        {
+            viewers.Add((await RoundEndpoints.Load(round, context, library, cancel)).Viewer);
+        }
+
+        var faults = await context.Faults.AsNoTracking().Where(f => f.VisitId == id && f.RetiredAt == null).OrderBy(f => f.OpenedAt).ToListAsync(cancel);
+        var causes = await context.Causes.AsNoTracking().ToDictionaryAsync(c => c.Id, c => c.Words, cancel);
+        var links = await context.TemporaryLinks.AsNoTracking().Where(l => l.MachineId == visit.MachineId && l.RetiredAt == null && l.RemovedAt != null && l.RemovedAt >= visit.OpenedAt).ToListAsync(cancel);
+        var day = DateOnly.FromDateTime(visit.OpenedAt.UtcDateTime);
+        var fitted = machine.Machine.Boards.Where(b => b.To is null && b.From >= day && machine.BoardAt.ContainsKey(b.PositionId)).Select(b => $"{machine.BoardAt[b.PositionId].Printed} as {machine.Model.Positions.First(p => p.Id == b.PositionId).Name}").ToList();
+        var acts = await SafetyBook.Events(id, context, cancel);
+        var snapshots = await context.Snapshots.CountAsync(s => s.VisitId == id && s.RetiredAt == null, cancel);
+        var repairedAt = faults.Select(f => f.ClosedAt).Concat(links.Select(l => l.RemovedAt)).Max();
+        var open = BeforeSigning.Of(viewers.Select(v => v.Sheet), machine.Model.Safety, acts, repairedAt);
+        var devices = machine.Model.Safety.Interlocks.ToDictionary(i => i.Id, i => i.Name);
+        var deeds = new VisitDeeds(
+            [.. faults.Select(f => string.Join(", ", new[] { f.Cause is { } cause ? causes.GetValueOrDefault(cause, cause) : f.Noticed, f.Done, f.Parts.Replace("\n", ", ", StringComparison.Ordinal) }.Where(w => w.Length > 0)))],
+            fitted, [.. links.Select(l => l.Where)], viewers.Sum(v => v.Sheet.Rows.Count(r => r.Reading is not null) + v.Sheet.Extras.Count), snapshots,
+            [.. acts.Where(a => a.Kind == SafetyEventKind.DeviceOperated && devices.ContainsKey(a.Subject) && open.NotOperated.All(i => i.Id != a.Subject)).Select(a => devices[a.Subject]).Distinct()]);
+        return new BeforeEndingView(
+            deeds.Words,
+            [.. open.StillBad.Select(e => viewers.First(v => v.Sheet.Rows.Any(r => r.Reading?.Id == e.Id) || v.Sheet.Extras.Any(x => x.Id == e.Id)).Reading(e)).Select(r => $"{r.RedPrinted}, {r.State}: {r.Value}, {r.Reason}")],
+            [.. open.NotOperated.Select(i => new DeviceToOperate(i.Id, i.Name, i.EquivalentTest))]);
     }
 
     private static async Task<VisitRecord> Visit(string id, LedgerContext context, CancellationToken cancel) =>

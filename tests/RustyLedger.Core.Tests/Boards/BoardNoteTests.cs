@@ -63,6 +63,7 @@ public sealed class BoardNoteTests
             LayoutColumn.Coil => "A1, A2",
             LayoutColumn.FuseType => "slow, 5 × 20 mm",
             LayoutColumn.OtherEnd => "D-J1",
+            LayoutColumn.Latch or LayoutColumn.KeySide => "left",
             _ => $"words of {column}",
         };
 

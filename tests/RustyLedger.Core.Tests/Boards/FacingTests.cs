@@ -129,6 +129,19 @@ public sealed class FacingTests
             "third from the left, lower row",
             PositionWords.Of(Connector(2, 3, Direction.Across, Corner.TopLeft, Numbering.RowByRow), Connector(2, 3, Direction.Across, Corner.TopLeft, Numbering.RowByRow).Pins[5], default));
 
+    /// <summary>Latch, key and the neighbours' colours turn and mirror with what is seen.</summary>
+    [Fact]
+    public void Landmarks_are_named_as_faced()
+    {
+        var plug = Connector(1, 3, Direction.Across, Corner.TopLeft, Numbering.RowByRow) with { Detail = new ElementDetail { Latch = Toward.Up, KeySide = Toward.Left } };
+        plug = plug with { Pins = [plug.Pins[0] with { Colours = WireColours.Read("RD") }, plug.Pins[1], plug.Pins[2] with { Colours = WireColours.Read("BK") }] };
+        string Seen(Facing facing) => PositionWords.Landmarks(plug, plug.Pins[1], facing, p => p.Colours);
+        Assert.Equal("latch above, key at the left, red at the left, black at the right", Seen(default));
+        Assert.Equal("latch above, key at the right, red at the right, black at the left", Seen(new Facing(0, BoardSide.Mating)));
+        Assert.Equal("latch below, key at the right, red at the right, black at the left", Seen(new Facing(2, BoardSide.Component)));
+        Assert.Empty(PositionWords.Landmarks(Connector(1, 3, Direction.Across, Corner.TopLeft, Numbering.RowByRow), plug.Pins[1], default, p => WireColours.None));
+    }
+
     [Fact]
     public void A_zigzag_counts_from_row_to_row()
     {

@@ -30,6 +30,17 @@ public sealed class SafeStateTests
         Assert.Contains(ProofPoint.Of(SafetySheet.Empty with { Sources = [floating] }), p => p is { Red: "+", Black: "chassis" });
     }
 
+    /// <summary>A pulled plug that stays in sight is its own lock; everything else of the proof stays.</summary>
+    [Fact]
+    public void A_plug_in_sight_needs_no_lock()
+    {
+        var all = InOrder(_sheet).Where(e => e.Kind != Kind.Locked).ToList();
+        Assert.NotEqual(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, all).Condition);
+        var plugged = all.ConvertAll(e => e is { Kind: Kind.Isolated, Subject: "q" } ? e with { Words = SafeState.PlugInSight } : e);
+        Assert.Equal(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, plugged).Condition);
+        Assert.All(Enumerable.Range(0, plugged.Count), left => Assert.NotEqual(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, plugged.Where((_, i) => i != left)).Condition));
+    }
+
     [Fact]
     public void Done_in_order_it_is_proved_dead()
     {

@@ -96,6 +96,36 @@ public sealed class DoorTests : IAsyncLifetime
         Assert.Contains((await _ledger.Get("/api/machines/LY-08/boards/cb/map"))["pins"]!.AsArray(), p => ((string)p!["printed"]!).EndsWith("CN9·3", StringComparison.Ordinal));
     }
 
+    /// <summary>What is refused at its endpoint is refused in a bundle too, and nothing of it is written.</summary>
+    [Theory]
+    [InlineData("a signature with a jumper in", "temporary link, round the fuse")]
+    [InlineData("a closed fault without its proof", "proof")]
+    [InlineData("two pins of one label", "stands twice")]
+    public async Task A_bundle_is_a_door_like_any_other(string what, string says)
+    {
+        using var empty = await TestLedger.Start();
+        var file = TestLedger.DemoMachine("ly-01");
+        switch (what)
+        {
+            case "a signature with a jumper in":
+                file["visits"]!.AsArray().First(v => (string?)v!["ending"] == "signed")!["temporaryLinks"] = new JsonArray(JsonNode.Parse("""{"id":"l1","kind":"jumper","from":null,"to":null,"where":"round the fuse","why":"to see","attended":true,"until":null,"placedAt":"2026-01-01T00:00:00Z","personId":"edda","removedAt":null,"removedById":null}"""));
+                break;
+            case "a closed fault without its proof":
+                file["faults"]!.AsArray().First(f => f!["closedAt"] is not null)!["proof"] = "";
+                break;
+            default:
+                var pins = file["boardTypes"]!.AsArray().SelectMany(t => t!["elements"]!.AsArray()).First(e => e!["pins"]!.AsArray().Count > 1)!["pins"]!.AsArray();
+                pins[1]!["label"] = (string)pins[0]!["label"]!;
+                break;
+        }
+
+        var bundle = Machines.BundleTests.Bundle(new() { ["machine.json"] = System.Text.Encoding.UTF8.GetBytes(file.ToJsonString()) });
+        var (status, problem) = await Machines.BundleTests.Post(empty, "/api/bundles", bundle);
+        Assert.True(status is 400 or 409, problem.ToJsonString());
+        Assert.Contains(says, problem.ToJsonString(), StringComparison.Ordinal);
+        Assert.Equal(0, (int)(await empty.Get("/api/machines"))["total"]!);
+    }
+
     private async Task<JsonNode> Visit(string id) => await _ledger.Get($"/api/visits/{id}");
 
     private async Task End(string visit, string? ending)

@@ -14,7 +14,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
     private readonly TestLedger _ledger = demo.Ledger;
 
-    private static async Task<(int Status, JsonNode Body)> Post(TestLedger ledger, string path, byte[] bundle)
+    internal static async Task<(int Status, JsonNode Body)> Post(TestLedger ledger, string path, byte[] bundle)
     {
         using var content = new ByteArrayContent(bundle) { Headers = { ContentType = new MediaTypeHeaderValue("application/zip") } };
         using var answer = await ledger.Http.PostAsync(path, content);
@@ -464,7 +464,7 @@ public sealed class BundleTests(DemoLedger demo) : IClassFixture<DemoLedger>
 
     /// <param name="more">An entry that does not belong there; it is in the list, so that only its name speaks against it.</param>
     /// <param name="lie">Makes one size in the list a lie.</param>
-    private static byte[] Bundle(Dictionary<string, byte[]> parts, (string Name, byte[] Content)? more = null, Random? lie = null, BundleKind kind = BundleKind.Machine)
+    internal static byte[] Bundle(Dictionary<string, byte[]> parts, (string Name, byte[] Content)? more = null, Random? lie = null, BundleKind kind = BundleKind.Machine)
     {
         var entries = parts.Where(p => p.Key != "=").Select(p => (Name: p.Key, Content: p.Value)).ToList();
         if (more is { } stray)

@@ -126,7 +126,7 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         line["red"] = new JsonObject { ["holder"] = "z4", ["pin"] = "j1-2", ["printed"] = "Z4-J1·2" };
         (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", line);
         var extra = Assert.Single(view["extras"]!.AsArray())!;
-        Assert.Equal(("Z4-J1·2", "PS·-", "notJudged"), ((string)extra["redPrinted"]!, (string)extra["blackPrinted"]!, (string)extra["verdict"]!));
+        Assert.Equal(("Z4-J1·2", "PS·-", "within"), ((string)extra["redPrinted"]!, (string)extra["blackPrinted"]!, (string)extra["verdict"]!));
     }
 
     [Fact]

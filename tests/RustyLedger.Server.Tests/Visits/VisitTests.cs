@@ -40,6 +40,26 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(["Modified", "Modified", "Added"], (await _ledger.Get($"/api/edits/Visit/{id}")).AsArray().Select(e => (bool)e!["began"]! ? "Added" : "Modified"));
     }
 
+    /// <summary>Before a visit ends: what it did, what reads bad still, and what protects and was not operated.</summary>
+    [Fact]
+    public async Task What_is_to_be_looked_at_before_signing_is_listed()
+    {
+        var round = await Lines.Round(_ledger);
+        var view = await _ledger.Get($"/api/rounds/{round}");
+        var (visit, key) = ((string)view["visitId"]!, (string)view["rows"]!.AsArray().First(r => (string)r!["mode"]! == "dcVolts" && (bool)r["energised"]! && ((string)r["limit"]!).StartsWith("24", StringComparison.Ordinal))!["key"]!);
+        var empty = await _ledger.Get($"/api/visits/{visit}/before-ending");
+        Assert.Equal(("", 0, "emergency stop"), ((string)empty["done"]!, empty["stillBad"]!.AsArray().Count, (string)Assert.Single(empty["notOperated"]!.AsArray())!["name"]!));
+        await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, key, "3.1"));
+        var bad = await _ledger.Get($"/api/visits/{visit}/before-ending");
+        Assert.Equal("1 reading taken.", (string)bad["done"]!);
+        Assert.Contains("3.1 V", (string)Assert.Single(bad["stillBad"]!.AsArray())!, StringComparison.Ordinal);
+        var (status, said) = await Safety.MakingSafe.Event(_ledger, visit, "deviceOperated", "stop");
+        Assert.True(status == 200, said.ToJsonString());
+        await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, key, "24.4"));
+        var good = await _ledger.Get($"/api/visits/{visit}/before-ending");
+        Assert.Equal(("Operated emergency stop. 1 reading taken.", 0, 0), ((string)good["done"]!, good["stillBad"]!.AsArray().Count, good["notOperated"]!.AsArray().Count));
+    }
+
     [Fact]
     public async Task An_ending_that_is_not_in_the_list_is_refused() =>
         Assert.Equal(400, (await _ledger.Post("/api/visits/v3/end", new { version = 1, ending = "gone" })).Status);

@@ -93,6 +93,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<decimal>("HeightMm")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("IsSizeGuess")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Marks")
                         .IsRequired()
                         .HasColumnType("TEXT");

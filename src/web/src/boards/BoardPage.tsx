@@ -1,3 +1,4 @@
+import { called } from './called';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -70,7 +71,7 @@ export function BoardPage() {
     <Frame
       tag={tag}
       title={`${board.positionName}, ${board.boardName}`}
-      place={`${board.partNumber} rev ${board.revision}`}
+      place={called(board)}
       leaf={
         <>
           {pin && <PinLeaf key={pin.id} pin={pin} board={board} />}
@@ -125,7 +126,10 @@ export function BoardPage() {
           <figure className="min-w-0 min-[900px]:w-[52%]">
             <BoardMap map={board} {...on} onTap={on.onTapPlace} className="max-h-[600px] w-full" />
             <figcaption className="mt-1 text-[14px] text-ink-2">
-              {board.width} × {board.height} mm, to scale. The square pin is pin 1.
+              {board.isSizeGuess
+                ? 'Nobody has measured this board yet: places and sizes are a sketch.'
+                : `${board.width} × ${board.height} mm, to scale.`}{' '}
+              The square pin is pin 1.
             </figcaption>
           </figure>
           <div className="min-w-0 grow">
@@ -261,7 +265,9 @@ function PinLeaf({ pin, board }: { pin: PinOnMap; board: Map }) {
         <Wire colours={pin.colours} words={pin.colourWords} />
       </p>
       <p className="mt-1">{pin.signal}</p>
-      <p className="text-ink-2">{pin.words}, as you face it</p>
+      <p className="text-ink-2">
+        {pin.words}, as you face it{pin.landmarks && `; ${pin.landmarks}`}
+      </p>
       {lines
         .filter(([, texts]) => texts.length > 0)
         .map(([name, texts]) => (

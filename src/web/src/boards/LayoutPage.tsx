@@ -1,3 +1,4 @@
+import { called } from './called';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -135,7 +136,7 @@ function Layout({ tables }: { tables: LayoutTables }) {
     // eslint-disable-next-line jsx-a11y/no-static-element-interactions
     <div onKeyDown={onKey}>
       <Frame
-        title={`Layout of ${tables.partNumber} rev ${tables.revision}`}
+        title={`Layout of ${called(tables)}`}
         place={tables.name}
         leafName="What is chosen"
         leaf={
@@ -396,6 +397,8 @@ const words: Partial<Record<LayoutColumn, string>> = {
   provesNot: 'It does not prove',
   positions: 'Positions, such as 1-2: slow; 2-3: fast',
   onToward: 'Switches are on when slid',
+  latch: 'Side of the latch',
+  keySide: 'Side of the key',
   sets: 'What it sets',
   raises: 'Raised by turning',
   turns: 'Turns from end to end',
@@ -425,6 +428,8 @@ const choices: Partial<Record<LayoutColumn, string[]>> = {
   pin1: ['top left', 'top right', 'bottom left', 'bottom right'],
   numbering: ['row by row', 'zigzag'],
   onToward: ['up', 'right', 'down', 'left'],
+  latch: ['', 'up', 'right', 'down', 'left'],
+  keySide: ['', 'up', 'right', 'down', 'left'],
   raises: ['', 'clockwise', 'anticlockwise'],
 };
 
@@ -627,8 +632,9 @@ function Adder({ add }: { add: (edits: LayoutEdit[], id: string) => void }) {
 }
 
 function Size({ tables, fresh }: { tables: LayoutTables; fresh: () => void }) {
-  const [width, setWidth] = useState(`${tables.widthMm}`);
-  const [height, setHeight] = useState(`${tables.heightMm}`);
+  const [width, setWidth] = useState(tables.isSizeGuess ? '' : `${tables.widthMm}`);
+  const [height, setHeight] = useState(tables.isSizeGuess ? '' : `${tables.heightMm}`);
+  const [revision, setRevision] = useState('');
   const [error, setError] = useState<Error | null>(null);
   return (
     <form
@@ -643,6 +649,7 @@ function Size({ tables, fresh }: { tables: LayoutTables; fresh: () => void }) {
               version: tables.version,
               widthMm: Number(width.replace(',', '.')) || 0,
               heightMm: Number(height.replace(',', '.')) || 0,
+              revision: revision.trim() || null,
             },
           }),
         )
@@ -654,6 +661,7 @@ function Size({ tables, fresh }: { tables: LayoutTables; fresh: () => void }) {
       }}
     >
       <h3>Size of the board</h3>
+      {tables.isSizeGuess && <p className="text-ink-2">Not measured yet: the sheet you draw on is a guess.</p>}
       <div className="mt-1 flex items-end gap-2">
         <label>
           Width, mm
@@ -667,6 +675,16 @@ function Size({ tables, fresh }: { tables: LayoutTables; fresh: () => void }) {
             onChange={(event) => setHeight(event.target.value)}
           />
         </label>
+        {!tables.revision && (
+          <label>
+            Revision
+            <input
+              className="field mt-0.5 w-[7ch] font-mono"
+              value={revision}
+              onChange={(event) => setRevision(event.target.value)}
+            />
+          </label>
+        )}
         <button type="submit" className="quiet">
           Keep
         </button>

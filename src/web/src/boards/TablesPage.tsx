@@ -1,3 +1,4 @@
+import { called } from './called';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -97,7 +98,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
   };
   return (
     <Frame
-      title={`${tables.partNumber} rev ${tables.revision}, ${tables.name}`}
+      title={`${called(tables)}, ${tables.name}`}
       place={tables.machines.length > 0 ? `in ${tables.machines.join(', ')}` : 'fitted nowhere'}
     >
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-rule-2 pb-1">
@@ -343,7 +344,7 @@ function Revisions({ tables }: { tables: LayoutTables }) {
       {others.map((other) => (
         <span key={other.boardTypeId} className="flex items-center gap-3 text-[14px]">
           <Link className="link inline-flex min-h-[36px] items-center" to={`/board-types/${other.boardTypeId}`}>
-            rev {other.revision}
+            {other.revision ? `rev ${other.revision}` : 'no revision written yet'}
           </Link>
           <Link
             className="link inline-flex min-h-[36px] items-center"

@@ -1,3 +1,4 @@
+import { called } from './called';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -77,7 +78,7 @@ export function TerminalImportPage() {
     );
   }
   return (
-    <Frame tag={tag} title="Terminals from a spreadsheet" place={`${map.data.partNumber} rev ${map.data.revision}`}>
+    <Frame tag={tag} title="Terminals from a spreadsheet" place={called(map.data)}>
       <div className="flex flex-wrap items-end gap-5 border-b border-rule-2 pb-3">
         <label>
           <span className="text-ink-2">A CSV file: commas, semicolons or tabs</span>

@@ -1,3 +1,4 @@
+import { called } from '../boards/called';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -286,7 +287,7 @@ function Margin({ machine }: { machine: Page }) {
               to={`${at}/boards/${board.positionId}`}
               className="flex min-h-[32px] items-center justify-between max-[899px]:min-h-[44px]"
             >
-              {board.name} <span className="font-mono text-[14px]">rev {board.revision}</span>
+              {board.name} {board.revision && <span className="font-mono text-[14px]">rev {board.revision}</span>}
             </Link>
           </li>
         ))}
@@ -317,7 +318,7 @@ function Leaf({ machine }: { machine: Page }) {
               {board.prefix} {board.name}
             </Link>
             <p className="text-[14px] text-ink-2">
-              <span className="font-mono text-ink">{board.partNumber}</span> rev {board.revision}, {board.boardName}
+              <span className="font-mono text-ink">{called(board)}</span>, {board.boardName}
               {board.serial && (
                 <>
                   , no. <span className="font-mono">{board.serial}</span>

@@ -100,7 +100,7 @@ function Measuring({ view }: { view: RoundView }) {
   const map = useBoardMap(view.machineId, onBoard, facing.facing);
   const overlay = useOverlay(onPhotograph ? (map.data?.photographId ?? undefined) : undefined, facing.facing);
   const laid = onPhotograph && map.data?.photographId && overlay.data?.isLaid ? overlay.data : undefined;
-  const words = map.data?.pins.find((p) => p.id === row?.red?.pin && map.data.positionId === onBoard)?.words;
+  const here = map.data?.pins.find((p) => p.id === row?.red?.pin && map.data.positionId === onBoard);
 
   const moveTo = (key: string | null) => {
     setCursor(key);
@@ -360,7 +360,12 @@ function Measuring({ view }: { view: RoundView }) {
           />
         ) : row ? (
           <>
-            <Probe row={row} words={words} isProvedDead={view.condition === 'provedDead'} />
+            <Probe
+              row={row}
+              words={here?.words}
+              landmarks={here?.landmarks}
+              isProvedDead={view.condition === 'provedDead'}
+            />
             {interrupted && (
               <div role="alert" className="settle mb-2 border-4 border-rust bg-rust-wash px-4 py-2">
                 {changes.map((change) => (

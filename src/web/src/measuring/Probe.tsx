@@ -4,11 +4,12 @@ import { Wire } from '../ui/Wire';
 interface ProbeProps {
   row: RowView;
   words: string | undefined;
+  landmarks: string | undefined;
   isProvedDead: boolean;
 }
 
 /** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
-export function Probe({ row, words, isProvedDead }: ProbeProps) {
+export function Probe({ row, words, landmarks, isProvedDead }: ProbeProps) {
   return (
     <div data-testid="probe" className="py-2 max-[899px]:py-1">
       {row.red ? (
@@ -25,7 +26,11 @@ export function Probe({ row, words, isProvedDead }: ProbeProps) {
               <Wire colours={row.red.colours} words={row.red.colourWords} />
             </b>
             <span className="block">{row.red.signal}</span>
-            {words && <span className="block text-ink-2">{words}, as you face it</span>}
+            {words && (
+              <span className="block text-ink-2">
+                {words}, as you face it{landmarks && `; ${landmarks}`}
+              </span>
+            )}
           </p>
         </div>
       ) : (

@@ -134,13 +134,21 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
   const isRead = step.kind === 'read';
+  // The same two points on the other kind of volts: a tester that shows both takes both in one line.
+  const sibling = step.subject.endsWith('/ac')
+    ? start.safety.state.steps.find((s) => s.subject === step.subject.replace(/ac$/, 'dc') && !s.doneAt)
+    : undefined;
   const submit = async (event: SubmitEvent) => {
     event.preventDefault();
     if (isSending || ((isRead || needsWords) && !text.trim())) {
       return;
     }
     setIsSending(true);
-    await done(act(step.kind, step.subject, step.words, isRead ? { typed: text } : { words: text }));
+    const [typed, other] = isRead && sibling ? atOnce(text) : [text, undefined];
+    const ok = await done(act(step.kind, step.subject, step.words, isRead ? { typed } : { words: text }));
+    if (ok && other !== undefined && sibling) {
+      await done(act('read', sibling.subject, sibling.words, { typed: other }));
+    }
     setIsSending(false);
   };
   return (
@@ -195,7 +203,22 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
           {isRead ? 'Store' : 'Done'} <span className="ml-1 font-mono text-[12px] font-normal">Enter</span>
         </button>
       </div>
-      {step.limit !== null && <p className="mt-1 text-[14px] text-ink-2">Dead is at most {step.limit} V.</p>}
+      {step.kind === 'isolated' && (
+        <button
+          type="button"
+          className="quiet mt-2"
+          disabled={isSending}
+          onClick={() => void done(act(step.kind, step.subject, step.words, { words: plugInSight }))}
+        >
+          The plug is pulled and stays in my sight
+        </button>
+      )}
+      {step.limit !== null && (
+        <p className="mt-1 text-[14px] text-ink-2">
+          Dead is at most {step.limit} V.
+          {sibling && ' A tester that shows both takes AC and DC in one line: 0.2 / 0.'}
+        </p>
+      )}
       {waits && (
         <p role="status" className="mt-1 border-l-4 border-rust pl-2 text-[14px]">
           It is on this device and goes when the ledger answers; the next step comes then.
@@ -204,6 +227,15 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
       <Problem error={error} />
     </form>
   );
+}
+
+/** Core's words for an isolation that needs no lock. */
+const plugInSight = 'plug pulled, in sight';
+
+/** AC and DC volts as typed in one line, with a stroke between; one value alone is that of the step. */
+function atOnce(text: string): [string, string | undefined] {
+  const [ac, dc, ...more] = text.split('/').map((part) => part.trim());
+  return ac && dc && more.length === 0 ? [ac, dc] : [text, undefined];
 }
 
 const act = (

@@ -1,3 +1,4 @@
+import { called } from '../boards/called';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -160,7 +161,7 @@ function Boards({ settings }: { settings: MachineSettings }) {
         <h2 className="title grow">
           {board.positionName}{' '}
           <span className="font-mono text-[16px] font-normal">
-            {board.partNumber} rev {board.revision}
+            {called(board)}
             {board.serial && `, no. ${board.serial}`}
             {board.firmware && `, firmware ${board.firmware}`}
           </span>

@@ -1,3 +1,4 @@
+import { called } from '../boards/called';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { getCallCard, type CallCard } from '../api/generated';
@@ -73,9 +74,7 @@ function Card({ card, visitId }: { card: CallCard; visitId: string }) {
               {card.boards.map((b) => (
                 <tr key={b.position} className="border-t border-rule [&>td]:py-1 [&>td]:pr-3">
                   <td>{b.position}</td>
-                  <td className="font-mono">
-                    {b.partNumber} rev {b.revision}
-                  </td>
+                  <td className="font-mono">{called(b)}</td>
                   <td className="font-mono">{b.serial || '–'}</td>
                   <td className="font-mono">{b.firmware || '–'}</td>
                 </tr>

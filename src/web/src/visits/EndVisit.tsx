@@ -1,8 +1,19 @@
 import { Dialog, DialogPanel, DialogTitle, Radio, RadioGroup } from '@headlessui/react';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { editVisit, endVisit, type Ending, type VisitView } from '../api/generated';
+import {
+  addSafetyEvent,
+  editVisit,
+  endVisit,
+  getBeforeEnding,
+  type BeforeEndingView,
+  type Ending,
+  type VisitView,
+} from '../api/generated';
 import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { nextAct } from './start';
+import { usePerson } from '../people/person';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { editOf, minutesOf } from './edit';
@@ -32,10 +43,16 @@ export function EndVisit({ visit, tag }: { visit: VisitView; tag: string }) {
 
 function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () => void }) {
   const [ending, setEnding] = useState<Ending | null>(null);
+  const before = useQuery({
+    queryKey: ['before-ending', visit.id],
+    queryFn: () => ask(getBeforeEnding({ path: { id: visit.id } })),
+  });
+  // What the visit did, until something of one's own is written.
+  const [ownNote, setOwnNote] = useState<string | null>(visit.endingNote || null);
+  const note = ownNote ?? before.data?.done ?? '';
   const [text, setText] = useState({
     left: visit.left.join('\n'),
     bring: visit.bring.join('\n'),
-    note: visit.endingNote,
     travel: visit.travelMinutes?.toString() ?? '',
     labour: visit.labourMinutes?.toString() ?? '',
   });
@@ -54,7 +71,7 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
             ...editOf(visit),
             left: text.left.split('\n'),
             bring: text.bring.split('\n'),
-            endingNote: text.note,
+            endingNote: note,
             travelMinutes: minutesOf(text.travel),
             labourMinutes: minutesOf(text.labour),
           },
@@ -68,7 +85,7 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
       setError(failure as Error);
     }
   };
-  const area = (name: 'left' | 'bring' | 'note', label: string, rows: number) => (
+  const area = (name: 'left' | 'bring', label: string, rows: number) => (
     <label className="mt-3 block">
       {label}
       <textarea
@@ -91,7 +108,12 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
     </label>
   );
   return (
-    <>
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void end();
+      }}
+    >
       <RadioGroup value={ending} onChange={setEnding} aria-label="Ending" className="mt-2 border-t border-rule-2">
         {endings.map((e) => (
           <Radio
@@ -104,22 +126,96 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
           </Radio>
         ))}
       </RadioGroup>
+      {ending === 'signed' && before.data && <Unfinished visit={visit} before={before.data} />}
+      <label className="mt-3 block">
+        What was done
+        <textarea
+          className="field mt-0.5"
+          rows={Math.min(5, Math.max(2, Math.ceil(note.length / 58)))}
+          value={note}
+          onChange={(event) => setOwnNote(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' && !event.shiftKey) {
+              event.preventDefault();
+              event.currentTarget.form?.requestSubmit();
+            }
+          }}
+        />
+      </label>
       {area('left', 'Left unplugged or temporary, a line each', 2)}
       {area('bring', 'To bring next time, a line each', 2)}
-      {area('note', 'In a word', 1)}
       <div className="mt-3 grid grid-cols-2 gap-3">
         {minutes('travel', 'Travel, minutes')}
         {minutes('labour', 'Labour, minutes')}
       </div>
       <Problem error={error} />
       <div className="mt-4 flex gap-3">
-        <button type="button" className="action" onClick={() => void end()}>
+        <button type="submit" className="action">
           End the visit
         </button>
         <button type="button" className="quiet" onClick={close}>
           Not yet
         </button>
       </div>
-    </>
+    </form>
+  );
+}
+
+/** What is to be looked at before one signs; it does not forbid it. */
+function Unfinished({ visit, before }: { visit: VisitView; before: BeforeEndingView }) {
+  const person = usePerson();
+  const queries = useQueryClient();
+  const [error, setError] = useState<Error | null>(null);
+  const operated = async (subject: string) => {
+    try {
+      await ask(
+        addSafetyEvent({
+          path: { id: visit.id },
+          body: {
+            id: newId(),
+            order: nextAct(),
+            kind: 'deviceOperated',
+            subject,
+            typed: '',
+            words: '',
+            target: null,
+            deviceTime: new Date().toISOString(),
+            personId: person?.id ?? '',
+          },
+        }),
+      );
+      setError(null);
+      await queries.invalidateQueries({ queryKey: ['before-ending', visit.id] });
+    } catch (failure) {
+      setError(failure as Error);
+    }
+  };
+  if (before.stillBad.length + before.notOperated.length === 0) {
+    return null;
+  }
+  return (
+    <section aria-label="Before you sign" className="mt-3 border-l-4 border-marginal pl-3 text-[14px]">
+      <h3>Before you sign</h3>
+      <ul>
+        {before.stillBad.map((line) => (
+          <li key={line} className="flex items-center gap-2 border-b border-rule py-1">
+            <Mark kind="low" /> <span>{line}. Not taken again.</span>
+          </li>
+        ))}
+        {before.notOperated.map((device) => (
+          <li key={device.id} className="flex min-h-[44px] items-center gap-2 border-b border-rule py-1">
+            <Mark kind="untouched" />
+            <span className="min-w-0 grow">
+              <b>{device.name}</b> not operated since the repair
+              {device.equivalentTest && <span className="block text-ink-2">{device.equivalentTest}</span>}
+            </span>
+            <button type="button" className="quiet shrink-0" onClick={() => void operated(device.id)}>
+              Operated, it acts
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Problem error={error} />
+    </section>
   );
 }

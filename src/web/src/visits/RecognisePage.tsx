@@ -1,3 +1,4 @@
+import { called } from '../boards/called';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -178,9 +179,7 @@ export function RecognisePage() {
         {view?.left.map((b) => (
           <li key={b.id} className="border-t-2 border-ink pt-1">
             <p className="flex flex-wrap items-baseline gap-x-3">
-              <b className="font-mono text-[17px]">
-                {b.partNumber} {b.revision && `rev ${b.revision}`}
-              </b>
+              <b className="font-mono text-[17px]">{called(b)}</b>
               <span className="font-mono">{Math.round(b.share * 100)} %</span>
               <span className="text-[14px] text-ink-2">
                 fitted {b.fitted === 1 ? 'once' : `${b.fitted} times`} in this shop
@@ -194,7 +193,7 @@ export function RecognisePage() {
             {b.picture ? (
               <img
                 src={`/api/pictures/${b.picture}`}
-                alt={`a ${b.partNumber} rev ${b.revision}`}
+                alt={`a ${called(b)}`}
                 className="my-1 h-[210px] w-full object-contain object-left"
               />
             ) : (
@@ -228,7 +227,7 @@ function Drawn({ board }: { board: BoardChoice }) {
   return (
     <svg
       role="img"
-      aria-label={`${board.partNumber} rev ${board.revision}, drawn from its layout`}
+      aria-label={`${called(board)}, drawn from its layout`}
       className="my-1 h-[210px] w-full"
       viewBox={`-1 -1 ${board.widthMm + 2} ${board.heightMm + 2}`}
       preserveAspectRatio="xMinYMid meet"

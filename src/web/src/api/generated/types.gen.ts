@@ -4,6 +4,21 @@ export type ClientOptions = {
     baseUrl: `${string}://${string}` | (string & {});
 };
 
+/**
+ * What stands before the end of a visit.
+ */
+export type BeforeEndingView = {
+    /**
+     * What the visit did, to be accepted or changed.
+     */
+    done: string;
+    /**
+     * Readings out of limit that no later one puts right, a line each.
+     */
+    stillBad: Array<string>;
+    notOperated: Array<DeviceToOperate>;
+};
+
 export type BoardChoice = {
     id: string;
     partNumber: string;
@@ -157,6 +172,7 @@ export type BoardMap = {
     facingWords: string;
     width: number;
     height: number;
+    isSizeGuess: boolean;
     pitchMm: number;
     elements: Array<ElementOnMap>;
     pins: Array<PinOnMap>;
@@ -244,6 +260,10 @@ export type BoardSize = {
     version: number;
     widthMm: number;
     heightMm: number;
+    /**
+     * Written where none was; null where it stays.
+     */
+    revision?: null | string;
 };
 
 /**
@@ -665,6 +685,15 @@ export type DefinitionView = {
     range: string;
 };
 
+export type DeviceToOperate = {
+    id: string;
+    name: string;
+    /**
+     * The test that leaves it in circuit; empty where none is written down.
+     */
+    equivalentTest: string;
+};
+
 export type DifferenceKind = 'board' | 'element' | 'pin' | 'colour' | 'limit' | 'check' | 'path';
 
 /**
@@ -1058,7 +1087,7 @@ export type LayoutChanged = {
 /**
  * The columns of the three tables of a board type: its elements, its pins, its checks.
  */
-export type LayoutColumn = 'designator' | 'kind' | 'purpose' | 'rating' | 'x' | 'y' | 'rows' | 'pitch' | 'direction' | 'pin1' | 'numbering' | 'place' | 'label' | 'colours' | 'signal' | 'source' | 'target' | 'red' | 'black' | 'mode' | 'state' | 'plugged' | 'limit' | 'remark' | 'colour' | 'steady' | 'blinking' | 'off' | 'proves' | 'provesNot' | 'positions' | 'onToward' | 'sets' | 'raises' | 'turns' | 'switches' | 'coil' | 'contacts' | 'fuseType' | 'feeds' | 'blownHint' | 'otherEnd';
+export type LayoutColumn = 'designator' | 'kind' | 'purpose' | 'rating' | 'x' | 'y' | 'rows' | 'pitch' | 'direction' | 'pin1' | 'numbering' | 'place' | 'label' | 'colours' | 'signal' | 'source' | 'target' | 'red' | 'black' | 'mode' | 'state' | 'plugged' | 'limit' | 'remark' | 'colour' | 'steady' | 'blinking' | 'off' | 'proves' | 'provesNot' | 'positions' | 'onToward' | 'sets' | 'raises' | 'turns' | 'switches' | 'coil' | 'contacts' | 'fuseType' | 'feeds' | 'blownHint' | 'otherEnd' | 'latch' | 'keySide';
 
 /**
  * One change in a table.
@@ -1126,6 +1155,7 @@ export type LayoutTables = {
     name: string;
     widthMm: number;
     heightMm: number;
+    isSizeGuess: boolean;
     version: number;
     rows: Array<LayoutRow>;
     states: Array<OperatingState>;
@@ -1903,6 +1933,10 @@ export type PinOnMap = {
      * Where it sits within its element, as faced.
      */
     words: string;
+    /**
+     * The latch, the key and the neighbours' colours as faced; empty where none are written down.
+     */
+    landmarks: string;
     signal: string;
     colours: Array<ColourView>;
     colourWords: string;
@@ -2460,7 +2494,7 @@ export type SafetyEdit = {
     sheet: SafetySheet;
 };
 
-export type SafetyEventKind = 'switchedOff' | 'isolated' | 'locked' | 'released' | 'meterProvedBefore' | 'read' | 'meterProvedAfter' | 'liveAgain' | 'placeIsWet' | 'placeIsDry' | 'takenBack' | 'foundLive' | 'foundUnexplained' | 'lockStands';
+export type SafetyEventKind = 'switchedOff' | 'isolated' | 'locked' | 'released' | 'meterProvedBefore' | 'read' | 'meterProvedAfter' | 'liveAgain' | 'placeIsWet' | 'placeIsDry' | 'takenBack' | 'foundLive' | 'foundUnexplained' | 'lockStands' | 'deviceOperated';
 
 /**
  * What can hurt at a model: sources, what stays stored, what protects, and what to say.
@@ -6153,6 +6187,41 @@ export type GetCallCardResponses = {
 };
 
 export type GetCallCardResponse = GetCallCardResponses[keyof GetCallCardResponses];
+
+export type GetBeforeEndingData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/visits/{id}/before-ending';
+};
+
+export type GetBeforeEndingErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetBeforeEndingError = GetBeforeEndingErrors[keyof GetBeforeEndingErrors];
+
+export type GetBeforeEndingResponses = {
+    /**
+     * OK
+     */
+    200: BeforeEndingView;
+};
+
+export type GetBeforeEndingResponse = GetBeforeEndingResponses[keyof GetBeforeEndingResponses];
 
 export type GetVisitStartData = {
     body?: never;
