@@ -33,7 +33,10 @@ test('LY-04 is found, measured, its stretch named and the fault written up, by k
   // The black probe moves, and the page says so before it takes a number.
   await expect(probe).toContainText('Z2-J2·4');
   await expect(page.getByRole('alert')).toContainText('Black probe: Z2-J2·1');
-  await measure(page, '24.1');
+  // Whoever types the number has moved it: the card goes, and no digit is lost.
+  await page.keyboard.type('24.1');
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('24.1');
+  await page.keyboard.press('Enter');
   await expect(page.getByTestId('path-words')).toContainText(
     'The loss is between Z2-J2·4 and Z3-J1·1: wire OG-BK from Z2-J2·4 to Z3-J1·1, either contact, the return of Z3-J1',
   );

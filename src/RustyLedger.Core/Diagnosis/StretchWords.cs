@@ -52,7 +52,7 @@ public static class StretchWords
         {
             var stretch = new Stretch(one.Bads[0], [], [], one.Sources, one.Links, [], false, [], null, one.Next) { Unlisted = one.Unlisted };
             var words = new Words(stretch, path, machine, null);
-            all.Add(new(words.OnePlace(one), words.Next(isFirst, later), words.Suspects(), words.WhyOnePlace(one)) { IsOnePlace = true });
+            all.Add(new(words.OnePlace(one), words.Next(isFirst, later), words.SuspectsOf(one), words.WhyOnePlace(one)) { IsOnePlace = true });
             isFirst = false;
         }
 
@@ -130,7 +130,16 @@ public static class StretchWords
         }
 
         public string OnePlace(OneFault place) =>
-            $"One place explains {(place.IsAll ? "every bad pin" : $"{Join(place.Bads.Select(Name), "and")}")}: {Join(Suspects().Select(s => s.Words), "or")}.";
+            $"One place explains {(place.IsAll ? "every bad pin" : $"{Join(place.Bads.Select(Name), "and")}")}{Between(place)}: {Join(SuspectsOf(place).Select(s => s.Words), "or")}.";
+
+        /// <summary>Where a long run of links is only counted, its ends are named.</summary>
+        private string Between(OneFault place) => place.Links.Count > MostNamed
+            ? $", between {Name(_graph.Links[place.Links[0]].From)} and {Name(_graph.Links[place.Links[^1]].To)}"
+            : "";
+
+        /// <summary>A return is one place only where all were read against the same.</summary>
+        public List<Suspect> SuspectsOf(OneFault place) =>
+            [.. Suspects().Where(s => s.Kind != SuspectKind.Return || place.Bads.Select(b => path.Commons.GetValueOrDefault(b)).Distinct().Count() == 1)];
 
         public List<string> WhyOnePlace(OneFault place) =>
         [

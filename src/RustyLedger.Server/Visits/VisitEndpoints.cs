@@ -324,7 +324,7 @@ internal static class VisitEndpoints
             [.. acts.Where(a => a.Kind == SafetyEventKind.DeviceOperated && devices.ContainsKey(a.Subject) && open.NotOperated.All(i => i.Id != a.Subject)).Select(a => devices[a.Subject]).Distinct()]);
         return new BeforeEndingView(
             deeds.Words,
-            [.. open.StillBad.Select(e => viewers.First(v => v.Sheet.Rows.Any(r => r.Reading?.Id == e.Id) || v.Sheet.Extras.Any(x => x.Id == e.Id)).Reading(e)).Select(r => $"{r.RedPrinted}, {r.State}: {r.Value}, {r.Reason}")],
+            [.. open.StillBad.Select(e => viewers.First(v => v.Sheet.Rows.Any(r => r.Reading?.Id == e.Id) || v.Sheet.Extras.Any(x => x.Id == e.Id)).Reading(e)).Select(r => $"{r.RedPrinted}, {r.State}: {(r.Reason.StartsWith(r.Value, StringComparison.Ordinal) ? "" : $"{r.Value}, ")}{r.Reason}")],
             [.. open.NotOperated.Select(i => new DeviceToOperate(i.Id, i.Name, i.EquivalentTest))]);
     }
 

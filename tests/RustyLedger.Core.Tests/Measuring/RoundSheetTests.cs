@@ -1,4 +1,6 @@
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 
@@ -58,6 +60,21 @@ public sealed class RoundSheetTests
 
     private static Entry AlongReturn(long order, string typed) => new(
         $"x{order}", order, EntryKind.Taken, null, new("z2", "j1-2"), new("ps", "minus"), MeterMode.DcVolts, "running", null, DefaultTolerance.Usual, ReadingNotation.Read(typed, MeterMode.DcVolts).Choices[0], null, "");
+
+    /// <summary>Two boards dead behind one feed: the place that explains both is said first, and is where the probe goes.</summary>
+    [Fact]
+    public void One_place_that_explains_every_bad_pin_is_said_first()
+    {
+        var model = Sample.Model with { Positions = [.. Sample.Model.Positions, new("z3", "Z3", "zone 3", "zb")], Links = [.. Sample.Model.Links, new("w3", new("z1", "j2-1"), new("z3", "j1-1"), true)] };
+        var machine = ResolvedMachine.Of(Sample.Machine, model, new Dictionary<string, BoardType> { ["zb"] = Sample.Board });
+        var sheet = RoundSheet.Of(machine, FeedGraph.Of(machine), [Sample.Reading(1, "p1", "24.1"), Sample.Reading(2, "z2/c1", "0"), Sample.Reading(3, "z2/c1", "0") with { Id = "z", CheckKey = "z3/c1", Red = new("z3", "j1-1"), Black = new("z3", "j1-2") }]);
+        var all = StretchWords.All(sheet.Paths[0], machine);
+        Assert.Equal(3, all.Count);
+        Assert.StartsWith("One place explains every bad pin, between PS·+ and Z1-J2·1: fuse Z1-F1", all[0].Sentence, StringComparison.Ordinal);
+        Assert.DoesNotContain(all[0].Suspects, s => s.Kind == SuspectKind.Return);
+        Assert.Contains(machine.Pins[sheet.Rows.Single(r => r.Check.Key == sheet.Next(null)).Check.Check.Red!].Printed, all[0].Next, StringComparison.Ordinal);
+        Assert.All(all.Skip(1), w => Assert.Empty(w.Next));
+    }
 
     /// <summary>Without current equal volts clear no contact; what is alive still ends the search before what is dead.</summary>
     [Fact]

@@ -196,6 +196,12 @@ function Measuring({ view }: { view: RoundView }) {
 
   /** One press, from the keyboard or the pad; true where it was an action rather than a sign. */
   const press = (key: string): boolean => {
+    // Whoever types a number has moved the probe: it begins the number and is not lost.
+    if (interrupted && /^[\d.,]$/.test(key)) {
+      setReady(cursor);
+      setTyped(key);
+      return true;
+    }
     const acts: Record<string, (() => void) | undefined> = {
       Enter: () => {
         if (interrupted) {
