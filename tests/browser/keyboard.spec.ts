@@ -37,8 +37,9 @@ test('LY-04 is found, measured, its stretch named and the fault written up, by k
   await page.keyboard.type('24.1');
   await expect(page.getByLabel(/^Reading at/)).toHaveValue('24.1');
   await page.keyboard.press('Enter');
+  // The return was read under load before, 0.04 V: it is not accused.
   await expect(page.getByTestId('path-words')).toContainText(
-    'The loss is between Z2-J2·4 and Z3-J1·1: wire OG-BK from Z2-J2·4 to Z3-J1·1, either contact, the return of Z3-J1',
+    'The loss is between Z2-J2·4 and Z3-J1·1: wire OG-BK from Z2-J2·4 to Z3-J1·1, either contact, or a load pulling it down.',
   );
 
   await page.keyboard.press('?');

@@ -33,6 +33,13 @@ export class Ledger {
     return ledger;
   }
 
+  /** One with nothing in it. */
+  static async empty(): Promise<Ledger> {
+    const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-empty-')), ['--Ledger:Demo', '']);
+    await ledger.run();
+    return ledger;
+  }
+
   /** The sample data is taken in once; each ledger begins with a copy of its own. Gives the folder. */
   static async begin(): Promise<string> {
     const first = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-begin-')));

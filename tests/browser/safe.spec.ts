@@ -342,7 +342,7 @@ async function makeSafe(page: Page): Promise<void> {
     } else if (words.includes('volts')) {
       await act.getByRole('textbox').fill('0.1');
     }
-    await act.getByRole('button').click();
+    await act.getByRole('button', { name: /Enter$/ }).click();
     await expect(act).not.toHaveText(words, { useInnerText: true });
   }
 }

@@ -10,7 +10,7 @@ internal sealed class SupplyReadings(ResolvedMachine machine, FeedGraph graph, I
     private const decimal MostApart = 0.5m;
 
     private readonly Dictionary<(PinAddress Pin, MeterMode Mode, string State), decimal> _volts = standing
-        .Where(e => e is { Kind: EntryKind.Taken, Red: not null, Value: NumberReading { Unit: Unit.Volts } } && machine.Pins.TryGetValue(e.Red, out var pin) && pin.Pin.IsSource)
+        .Where(e => e is { Kind: EntryKind.Taken, Red: not null, Value: NumberReading { Unit: Unit.Volts } })
         .GroupBy(e => (e.Red!, e.Mode, e.State)).ToDictionary(g => g.Key, g => ((NumberReading)g.Last().Value!).Value);
 
     /// <summary>The limit with what the supply of the check's pin reads in its state; without, where none that feeds it was read or they differ.</summary>
@@ -34,6 +34,8 @@ internal sealed class SupplyReadings(ResolvedMachine machine, FeedGraph graph, I
             }
         }
 
-        return [.. seen.Where(p => graph.IsSource[p]).Select(p => graph.Pins[p])];
+        // Where nobody said where power enters, it is taken to enter at what nothing feeds.
+        var sources = seen.Where(p => graph.IsSource[p]).ToList();
+        return [.. (sources.Count > 0 ? sources : seen.Where(p => p != pin && graph.Feeders[p].Count == 0)).Select(p => graph.Pins[p])];
     }
 }

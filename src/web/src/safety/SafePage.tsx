@@ -145,10 +145,11 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
     }
     setIsSending(true);
     const [typed, other] = isRead && sibling ? atOnce(text) : [text, undefined];
-    const ok = await done(act(step.kind, step.subject, step.words, isRead ? { typed } : { words: text }));
-    if (ok && other !== undefined && sibling) {
-      await done(act('read', sibling.subject, sibling.words, { typed: other }));
-    }
+    // Both at once, so that no step in between asks for what is typed already.
+    await Promise.all([
+      done(act(step.kind, step.subject, step.words, isRead ? { typed } : { words: text })),
+      other !== undefined && sibling ? done(act('read', sibling.subject, sibling.words, { typed: other })) : null,
+    ]);
     setIsSending(false);
   };
   return (

@@ -1,0 +1,11 @@
+import { chromium } from 'playwright';
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+const ctx = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+const page = await ctx.newPage();
+let n = 0;
+const shot = async () => { await page.waitForTimeout(600); await page.screenshot({ path: `/tmp/shots/own${String(n++).padStart(2, '0')}.png` }); };
+const base = 'http://127.0.0.1:7500';
+await page.goto(base);
+await shot();
+console.log(await page.locator('main').innerText());
+await browser.close();
