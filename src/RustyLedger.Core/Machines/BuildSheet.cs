@@ -49,7 +49,7 @@ public static class BuildSheet
         foreach (var boards in variant.Boards)
         {
             // What the model puts there is only what usually is; only a board written down as fitted can differ.
-            var fitted = machine.Machine.Boards.Where(b => b.PositionId == boards.Position && b.To is null).MaxBy(b => b.From)?.BoardTypeId;
+            var fitted = machine.Machine.FittedIn(boards.Position)?.BoardTypeId;
             facts.Add(new BuildFact(BuildFactKind.Board, At(boards.Position), string.Join(" or ", boards.BoardTypes.Select(Type)), fitted is null ? "" : Type(fitted), fitted is not null && !boards.BoardTypes.Contains(fitted)));
         }
 
@@ -92,7 +92,7 @@ public static class BuildSheet
         [
             .. machine.Model.Positions.Where(p =>
             {
-                var fitted = machine.Machine.Boards.Where(b => b.PositionId == p.Id && b.To is null).MaxBy(b => b.From)?.BoardTypeId;
+                var fitted = machine.Machine.FittedIn(p.Id)?.BoardTypeId;
                 var belong = BelongIn(p, machine);
                 return fitted is null ? belong.Count > 1 : !belong.Contains(fitted);
             }),

@@ -81,5 +81,11 @@ public sealed record Machine(
     /// <summary>Of the housing, where it tells the build; empty where nobody looked.</summary>
     public string Finish { get; init; } = "";
 
+    /// <summary>The boards that are in it now.</summary>
+    public IEnumerable<FittedBoard> FittedNow => Boards.Where(b => b.To is null);
+
+    /// <summary>The board that is in a position now; null where nobody wrote one down.</summary>
+    public FittedBoard? FittedIn(string positionId) => FittedNow.Where(b => b.PositionId == positionId).MaxBy(b => b.From);
+
     public PlateFacts Plate => new(Serial, Built, Supply, Finish);
 }

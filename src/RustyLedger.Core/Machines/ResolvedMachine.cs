@@ -129,7 +129,7 @@ public sealed record ResolvedMachine(
 
         private void Place(Position position)
         {
-            var fitted = machine.Boards.Where(b => b.PositionId == position.Id && b.To is null).MaxBy(b => b.From);
+            var fitted = machine.FittedIn(position.Id);
             var id = fitted?.BoardTypeId ?? position.BoardTypeId;
             if (!boardTypes.TryGetValue(id, out var type))
             {

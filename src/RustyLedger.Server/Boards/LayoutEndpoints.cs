@@ -1,7 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
-using RustyLedger.Core.Measuring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Photographs;
@@ -49,7 +48,7 @@ internal static class LayoutEndpoints
     {
         var type = await library.BoardType(boardTypeId, cancel);
         var version = await context.BoardTypes.Where(b => b.Id == boardTypeId).Select(b => b.Version).SingleAsync(cancel);
-        var machines = await context.FittedBoards.Where(b => b.BoardTypeId == boardTypeId && b.To == null && b.RetiredAt == null).Select(b => b.OwnerId)
+        var machines = await context.BoardsFittedNow.Where(b => b.BoardTypeId == boardTypeId).Select(b => b.OwnerId)
             .Union(context.Machines.Where(m => context.Positions.Any(p => p.OwnerId == m.ModelId && p.BoardTypeId == boardTypeId && p.RetiredAt == null)).Select(m => m.Id))
             .Join(context.Machines, id => id, m => m.Id, (_, m) => m.Tag).OrderBy(t => t).Take(50).ToListAsync(cancel);
         var revisions = await context.BoardTypes.Where(b => b.PartNumber == type.PartNumber && b.RetiredAt == null).OrderBy(b => b.Revision).Select(b => new RevisionName(b.Id, b.Revision)).ToListAsync(cancel);
@@ -161,7 +160,7 @@ internal static class LayoutEndpoints
     private static async Task Correct(string machineId, string positionId, string boardTypeId, LedgerContext context, MachineLibrary library, BookWriter writer, TimeProvider clock, CancellationToken cancel)
     {
         var machine = await library.Machine(machineId, cancel);
-        var fitted = machine.Boards.Where(b => b.PositionId == positionId && b.To is null).MaxBy(b => b.From);
+        var fitted = machine.FittedIn(positionId);
         var boards = fitted is null
             ? machine.Boards.Append(new FittedBoard(Texts.NewId(), positionId, boardTypeId, "", "", DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null))
             : machine.Boards.Select(b => b.Id == fitted.Id ? b with { BoardTypeId = boardTypeId } : b);
@@ -180,9 +179,8 @@ internal static class LayoutEndpoints
         const int MostShown = 200;
         var rounds = context.Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null)).Select(r => r.Id);
         var places = await context.Places.Where(p => p.PositionId == positionId && p.PinId == pinId && context.Photographs.Any(x => x.Id == p.PhotographId && x.MachineId == machineId)).Select(p => p.Id).ToListAsync(cancel);
-        var readings = await context.Readings.AsNoTracking()
-            .Where(r => rounds.Contains(r.RoundId) && r.Kind == EntryKind.Taken && ((r.RedHolder == positionId && r.RedPin == pinId) || (r.RedHolder == PlaceRecord.Holder && places.Contains(r.RedPin!)))
-                && !context.Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id))
+        var readings = await context.StandingReadings.AsNoTracking()
+            .Where(r => rounds.Contains(r.RoundId) && ((r.RedHolder == positionId && r.RedPin == pinId) || (r.RedHolder == PlaceRecord.Holder && places.Contains(r.RedPin!))))
             .OrderByDescending(r => r.DeviceTime).Take(MostShown).ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         return [.. readings.Select(r => PlaceEndpoints.Reading(r, people))];

@@ -174,7 +174,7 @@ internal static class CodeEndpoints
     /// <summary>The fitted board has this firmware; where none is written down, the one that shows it is.</summary>
     private static void StoreFirmware(ResolvedMachine machine, string positionId, BoardType type, string version, BookWriter writer, TimeProvider clock)
     {
-        var fitted = machine.Machine.Boards.Where(b => b.PositionId == positionId && b.To is null).MaxBy(b => b.From);
+        var fitted = machine.Machine.FittedIn(positionId);
         var boards = fitted is null
             ? machine.Machine.Boards.Append(new FittedBoard(Texts.NewId(), positionId, type.Id, "", version, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null))
             : machine.Machine.Boards.Select(b => b.Id == fitted.Id ? b with { Firmware = version } : b);

@@ -136,8 +136,8 @@ internal static class TimelineEndpoints
     private static async Task Readings(string machineId, LedgerContext context, Dictionary<string, string> people, List<TimelineEntry> entries, CancellationToken cancel)
     {
         var rounds = context.Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId)).Select(r => r.Id);
-        var readings = await context.Readings.AsNoTracking()
-            .Where(r => rounds.Contains(r.RoundId) && r.CheckKey == null && r.Kind == EntryKind.Taken && !context.Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id))
+        var readings = await context.StandingReadings.AsNoTracking()
+            .Where(r => rounds.Contains(r.RoundId) && r.CheckKey == null)
             .Select(r => new { r.RoundId, r.RedPrinted, r.BlackPrinted, r.Value, r.Typed, r.State, r.DeviceTime, r.PersonId, r.RedHolder, r.RedPin }).ToListAsync(cancel);
         var places = await context.Places.AsNoTracking().Where(p => context.Photographs.Any(x => x.Id == p.PhotographId && x.MachineId == machineId)).ToDictionaryAsync(p => p.Id, p => p.PhotographId, cancel);
         entries.AddRange(readings.Select(r => new TimelineEntry(

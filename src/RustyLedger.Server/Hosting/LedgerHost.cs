@@ -2,7 +2,6 @@ using System.Security.Cryptography.X509Certificates;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.ResponseCompression;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Codes;
@@ -66,10 +65,12 @@ public static class LedgerHost
             compression.MimeTypes = ResponseCompressionDefaults.MimeTypes.Concat(["application/manifest+json", "image/svg+xml", "text/csv"]);
         });
         builder.Services.AddSingleton(TimeProvider.System);
-        builder.Services.AddSingleton<DurableConnections>();
-        builder.Services.AddDbContext<LedgerContext>((services, options) => options
-            .UseSqlite($"Data Source={services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile}")
-            .AddInterceptors(services.GetRequiredService<DurableConnections>(), services.GetRequiredService<RegisterCommits>()));
+        builder.Services.AddSingleton<IBookStore>(services => new SqliteBook(services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile));
+        builder.Services.AddDbContext<LedgerContext>((services, options) =>
+        {
+            services.GetRequiredService<IBookStore>().Use(options);
+            options.AddInterceptors(services.GetRequiredService<RegisterCommits>());
+        });
         builder.Services.AddSingleton<RegisterIndex>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();

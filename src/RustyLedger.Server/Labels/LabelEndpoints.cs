@@ -141,7 +141,7 @@ internal static class LabelEndpoints
                 var type = machine.BoardAt[position.Id];
                 if (kind == LabelKind.Board)
                 {
-                    var serial = machine.Machine.Boards.Where(b => b.PositionId == position.Id && b.To is null).MaxBy(b => b.From)?.Serial ?? "";
+                    var serial = machine.Machine.FittedIn(position.Id)?.Serial ?? "";
                     labels.Add(new Label($"{m.Tag} {position.Prefix}", [position.Name, type.Printed, serial.Length > 0 ? $"no. {serial}" : ""], leads is null ? null : $"{leads}/boards/{Uri.EscapeDataString(position.Id)}"));
                     continue;
                 }

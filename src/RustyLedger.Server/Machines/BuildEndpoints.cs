@@ -55,7 +55,7 @@ internal static class BuildEndpoints
     {
         var decision = VariantDecision.Of(machine.Machine.Plate, machine.Model.Variants, library.Today);
         var types = new Dictionary<string, BoardType>();
-        foreach (var id in (machine.Variant?.Boards ?? []).SelectMany(b => b.BoardTypes).Concat(machine.Machine.Boards.Where(b => b.To is null).Select(b => b.BoardTypeId)).Distinct())
+        foreach (var id in (machine.Variant?.Boards ?? []).SelectMany(b => b.BoardTypes).Concat(machine.Machine.FittedNow.Select(b => b.BoardTypeId)).Distinct())
         {
             types[id] = machine.BoardAt.Values.FirstOrDefault(t => t.Id == id) ?? await library.BoardType(id, cancel);
         }
@@ -71,7 +71,7 @@ internal static class BuildEndpoints
     {
         var settings = new Dictionary<(string, string), string>();
         var snapshots = await context.Snapshots.AsNoTracking().Where(s => s.MachineId == machine.Machine.Id && s.RetiredAt == null).OrderByDescending(s => s.TakenAt).ToListAsync(cancel);
-        foreach (var board in machine.Machine.Boards.Where(b => b.To is null))
+        foreach (var board in machine.Machine.FittedNow)
         {
             if (snapshots.Find(s => s.FittedBoardId == board.Id) is { } newest)
             {
@@ -105,7 +105,7 @@ internal static class BuildEndpoints
             types.Add(await library.BoardType(id, cancel));
         }
 
-        var fitted = await context.FittedBoards.Where(b => b.To == null && b.RetiredAt == null && ids.Contains(b.BoardTypeId)).GroupBy(b => b.BoardTypeId).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+        var fitted = await context.BoardsFittedNow.Where(b => ids.Contains(b.BoardTypeId)).GroupBy(b => b.BoardTypeId).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
         var found = Recognition.Of(types, fitted, [.. asked.Seen.Select(s => new MarkSeen(s.Feature, s.Value))]);
         var belong = BuildSheet.BelongIn(position, machine);
         var left = new List<BoardChoice>();

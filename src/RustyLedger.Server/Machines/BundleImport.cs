@@ -234,7 +234,7 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         }
 
         models.UnionWith(await context.Positions.AsNoTracking().Where(p => types.Contains(p.BoardTypeId) && p.RetiredAt == null).Select(p => p.OwnerId).ToListAsync(cancel));
-        var fitted = await context.FittedBoards.AsNoTracking().Where(b => types.Contains(b.BoardTypeId) && b.RetiredAt == null && b.To == null).Select(b => b.OwnerId).ToListAsync(cancel);
+        var fitted = await context.BoardsFittedNow.Where(b => types.Contains(b.BoardTypeId)).Select(b => b.OwnerId).ToListAsync(cancel);
         var self = looked.There.Machine?.Machine.Id;
         return await context.Machines.AsNoTracking().Where(m => m.Id != self && m.RetiredAt == null && (models.Contains(m.ModelId) || fitted.Contains(m.Id))).OrderBy(m => m.Tag).Select(m => m.Tag).ToListAsync(cancel);
     }

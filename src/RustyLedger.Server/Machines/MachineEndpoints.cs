@@ -107,7 +107,7 @@ internal static class MachineEndpoints
     private static BoardInPosition Board(Position position, ResolvedMachine machine)
     {
         var type = machine.BoardAt[position.Id];
-        var fitted = machine.Machine.Boards.Where(b => b.PositionId == position.Id && b.To is null).MaxBy(b => b.From);
+        var fitted = machine.Machine.FittedIn(position.Id);
         return new BoardInPosition(position.Id, position.Prefix, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, fitted?.Id, fitted?.Serial ?? "", fitted?.Firmware ?? "", fitted?.From, type.Elements.Sum(e => e.Pins.Count));
     }
 
@@ -220,7 +220,7 @@ internal static class MachineEndpoints
             }
 
             var day = asked.From ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
-            if (position is not null && machine.Boards.Any(b => b.PositionId == position.Id && b.To is null && b.From > day))
+            if (position is not null && machine.FittedNow.Any(b => b.PositionId == position.Id && b.From > day))
             {
                 throw ProblemException.Bad("from", "The board in this position came later than that day.");
             }

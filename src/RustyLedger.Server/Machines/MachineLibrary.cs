@@ -21,7 +21,7 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
         var machine = await Machine(machineId, cancel);
         var model = await Model(machine.ModelId, cancel);
         var boardTypes = new Dictionary<string, BoardType>();
-        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Concat(machine.Boards.Where(b => b.To is null).Select(b => b.BoardTypeId)).Distinct())
+        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Concat(machine.FittedNow.Select(b => b.BoardTypeId)).Distinct())
         {
             boardTypes[id] = await BoardType(id, cancel);
         }

@@ -35,11 +35,9 @@ internal static class PlaceEndpoints
     {
         var places = await context.Places.AsNoTracking().Where(p => p.PhotographId == photographId && p.RetiredAt == null).OrderBy(p => p.Number).ToListAsync(cancel);
         var ids = places.ConvertAll(p => p.Id);
-        var readings = await context.Readings.AsNoTracking().Where(r => r.RedHolder == PlaceRecord.Holder && ids.Contains(r.RedPin!)).OrderByDescending(r => r.Order).ToListAsync(cancel);
-        var rounds = readings.Select(r => r.RoundId).ToHashSet();
-        var takenBack = await context.Readings.Where(r => rounds.Contains(r.RoundId) && r.Kind == EntryKind.Retracted).Select(r => r.Target).ToListAsync(cancel);
+        var readings = await context.StandingReadings.AsNoTracking().Where(r => r.RedHolder == PlaceRecord.Holder && ids.Contains(r.RedPin!)).OrderByDescending(r => r.Order).ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var byPlace = readings.Where(r => r.Kind == EntryKind.Taken && !takenBack.Contains(r.Id)).ToLookup(r => r.RedPin!, r => Reading(r, people));
+        var byPlace = readings.ToLookup(r => r.RedPin!, r => Reading(r, people));
         var machine = await context.Photographs.Where(p => p.Id == photographId).Select(p => p.MachineId).SingleAsync(cancel);
         var printed = await Printed(machine, places, library, cancel);
         return [.. places.Select(p => new PlaceView(p.Id, p.Version, p.X, p.Y, p.Number, p.Name, p.Note, p.PositionId, p.PinId, printed.GetValueOrDefault(p.Id), [.. byPlace[p.Id]]))];

@@ -1,8 +1,5 @@
-using System.Data.Common;
 using System.Globalization;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.Extensions.Options;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -10,7 +7,7 @@ using RustyLedger.Server.Machines;
 namespace RustyLedger.Server.Storage;
 
 /// <summary>Brings the database up to date before the first request; sets a copy aside before a migration touches it.</summary>
-public sealed partial class Database(IServiceScopeFactory scopes, IOptions<LedgerOptions> options, TimeProvider clock, ILogger<Database> log) : IHostedService
+internal sealed partial class Database(IServiceScopeFactory scopes, IBookStore store, IOptions<LedgerOptions> options, TimeProvider clock, ILogger<Database> log) : IHostedService
 {
     private const int CopiesKept = 5;
 
@@ -26,14 +23,13 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
         Directory.CreateDirectory(options.Value.Data);
         await using var scope = scopes.CreateAsyncScope();
         var context = scope.ServiceProvider.GetRequiredService<LedgerContext>();
-        var file = options.Value.DatabaseFile;
-        if (File.Exists(file) && (await context.Database.GetPendingMigrationsAsync(cancellationToken)).Any())
+        if (store.IsThere && (await context.Database.GetPendingMigrationsAsync(cancellationToken)).Any())
         {
-            await SetCopyAside(file, cancellationToken);
+            await SetCopyAside(cancellationToken);
         }
 
         await context.Database.MigrateAsync(cancellationToken);
-        await context.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL", cancellationToken);
+        await store.Settle(context, cancellationToken);
         if (!await context.Causes.AnyAsync(cancellationToken))
         {
             context.Causes.AddRange(CommonCauses.Select((c, i) => new CauseRecord { Id = c.Id, Words = c.Words, Ordinal = c.Id == "noneFound" ? 100 : i }));
@@ -61,18 +57,12 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
 
     public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
 
-    private async Task SetCopyAside(string file, CancellationToken cancellationToken)
+    private async Task SetCopyAside(CancellationToken cancellationToken)
     {
         var folder = Path.Combine(options.Value.Data, "copies");
         Directory.CreateDirectory(folder);
         var copy = Path.Combine(folder, clock.GetUtcNow().ToString("'ledger-'yyyyMMdd'T'HHmmssfff'Z.db'", CultureInfo.InvariantCulture));
-        await using var connection = new SqliteConnection($"Data Source={file};Pooling=False");
-        await connection.OpenAsync(cancellationToken);
-        await using var command = connection.CreateCommand();
-        // A copy of the bare file would miss what still stands in the write-ahead log.
-        command.CommandText = "VACUUM INTO $copy";
-        command.Parameters.AddWithValue("$copy", copy);
-        await command.ExecuteNonQueryAsync(cancellationToken);
+        await store.Copy(copy, cancellationToken);
         foreach (var old in Directory.GetFiles(folder, "ledger-*.db").OrderDescending(StringComparer.Ordinal).Skip(CopiesKept))
         {
             File.Delete(old);
@@ -86,22 +76,4 @@ public sealed partial class Database(IServiceScopeFactory scopes, IOptions<Ledge
 
     [LoggerMessage(Level = LogLevel.Information, Message = "Sample data of {File} taken in")]
     private static partial void LogDemo(ILogger log, string file);
-}
-
-/// <summary>What an acknowledged reading rests on: the commit is on the disk.</summary>
-internal sealed class DurableConnections : DbConnectionInterceptor
-{
-    public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
-    {
-        using var command = connection.CreateCommand();
-        command.CommandText = "PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000;";
-        command.ExecuteNonQuery();
-    }
-
-    public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
-    {
-        await using var command = connection.CreateCommand();
-        command.CommandText = "PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000;";
-        await command.ExecuteNonQueryAsync(cancellationToken);
-    }
 }

@@ -2,7 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
-using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using RustyLedger.Core.Measuring;
 
 namespace RustyLedger.Server.Storage;
 
@@ -59,6 +59,12 @@ public sealed class LedgerContext : DbContext
     public DbSet<LifeSafetyNoticeRecord> LifeSafetyNotices => Set<LifeSafetyNoticeRecord>();
     public DbSet<VersionsRecord> Versions => Set<VersionsRecord>();
     public DbSet<ShopRecord> Shop => Set<ShopRecord>();
+
+    /// <summary>Readings that were taken and not taken back.</summary>
+    public IQueryable<ReadingRecord> StandingReadings => Readings.Where(r => r.Kind == EntryKind.Taken && !Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id));
+
+    /// <summary>Boards that are in a machine now.</summary>
+    public IQueryable<FittedBoardRecord> BoardsFittedNow => FittedBoards.Where(b => b.To == null && b.RetiredAt == null);
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
@@ -134,7 +140,7 @@ public sealed class LedgerContext : DbContext
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
         ArgumentNullException.ThrowIfNull(configurationBuilder);
-        configurationBuilder.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
+        SqliteBook.Columns(configurationBuilder);
         configurationBuilder.Properties<Enum>().HaveConversion<string>();
     }
 
@@ -161,6 +167,11 @@ public sealed class LedgerContext : DbContext
         {
             e.HasIndex(m => m.Tag).IsUnique();
             e.HasOne<ModelRecord>().WithMany().HasForeignKey(m => m.ModelId);
+        });
+        modelBuilder.Entity<LinkRecord>(e =>
+        {
+            e.HasIndex(l => new { l.FromHolder, l.FromPin });
+            e.HasIndex(l => new { l.ToHolder, l.ToPin });
         });
         modelBuilder.Entity<PositionRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(p => p.BoardTypeId);
         modelBuilder.Entity<ElementRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(e => e.OwnerId);
@@ -256,9 +267,6 @@ public sealed class LedgerContext : DbContext
 
     private static string Json(PropertyValues values) =>
         JsonSerializer.Serialize(values.Properties.ToDictionary(p => p.Name, p => values[p]), LogJson);
-
-    /// <summary>SQLite cannot sort a DateTimeOffset; ticks of UTC sort as they are.</summary>
-    private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(t => t.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));
 }
 
 /// <summary>The person a request is made by, where it says so.</summary>

@@ -12,14 +12,17 @@ internal static partial class RegisterLines
     public static bool Tells(Editable record) => record is MachineRecord or FittedBoardRecord or VisitRecord or FaultRecord or SnapshotRecord or SettingValueRecord
         or PhotographRecord or NoteRecord or ModelRecord or PositionRecord or BoardTypeRecord;
 
+    // So many machines are read with one query for each kind of record.
+    private const int AtOnce = 200;
+
     /// <summary>Works out anew the lines of all machines that the changed records belong to.</summary>
     /// <returns>Their ids.</returns>
     public static async Task<IReadOnlyCollection<string>> Refresh(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)
     {
         var machines = await Machines(context, changed, cancel);
-        foreach (var id in machines)
+        foreach (var some in machines.Chunk(AtOnce))
         {
-            await Write(context, id, cancel);
+            await Write(context, some, cancel);
         }
 
         return machines;
@@ -60,43 +63,51 @@ internal static partial class RegisterLines
         return machines;
     }
 
-    private static async Task Write(LedgerContext context, string id, CancellationToken cancel)
+    private static async Task Write(LedgerContext context, string[] ids, CancellationToken cancel)
     {
-        var machine = await context.Machines.AsNoTracking().SingleAsync(m => m.Id == id, cancel);
-        var model = await context.Models.AsNoTracking().SingleAsync(m => m.Id == machine.ModelId, cancel);
-        var boards = await context.FittedBoards.AsNoTracking().Where(b => b.OwnerId == id && b.RetiredAt == null && b.To == null).ToListAsync(cancel);
-        var types = await context.Positions.Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null).Select(p => p.BoardTypeId).ToListAsync(cancel);
-        types.AddRange(boards.Select(b => b.BoardTypeId));
-        var parts = await context.BoardTypes.Where(t => types.Contains(t.Id)).Select(t => t.PartNumber).ToListAsync(cancel);
-        var codes = await context.SettingValues.Where(v => v.RetiredAt == null && context.Snapshots.Any(s => s.MachineId == id && s.Id == v.OwnerId && s.RetiredAt == null)).Select(v => v.Id).Distinct().ToListAsync(cancel);
-        var visits = await context.Visits.AsNoTracking().Where(v => v.MachineId == id && v.RetiredAt == null).ToListAsync(cancel);
-        var faults = await context.Faults.AsNoTracking().Where(f => f.MachineId == id && f.RetiredAt == null).Select(f => new { f.Noticed, f.OpenedAt, f.ClosedAt }).ToListAsync(cancel);
-        DateTimeOffset?[] others =
-        [
-            await context.Snapshots.Where(s => s.MachineId == id).MaxAsync(s => (DateTimeOffset?)s.TakenAt, cancel),
-            await context.Photographs.Where(p => p.MachineId == id).MaxAsync(p => (DateTimeOffset?)p.TakenAt, cancel),
-            await context.Notes.Where(n => n.MachineId == id).MaxAsync(n => (DateTimeOffset?)n.At, cancel),
-        ];
-        var line = await context.Register.FindAsync([id], cancel);
-        if (line is null)
+        var machines = await context.Machines.AsNoTracking().Where(m => ids.Contains(m.Id)).ToListAsync(cancel);
+        var modelIds = machines.Select(m => m.ModelId).Distinct().ToList();
+        var models = await context.Models.AsNoTracking().Where(m => modelIds.Contains(m.Id)).ToDictionaryAsync(m => m.Id, cancel);
+        var boards = (await context.BoardsFittedNow.AsNoTracking().Where(b => ids.Contains(b.OwnerId)).ToListAsync(cancel)).ToLookup(b => b.OwnerId);
+        var positions = (await context.Positions.AsNoTracking().Where(p => modelIds.Contains(p.OwnerId) && p.RetiredAt == null).Select(p => new { p.OwnerId, p.BoardTypeId }).ToListAsync(cancel))
+            .ToLookup(p => p.OwnerId, p => p.BoardTypeId);
+        var typeIds = positions.SelectMany(p => p).Concat(boards.SelectMany(b => b).Select(b => b.BoardTypeId)).Distinct().ToList();
+        var parts = await context.BoardTypes.Where(t => typeIds.Contains(t.Id)).Select(t => new { t.Id, t.PartNumber }).ToDictionaryAsync(t => t.Id, t => t.PartNumber, cancel);
+        var codes = (await context.SettingValues.Where(v => v.RetiredAt == null)
+            .Join(context.Snapshots.Where(s => ids.Contains(s.MachineId) && s.RetiredAt == null), v => v.OwnerId, s => s.Id, (v, s) => new { s.MachineId, v.Id }).Distinct().ToListAsync(cancel)).ToLookup(c => c.MachineId, c => c.Id);
+        var visits = (await context.Visits.AsNoTracking().Where(v => ids.Contains(v.MachineId) && v.RetiredAt == null).ToListAsync(cancel)).ToLookup(v => v.MachineId);
+        var faults = (await context.Faults.AsNoTracking().Where(f => ids.Contains(f.MachineId) && f.RetiredAt == null).Select(f => new { f.MachineId, f.Noticed, f.OpenedAt, f.ClosedAt }).ToListAsync(cancel)).ToLookup(f => f.MachineId);
+        var touched = (await context.Snapshots.Where(s => ids.Contains(s.MachineId)).GroupBy(s => s.MachineId).Select(g => new { g.Key, At = g.Max(s => s.TakenAt) }).ToListAsync(cancel))
+            .Concat(await context.Photographs.Where(p => ids.Contains(p.MachineId)).GroupBy(p => p.MachineId).Select(g => new { g.Key, At = g.Max(p => p.TakenAt) }).ToListAsync(cancel))
+            .Concat(await context.Notes.Where(n => ids.Contains(n.MachineId)).GroupBy(n => n.MachineId).Select(g => new { g.Key, At = g.Max(n => n.At) }).ToListAsync(cancel)).ToLookup(t => t.Key, t => (DateTimeOffset?)t.At);
+        var lines = await context.Register.Where(r => ids.Contains(r.MachineId)).ToDictionaryAsync(r => r.MachineId, cancel);
+        foreach (var machine in machines)
         {
-            line = new RegisterRecord { MachineId = id, Text = "", SortTag = "" };
-            context.Register.Add(line);
-        }
+            if (!lines.TryGetValue(machine.Id, out var line))
+            {
+                line = new RegisterRecord { MachineId = machine.Id, Text = "", SortTag = "" };
+                context.Register.Add(line);
+            }
 
-        var brief = ReturnBrief.Of(visits.Select(Ended).OfType<EndedVisit>());
-        line.Text = FindText.Of(
-        [
-            machine.Tag, machine.Name, machine.Serial, machine.Site, machine.Customer, model.Maker, model.Name, .. parts, .. boards.SelectMany(b => (string[])[b.Serial, b.Firmware]),
-            .. visits.Select(v => v.Complaint), .. faults.Select(f => f.Noticed), .. codes,
-        ]);
-        line.IsWorn = line.Text.Contains(FindText.Unknown, StringComparison.Ordinal);
-        line.SortTag = Digits().Replace(machine.Tag.ToUpperInvariant(), m => m.Value.PadLeft(9, '0'));
-        line.OpenFaults = faults.Count(f => f.ClosedAt is null);
-        line.OpenVisitId = visits.Where(v => v.EndedAt is null).MaxBy(v => v.OpenedAt)?.Id;
-        line.WaitsForPart = brief is { Ending: Ending.WaitingForPart } || brief?.Bring.Count > 0;
-        line.NeedsCare = brief?.NeedsCare ?? false;
-        line.TouchedAt = visits.SelectMany(v => (DateTimeOffset?[])[v.OpenedAt, v.EndedAt]).Concat(faults.SelectMany(f => (DateTimeOffset?[])[f.OpenedAt, f.ClosedAt])).Concat(others).Max();
+            var (model, own) = (models[machine.ModelId], visits[machine.Id].ToList());
+            var brief = ReturnBrief.Of(own.Select(Ended).OfType<EndedVisit>());
+            var fitted = boards[machine.Id].ToList();
+            line.Text = FindText.Of(
+            [
+                machine.Tag, machine.Name, machine.Serial, machine.Site, machine.Customer, model.Maker, model.Name,
+                .. positions[machine.ModelId].Concat(fitted.Select(b => b.BoardTypeId)).Distinct().Select(t => parts.GetValueOrDefault(t, "")),
+                .. fitted.SelectMany(b => (string[])[b.Serial, b.Firmware]),
+                .. own.Select(v => v.Complaint), .. faults[machine.Id].Select(f => f.Noticed), .. codes[machine.Id],
+            ]);
+            line.IsWorn = line.Text.Contains(FindText.Unknown, StringComparison.Ordinal);
+            line.SortTag = Digits().Replace(machine.Tag.ToUpperInvariant(), m => m.Value.PadLeft(9, '0'));
+            line.OpenFaults = faults[machine.Id].Count(f => f.ClosedAt is null);
+            line.OpenVisitId = own.Where(v => v.EndedAt is null).MaxBy(v => v.OpenedAt)?.Id;
+            line.WaitsForPart = brief is { Ending: Ending.WaitingForPart } || brief?.Bring.Count > 0;
+            line.NeedsCare = brief?.NeedsCare ?? false;
+            line.TouchedAt = own.SelectMany(v => (DateTimeOffset?[])[v.OpenedAt, v.EndedAt])
+                .Concat(faults[machine.Id].SelectMany(f => (DateTimeOffset?[])[f.OpenedAt, f.ClosedAt])).Concat(touched[machine.Id]).Max();
+        }
     }
 
     /// <summary>An ended visit in the form that Core works with; null while it is open.</summary>

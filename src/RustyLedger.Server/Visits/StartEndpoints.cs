@@ -87,7 +87,7 @@ internal static class StartEndpoints
     }
 
     private static string Fitted(Position position, ResolvedMachine machine) =>
-        machine.Machine.Boards.Any(b => b.PositionId == position.Id && b.To is null) && machine.BoardAt.TryGetValue(position.Id, out var type) ? type.Printed : "";
+        machine.Machine.FittedIn(position.Id) is not null && machine.BoardAt.TryGetValue(position.Id, out var type) ? type.Printed : "";
 
     /// <summary>The checks in the order of least expected minutes, those answered where they were answered.</summary>
     private static async Task<(List<OutsideCheckView> Checks, double Minutes)> Outside(VisitRecord visit, ResolvedMachine machine, LedgerContext context, CancellationToken cancel)

@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -91,7 +90,7 @@ public sealed class VisitBook(LedgerContext context)
                 r.Id,
                 r.VisitId,
                 r.StartedAt,
-                Taken = context.Readings.Where(x => x.RoundId == r.Id && x.Kind == EntryKind.Taken && x.CheckKey != null && !context.Readings.Any(t => t.RoundId == r.Id && t.Target == x.Id)).Select(x => x.CheckKey).Distinct().Count(),
+                Taken = context.StandingReadings.Where(x => x.RoundId == r.Id && x.CheckKey != null).Select(x => x.CheckKey).Distinct().Count(),
             }).ToListAsync(cancel);
         var byVisit = rounds.ToLookup(r => r.VisitId, r => new RoundSummary(r.Id, r.StartedAt, r.Taken, checks));
         var calls = (await context.SupportCalls.AsNoTracking().Where(c => ids.Contains(c.VisitId) && c.RetiredAt == null).OrderBy(c => c.At).ToListAsync(cancel))
@@ -270,12 +269,11 @@ internal static class VisitEndpoints
             stretch = string.Join(' ', viewer.Stretches().Select(s => s.Sentence));
         }
 
-        var fitted = machine.Machine.Boards.Where(b => b.To is null).ToList();
         var snapshots = await context.Snapshots.AsNoTracking().Where(s => s.MachineId == visit.MachineId && s.RetiredAt == null).OrderByDescending(s => s.TakenAt).ToListAsync(cancel);
         var settings = new List<CallSetting>();
         foreach (var position in machine.Model.Positions)
         {
-            var board = fitted.Where(b => b.PositionId == position.Id).MaxBy(b => b.From);
+            var board = machine.Machine.FittedIn(position.Id);
             if (snapshots.Find(s => s.FittedBoardId == board?.Id) is { } snapshot)
             {
                 var names = await context.Settings.AsNoTracking().Where(s => s.OwnerId == board!.BoardTypeId && s.RetiredAt == null).ToListAsync(cancel);
@@ -290,7 +288,7 @@ internal static class VisitEndpoints
             [
                 .. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p =>
                 {
-                    var (type, board) = (machine.BoardAt[p.Id], fitted.Where(b => b.PositionId == p.Id).MaxBy(b => b.From));
+                    var (type, board) = (machine.BoardAt[p.Id], machine.Machine.FittedIn(p.Id));
                     return new CallBoard($"{p.Prefix} {p.Name}", type.PartNumber, type.Revision, board?.Serial ?? "", board?.Firmware ?? "");
                 }),
             ],
@@ -312,7 +310,7 @@ internal static class VisitEndpoints
         var causes = await context.Causes.AsNoTracking().ToDictionaryAsync(c => c.Id, c => c.Words, cancel);
         var links = await context.TemporaryLinks.AsNoTracking().Where(l => l.MachineId == visit.MachineId && l.RetiredAt == null && l.RemovedAt != null && l.RemovedAt >= visit.OpenedAt).ToListAsync(cancel);
         var day = DateOnly.FromDateTime(visit.OpenedAt.UtcDateTime);
-        var fitted = machine.Machine.Boards.Where(b => b.To is null && b.From >= day && machine.BoardAt.ContainsKey(b.PositionId)).Select(b => $"{machine.BoardAt[b.PositionId].Printed} as {machine.Model.Positions.First(p => p.Id == b.PositionId).Name}").ToList();
+        var fitted = machine.Machine.FittedNow.Where(b => b.From >= day && machine.BoardAt.ContainsKey(b.PositionId)).Select(b => $"{machine.BoardAt[b.PositionId].Printed} as {machine.Model.Positions.First(p => p.Id == b.PositionId).Name}").ToList();
         var acts = await SafetyBook.Events(id, context, cancel);
         var snapshots = await context.Snapshots.CountAsync(s => s.VisitId == id && s.RetiredAt == null, cancel);
         var repairedAt = faults.Select(f => f.ClosedAt).Concat(links.Select(l => l.RemovedAt)).Max();

@@ -30,7 +30,7 @@ public sealed class KilledServerTests
                         acknowledged.Add((string)line["id"]!);
                     }
                 }
-                catch (HttpRequestException)
+                catch (Exception killed) when (killed is HttpRequestException or IOException or System.Net.Sockets.SocketException)
                 {
                     // Killed under this request: not acknowledged, so nothing was promised.
                 }
