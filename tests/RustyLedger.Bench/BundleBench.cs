@@ -5,7 +5,9 @@ using SkiaSharp;
 
 namespace RustyLedger.Bench;
 
-/// <summary>A machine with 200 photographs as a bundle: out of one ledger, looked through and taken in by another, and the same again.</summary>
+/// <summary>
+/// A machine with 200 photographs as a bundle: out of one ledger, looked through and taken in by another, and the same again.
+/// </summary>
 internal static class BundleBench
 {
     private const int Photographs = 200;
@@ -16,11 +18,14 @@ internal static class BundleBench
         using (var from = await Server.Start(Directory.CreateTempSubdirectory("ledger-bench-").FullName))
         {
             await Fill(from.Http);
-            await Time($"bundle of {Photographs} photographs out", async () =>
-            {
-                await using var file = File.Create(zip);
-                await (await from.Http.GetStreamAsync("/api/machines/LY-01/bundle")).CopyToAsync(file);
-            });
+            await Time(
+                $"bundle of {Photographs} photographs out",
+                async () =>
+                {
+                    await using var file = File.Create(zip);
+                    await (await from.Http.GetStreamAsync("/api/machines/LY-01/bundle")).CopyToAsync(file);
+                }
+            );
             Say("memory of the server that packed it", from.MegaBytes, "MB");
         }
 
@@ -40,8 +45,31 @@ internal static class BundleBench
             ["format"] = "rusty-ledger/machine",
             ["version"] = 1,
             ["people"] = new JsonArray(new JsonObject { ["id"] = "p", ["name"] = "Edda" }),
-            ["model"] = new JsonObject { ["id"] = "m", ["maker"] = "Cawdale", ["name"] = "Trundle 4", ["positions"] = new JsonArray(), ["parts"] = new JsonArray(), ["states"] = new JsonArray(), ["links"] = new JsonArray(), ["checks"] = new JsonArray() },
-            ["machine"] = new JsonObject { ["id"] = "ly-01", ["tag"] = "LY-01", ["name"] = "Belt", ["modelId"] = "m", ["serial"] = "", ["built"] = "", ["supply"] = "", ["site"] = "", ["customer"] = "", ["boards"] = new JsonArray(), ["overrides"] = new JsonArray() },
+            ["model"] = new JsonObject
+            {
+                ["id"] = "m",
+                ["maker"] = "Cawdale",
+                ["name"] = "Trundle 4",
+                ["positions"] = new JsonArray(),
+                ["parts"] = new JsonArray(),
+                ["states"] = new JsonArray(),
+                ["links"] = new JsonArray(),
+                ["checks"] = new JsonArray(),
+            },
+            ["machine"] = new JsonObject
+            {
+                ["id"] = "ly-01",
+                ["tag"] = "LY-01",
+                ["name"] = "Belt",
+                ["modelId"] = "m",
+                ["serial"] = "",
+                ["built"] = "",
+                ["supply"] = "",
+                ["site"] = "",
+                ["customer"] = "",
+                ["boards"] = new JsonArray(),
+                ["overrides"] = new JsonArray(),
+            },
         };
         foreach (var list in (string[])["causes", "boardTypes", "settings", "visits", "faults", "snapshots", "photographs", "notes"])
         {
@@ -53,7 +81,12 @@ internal static class BundleBench
         for (var i = 0; i < Photographs; i++)
         {
             using var picture = new ByteArrayContent(Picture(i));
-            (await http.PostAsync($"/api/photographs?id=p{i}&machineId=ly-01&kind=board&personId=p&takenAt=2026-01-01T00:{i / 60:00}:{i % 60:00}Z", picture)).EnsureSuccessStatusCode();
+            (
+                await http.PostAsync(
+                    $"/api/photographs?id=p{i}&machineId=ly-01&kind=board&personId=p&takenAt=2026-01-01T00:{i / 60:00}:{i % 60:00}Z",
+                    picture
+                )
+            ).EnsureSuccessStatusCode();
         }
     }
 
@@ -91,5 +124,5 @@ internal static class BundleBench
         Say(what, watch.ElapsedMilliseconds, "ms");
     }
 
-    private static void Say(string what, long number, string unit) => Console.WriteLine($"{what,-44} {number,8} {unit}");
+    private static void Say(string what, long number, string unit) => Console.WriteLine($"{what, -44} {number, 8} {unit}");
 }

@@ -22,21 +22,88 @@ public class MeasuringBench
     {
         var limit = LimitNotation.ReadOne("24 V ±5 %").Limit;
         var type = new BoardType(
-            "b", "B", "A", "board", 100, 100, DefaultTolerance.Usual,
-            [new("j1", ElementKind.Connector, "J1", "", 5, 5, 1, 5, Direction.Across, Corner.TopLeft, Numbering.RowByRow, "", [.. Enumerable.Range(1, PinsPerBoard).Select(i => new Pin($"{i}", i, $"{i}", WireColours.None, "", IsSource: false))])],
+            "b",
+            "B",
+            "A",
+            "board",
+            100,
+            100,
+            DefaultTolerance.Usual,
+            [
+                new(
+                    "j1",
+                    ElementKind.Connector,
+                    "J1",
+                    "",
+                    5,
+                    5,
+                    1,
+                    5,
+                    Direction.Across,
+                    Corner.TopLeft,
+                    Numbering.RowByRow,
+                    "",
+                    [.. Enumerable.Range(1, PinsPerBoard).Select(i => new Pin($"{i}", i, $"{i}", WireColours.None, "", IsSource: false))]
+                ),
+            ],
             [.. Enumerable.Range(1, PinsPerBoard - 1).Select(i => new Link($"l{i}", new("", $"{i}"), new("", $"{i + 1}"), true))],
-            [.. Enumerable.Range(1, PinsPerBoard - 1).Select(i => new Check($"c{i}", CheckTarget.PinAndCommon, new("", $"{i}"), new("", $"{PinsPerBoard}"), "", MeterMode.DcVolts, "running", true, limit, ""))]);
+            [
+                .. Enumerable
+                    .Range(1, PinsPerBoard - 1)
+                    .Select(i => new Check(
+                        $"c{i}",
+                        CheckTarget.PinAndCommon,
+                        new("", $"{i}"),
+                        new("", $"{PinsPerBoard}"),
+                        "",
+                        MeterMode.DcVolts,
+                        "running",
+                        true,
+                        limit,
+                        ""
+                    )),
+            ]
+        );
         _types = new() { ["b"] = type };
         _model = new Model(
-            "m", "", "m", [.. Enumerable.Range(0, Boards).Select(i => new Position($"p{i}", $"P{i}", $"p{i}", "b"))],
-            [new("ps", PartKind.Supply, "PS", "supply", [new("plus", 1, "+", WireColours.None, "", true)])], OperatingState.Usual,
-            [new("s", new("ps", "plus"), new("p0", "1"), true), .. Enumerable.Range(0, Boards - 1).Select(i => new Link($"w{i}", new($"p{i}", $"{PinsPerBoard - 1}"), new($"p{i + 1}", "1"), true))], []);
+            "m",
+            "",
+            "m",
+            [.. Enumerable.Range(0, Boards).Select(i => new Position($"p{i}", $"P{i}", $"p{i}", "b"))],
+            [new("ps", PartKind.Supply, "PS", "supply", [new("plus", 1, "+", WireColours.None, "", true)])],
+            OperatingState.Usual,
+            [
+                new("s", new("ps", "plus"), new("p0", "1"), true),
+                .. Enumerable
+                    .Range(0, Boards - 1)
+                    .Select(i => new Link($"w{i}", new($"p{i}", $"{PinsPerBoard - 1}"), new($"p{i + 1}", "1"), true)),
+            ],
+            []
+        );
         _unit = new Machine("u", "U", "u", "m", "", "", "", "", "", [], []);
         _machine = Resolve();
         _graph = FeedGraph.Of(_machine);
-        _entries = [.. _machine.Checks.Index().Where(c => c.Index % 2 == 0).Select(c => new Entry(
-            $"e{c.Index}", c.Index, EntryKind.Taken, c.Item.Key, c.Item.Check.Red, c.Item.Check.Black, MeterMode.DcVolts, "running", limit, DefaultTolerance.Usual,
-            new NumberReading(c.Index < _machine.Checks.Count / 2 ? 24 : 18, Unit.Volts), null, ""))];
+        _entries =
+        [
+            .. _machine
+                .Checks.Index()
+                .Where(c => c.Index % 2 == 0)
+                .Select(c => new Entry(
+                    $"e{c.Index}",
+                    c.Index,
+                    EntryKind.Taken,
+                    c.Item.Key,
+                    c.Item.Check.Red,
+                    c.Item.Check.Black,
+                    MeterMode.DcVolts,
+                    "running",
+                    limit,
+                    DefaultTolerance.Usual,
+                    new NumberReading(c.Index < _machine.Checks.Count / 2 ? 24 : 18, Unit.Volts),
+                    null,
+                    ""
+                )),
+        ];
     }
 
     [Benchmark]
@@ -55,7 +122,11 @@ public class MeasuringBench
     public ReadingText ReadReading() => ReadingNotation.Read("11.8 dropping", MeterMode.DcVolts);
 
     [Benchmark]
-    public BoardType TerminalListOf1500Pins() => TerminalList.Preview(_types["b"], TerminalTable.Read(_csv), OperatingState.Usual, () => "n").Result;
+    public BoardType TerminalListOf1500Pins() =>
+        TerminalList.Preview(_types["b"], TerminalTable.Read(_csv), OperatingState.Usual, () => "n").Result;
 
-    private readonly byte[] _csv = System.Text.Encoding.UTF8.GetBytes("connector,pin,colour,signal,expected\r\n" + string.Concat(Enumerable.Range(1, 1500).Select(i => $"J{i / 25},{i % 25 + 1},BU-WH,signal {i},24 V ±5 %\r\n")));
+    private readonly byte[] _csv = System.Text.Encoding.UTF8.GetBytes(
+        "connector,pin,colour,signal,expected\r\n"
+            + string.Concat(Enumerable.Range(1, 1500).Select(i => $"J{i / 25},{i % 25 + 1},BU-WH,signal {i},24 V ±5 %\r\n"))
+    );
 }

@@ -23,7 +23,10 @@ if (args is not (["record"] or ["bundle"] or ["probes"]))
     ArriveBench.SayHowNear();
     ProbeBench.SayHowNear();
     // A short job tells orders of magnitude in a minute; --long measures properly.
-    BenchmarkSwitcher.FromAssembly(typeof(Program).Assembly).Run(
-        args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,
-        DefaultConfig.Instance.WithArtifactsPath(Path.Combine(Path.GetTempPath(), "ledger-bench")));
+    BenchmarkSwitcher
+        .FromAssembly(typeof(Program).Assembly)
+        .Run(
+            args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,
+            DefaultConfig.Instance.WithArtifactsPath(Path.Combine(Path.GetTempPath(), "ledger-bench"))
+        );
 }

@@ -28,7 +28,22 @@ internal sealed class Server : IDisposable
     {
         const int Port = 28_417;
         var app = Environment.GetEnvironmentVariable("LEDGER_APP") ?? throw new InvalidOperationException("Run it as ./ledger bench.");
-        var process = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(app, "RustyLedger.Server.dll"), "--contentRoot", app, "--Ledger:Port", $"{Port}", "--Ledger:Data", data, "--Logging:LogLevel:Default", "Warning"]))!;
+        var process = Process.Start(
+            new ProcessStartInfo(
+                "dotnet",
+                [
+                    Path.Combine(app, "RustyLedger.Server.dll"),
+                    "--contentRoot",
+                    app,
+                    "--Ledger:Port",
+                    $"{Port}",
+                    "--Ledger:Data",
+                    data,
+                    "--Logging:LogLevel:Default",
+                    "Warning",
+                ]
+            )
+        )!;
         var server = new Server(process, Port);
         for (var i = 0; i < 600 && !process.HasExited; i++)
         {

@@ -12,11 +12,24 @@ public sealed partial class LedgerProcess : TestLedger
     private LedgerProcess(Process process, Uri address, string data)
         : base(null, address, data) => _process = process;
 
-    /// <exception cref="InvalidOperationException">It ended instead of starting; the message has its exit code and what it said.</exception>
+    /// <exception cref="InvalidOperationException">It ended instead of starting; the message has its exit code and what it
+    /// said.</exception>
     public static async Task<LedgerProcess> Start(string data, params string[] more)
     {
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
-        foreach (var word in (string[])[Path.Combine(AppContext.BaseDirectory, "RustyLedger.Server.dll"), "--contentRoot", AppContext.BaseDirectory, "--Ledger:Port", "0", "--Ledger:Data", data, .. more])
+        foreach (
+            var word in (string[])
+                [
+                    Path.Combine(AppContext.BaseDirectory, "RustyLedger.Server.dll"),
+                    "--contentRoot",
+                    AppContext.BaseDirectory,
+                    "--Ledger:Port",
+                    "0",
+                    "--Ledger:Data",
+                    data,
+                    .. more,
+                ]
+        )
         {
             start.ArgumentList.Add(word);
         }

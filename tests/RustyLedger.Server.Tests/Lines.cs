@@ -13,7 +13,17 @@ internal static class Lines
     public static async Task<string> Round(TestLedger ledger, string machine = "ly-04", string complaint = "zone 4 stops")
     {
         var round = NewId();
-        var (status, body) = await ledger.Post("/api/visits", new { id = NewId(), roundId = round, machineId = machine, complaint, personId = "edda" });
+        var (status, body) = await ledger.Post(
+            "/api/visits",
+            new
+            {
+                id = NewId(),
+                roundId = round,
+                machineId = machine,
+                complaint,
+                personId = "edda",
+            }
+        );
         Assert.True(status == 200, body.ToJsonString());
         return round;
     }
@@ -51,7 +61,13 @@ internal static class Lines
         return line;
     }
 
-    private static JsonObject? Probed(JsonNode? probe) => probe is null
-        ? null
-        : new JsonObject { ["holder"] = (string)probe["holder"]!, ["pin"] = (string)probe["pin"]!, ["printed"] = (string)probe["printed"]! };
+    private static JsonObject? Probed(JsonNode? probe) =>
+        probe is null
+            ? null
+            : new JsonObject
+            {
+                ["holder"] = (string)probe["holder"]!,
+                ["pin"] = (string)probe["pin"]!,
+                ["printed"] = (string)probe["printed"]!,
+            };
 }

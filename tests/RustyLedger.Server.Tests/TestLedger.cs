@@ -8,7 +8,9 @@ using RustyLedger.Server.Hosting;
 
 namespace RustyLedger.Server.Tests;
 
-/// <summary>The real server on a real port with a real SQLite file, in this process; <see cref="LedgerProcess"/> is one that can be killed.</summary>
+/// <summary>
+/// The real server on a real port with a real SQLite file, in this process; <see cref="LedgerProcess"/> is one that can be killed.
+/// </summary>
 public class TestLedger : IDisposable
 {
     private readonly WebApplication? _app;
@@ -18,7 +20,11 @@ public class TestLedger : IDisposable
         _app = app;
         Data = data;
         // Who hangs up has hung up: nothing more is read from the answer first.
-        Http = new HttpClient(new SocketsHttpHandler { ResponseDrainTimeout = TimeSpan.Zero }) { BaseAddress = address, Timeout = TimeSpan.FromSeconds(100) };
+        Http = new HttpClient(new SocketsHttpHandler { ResponseDrainTimeout = TimeSpan.Zero })
+        {
+            BaseAddress = address,
+            Timeout = TimeSpan.FromSeconds(100),
+        };
     }
 
     public HttpClient Http { get; }
@@ -34,7 +40,9 @@ public class TestLedger : IDisposable
         var file = JsonNode.Parse(File.ReadAllText(Path.Combine(folder, "machine.json")))!;
         foreach (var photograph in file["photographs"]!.AsArray())
         {
-            photograph!["data"] = Convert.ToBase64String(File.ReadAllBytes(Path.Combine(folder, "pictures", $"{photograph["hash"]}.{photograph["format"]}")));
+            photograph!["data"] = Convert.ToBase64String(
+                File.ReadAllBytes(Path.Combine(folder, "pictures", $"{photograph["hash"]}.{photograph["format"]}"))
+            );
         }
 
         return file;
@@ -49,11 +57,26 @@ public class TestLedger : IDisposable
     }
 
     /// <summary>An empty one in which the test looks at, or holds up, what the server does.</summary>
-    public static async Task<TestLedger> StartWith(Action<IServiceCollection> services) => await Start(await CopyOf(Empty), services, demo: false);
+    public static async Task<TestLedger> StartWith(Action<IServiceCollection> services) =>
+        await Start(await CopyOf(Empty), services, demo: false);
 
     private static async Task<TestLedger> Start(string data, Action<IServiceCollection>? services, bool demo, params string[] more)
     {
-        var app = LedgerHost.Build(["--contentRoot", AppContext.BaseDirectory, "--Logging:LogLevel:Default", "Error", "--Ledger:Port", "0", "--Ledger:Data", data, .. demo ? ["--Ledger:Demo", DemoFolder] : Array.Empty<string>(), .. more], services);
+        var app = LedgerHost.Build(
+            [
+                "--contentRoot",
+                AppContext.BaseDirectory,
+                "--Logging:LogLevel:Default",
+                "Error",
+                "--Ledger:Port",
+                "0",
+                "--Ledger:Data",
+                data,
+                .. demo ? ["--Ledger:Demo", DemoFolder] : Array.Empty<string>(),
+                .. more,
+            ],
+            services
+        );
         await app.StartAsync();
         return new TestLedger(app, new Uri(app.Urls.Single()), data);
     }
@@ -91,7 +114,10 @@ public class TestLedger : IDisposable
     /// <summary>Sends JSON and gives the answer with its status; problem details count as an answer.</summary>
     public async Task<(int Status, JsonNode Body)> Send(HttpMethod method, string path, object body, string? person = null)
     {
-        using var request = new HttpRequestMessage(method, path) { Content = body is string text ? new StringContent(text, Encoding.UTF8, "text/csv") : JsonContent.Create(body) };
+        using var request = new HttpRequestMessage(method, path)
+        {
+            Content = body is string text ? new StringContent(text, Encoding.UTF8, "text/csv") : JsonContent.Create(body),
+        };
         if (person is not null)
         {
             request.Headers.Add("X-Person", person);
@@ -102,15 +128,25 @@ public class TestLedger : IDisposable
     }
 
     /// <summary>A picture as a device sends it.</summary>
-    public async Task<(int Status, JsonNode Body)> Photograph(byte[] picture, string machineId = "ly-04", string kind = "board", string? id = null, string more = "")
+    public async Task<(int Status, JsonNode Body)> Photograph(
+        byte[] picture,
+        string machineId = "ly-04",
+        string kind = "board",
+        string? id = null,
+        string more = ""
+    )
     {
         using var content = new ByteArrayContent(picture);
         content.Headers.ContentType = new("image/jpeg");
-        using var answer = await Http.PostAsync($"/api/photographs?id={id ?? Lines.NewId()}&machineId={machineId}&kind={kind}&personId=edda&takenAt=2026-11-20T10:00:00Z{more}", content);
+        using var answer = await Http.PostAsync(
+            $"/api/photographs?id={id ?? Lines.NewId()}&machineId={machineId}&kind={kind}&personId=edda&takenAt=2026-11-20T10:00:00Z{more}",
+            content
+        );
         return ((int)answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
     }
 
-    public Task<(int Status, JsonNode Body)> Post(string path, object body, string? person = null) => Send(HttpMethod.Post, path, body, person);
+    public Task<(int Status, JsonNode Body)> Post(string path, object body, string? person = null) =>
+        Send(HttpMethod.Post, path, body, person);
 
     public void Dispose()
     {

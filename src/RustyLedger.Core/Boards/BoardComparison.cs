@@ -21,7 +21,10 @@ public enum DifferenceKind
 /// <param name="After">Empty where only the earlier one has it.</param>
 public sealed record BoardDifference(DifferenceKind Kind, string Where, string What, string Before, string After);
 
-/// <summary>Two revisions of a board type, thing by thing. A revision begins as a copy, so things are matched by id, and by their printed name where ids differ.</summary>
+/// <summary>
+/// Two revisions of a board type, thing by thing. A revision begins as a copy, so things are matched by id, and by their printed name
+/// where ids differ.
+/// </summary>
 public static class BoardComparison
 {
     public static IReadOnlyList<BoardDifference> Of(BoardType before, BoardType after)
@@ -37,7 +40,13 @@ public static class BoardComparison
             }
         }
 
-        Note(DifferenceKind.Board, after.PartNumber, "width, height", $"{before.WidthMm:0.##} × {before.HeightMm:0.##} mm", $"{after.WidthMm:0.##} × {after.HeightMm:0.##} mm");
+        Note(
+            DifferenceKind.Board,
+            after.PartNumber,
+            "width, height",
+            $"{before.WidthMm:0.##} × {before.HeightMm:0.##} mm",
+            $"{after.WidthMm:0.##} × {after.HeightMm:0.##} mm"
+        );
         foreach (var (one, two) in Match(before.Elements, after.Elements, e => e.Id, e => e.Designator))
         {
             CompareElements(one, two, Note);
@@ -48,7 +57,13 @@ public static class BoardComparison
             var where = two is null ? Name(one!, before) : Name(two, after);
             if (one is null || two is null)
             {
-                Note(DifferenceKind.Check, where, "check", one is null ? "" : LimitNotation.Write(one.Limit), two is null ? "" : LimitNotation.Write(two.Limit));
+                Note(
+                    DifferenceKind.Check,
+                    where,
+                    "check",
+                    one is null ? "" : LimitNotation.Write(one.Limit),
+                    two is null ? "" : LimitNotation.Write(two.Limit)
+                );
                 continue;
             }
 
@@ -58,7 +73,13 @@ public static class BoardComparison
 
         foreach (var (one, two) in Match(before.Links, after.Links, l => l.Id, l => l.Id))
         {
-            Note(DifferenceKind.Path, two is null ? PinName(before, one!.From) : PinName(after, two.From), "feeds", one is null ? "" : PinName(before, one.To), two is null ? "" : PinName(after, two.To));
+            Note(
+                DifferenceKind.Path,
+                two is null ? PinName(before, one!.From) : PinName(after, two.From),
+                "feeds",
+                one is null ? "" : PinName(before, one.To),
+                two is null ? "" : PinName(after, two.To)
+            );
         }
 
         return differences;
@@ -69,7 +90,13 @@ public static class BoardComparison
         var where = (two ?? one)!.Designator;
         if (one is null || two is null)
         {
-            note(DifferenceKind.Element, where, "element", one is null ? "" : $"{one.Pins.Count} pins", two is null ? "" : $"{two.Pins.Count} pins");
+            note(
+                DifferenceKind.Element,
+                where,
+                "element",
+                one is null ? "" : $"{one.Pins.Count} pins",
+                two is null ? "" : $"{two.Pins.Count} pins"
+            );
             return;
         }
 
@@ -81,7 +108,13 @@ public static class BoardComparison
         note(DifferenceKind.Element, where, "kind", $"{one.Kind}".ToLowerInvariant(), $"{two.Kind}".ToLowerInvariant());
         foreach (var column in LayoutTable.DetailsOf(two.Kind))
         {
-            note(DifferenceKind.Element, where, LayoutTable.Word(column), LayoutTable.Cell(one.Detail, column), LayoutTable.Cell(two.Detail, column));
+            note(
+                DifferenceKind.Element,
+                where,
+                LayoutTable.Word(column),
+                LayoutTable.Cell(one.Detail, column),
+                LayoutTable.Cell(two.Detail, column)
+            );
         }
 
         foreach (var (p, q) in Match(one.Pins, two.Pins, p => p.Id, p => p.Label))
@@ -99,16 +132,28 @@ public static class BoardComparison
         }
     }
 
-    private static string Words(Pin pin) => string.Join(", ", new[] { pin.Signal, pin.Colours.Words }.Where(w => w.Length > 0).DefaultIfEmpty("no words"));
+    private static string Words(Pin pin) =>
+        string.Join(", ", new[] { pin.Signal, pin.Colours.Words }.Where(w => w.Length > 0).DefaultIfEmpty("no words"));
 
-    private static string Shape(Element e) => $"{e.Rows} × {e.PerRow}, {e.PitchMm:0.##} mm, pin 1 {e.Pin1}, {e.Numbering}, {e.Direction}".ToLowerInvariant();
+    private static string Shape(Element e) =>
+        $"{e.Rows} × {e.PerRow}, {e.PitchMm:0.##} mm, pin 1 {e.Pin1}, {e.Numbering}, {e.Direction}".ToLowerInvariant();
 
-    private static string Name(Check check, BoardType type) => check.Red is null ? check.Part : $"{PinName(type, check.Red)}{(check.Black is null ? "" : $" to {PinName(type, check.Black)}")}, {check.State}";
+    private static string Name(Check check, BoardType type) =>
+        check.Red is null
+            ? check.Part
+            : $"{PinName(type, check.Red)}{(check.Black is null ? "" : $" to {PinName(type, check.Black)}")}, {check.State}";
 
     private static string PinName(BoardType type, PinAddress address) =>
-        type.Elements.SelectMany(e => e.Pins.Where(p => p.Id == address.Pin).Select(p => $"{e.Designator}·{p.Label}")).FirstOrDefault(address.Pin);
+        type
+            .Elements.SelectMany(e => e.Pins.Where(p => p.Id == address.Pin).Select(p => $"{e.Designator}·{p.Label}"))
+            .FirstOrDefault(address.Pin);
 
-    private static IEnumerable<(T? One, T? Two)> Match<T>(IEnumerable<T> before, IEnumerable<T> after, Func<T, string> id, Func<T, string> name)
+    private static IEnumerable<(T? One, T? Two)> Match<T>(
+        IEnumerable<T> before,
+        IEnumerable<T> after,
+        Func<T, string> id,
+        Func<T, string> name
+    )
         where T : class
     {
         var left = after.ToList();

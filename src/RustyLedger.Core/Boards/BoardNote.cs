@@ -48,30 +48,41 @@ public sealed record NotePlace(string? ElementId, string? PinId, double? X, doub
         return ((double)atX, (double)atY);
     }
 
-    /// <summary>Pins at which the note is to be shown: those of its element, and all within 12 mm of a bare place or of its pin; every pin for a note on the whole board.</summary>
+    /// <summary>
+    /// Pins at which the note is to be shown: those of its element, and all within 12 mm of a bare place or of its pin; every pin for a
+    /// note on the whole board.
+    /// </summary>
     public IReadOnlyList<string> NearPins(BoardType board)
     {
         ArgumentNullException.ThrowIfNull(board);
         var place = On(board);
-        return [.. board.Elements.SelectMany(e => e.Pins.Where(p => IsWholeBoard || e.Id == ElementId || (place is { } at && Distance(e.PlaceOf(p), at) <= NearMm)).Select(p => p.Id))];
+        return
+        [
+            .. board.Elements.SelectMany(e =>
+                e.Pins.Where(p => IsWholeBoard || e.Id == ElementId || (place is { } at && Distance(e.PlaceOf(p), at) <= NearMm))
+                    .Select(p => p.Id)
+            ),
+        ];
     }
 
-    private static double Distance((decimal X, decimal Y) pin, (double X, double Y) at) => double.Hypot((double)pin.X - at.X, (double)pin.Y - at.Y);
+    private static double Distance((decimal X, decimal Y) pin, (double X, double Y) at) =>
+        double.Hypot((double)pin.X - at.X, (double)pin.Y - at.Y);
 }
 
 public static class BoardNoteWords
 {
-    public static string Words(this BoardNoteKind kind) => kind switch
-    {
-        BoardNoteKind.Oddity => "odd but normal",
-        BoardNoteKind.Deviation => "made other on purpose",
-        BoardNoteKind.CutTrack => "cut track",
-        BoardNoteKind.ForeignBody => "foreign body",
-        BoardNoteKind.WaterMark => "water mark",
-        BoardNoteKind.EarlierRepair => "earlier repair",
-        BoardNoteKind.LostLeg => "lost leg",
-        _ => kind.ToString().ToLowerInvariant(),
-    };
+    public static string Words(this BoardNoteKind kind) =>
+        kind switch
+        {
+            BoardNoteKind.Oddity => "odd but normal",
+            BoardNoteKind.Deviation => "made other on purpose",
+            BoardNoteKind.CutTrack => "cut track",
+            BoardNoteKind.ForeignBody => "foreign body",
+            BoardNoteKind.WaterMark => "water mark",
+            BoardNoteKind.EarlierRepair => "earlier repair",
+            BoardNoteKind.LostLeg => "lost leg",
+            _ => kind.ToString().ToLowerInvariant(),
+        };
 
     /// <summary>Found by the eye, and so evidence for a fault.</summary>
     public static bool IsFound(this BoardNoteKind kind) => kind is not (BoardNoteKind.Oddity or BoardNoteKind.Deviation);

@@ -9,7 +9,8 @@ public enum Turning
 }
 
 /// <summary>A place a jumper can sit in or a switch can stand in.</summary>
-/// <param name="Name">For a jumper the pins it joins, such as <c>1-2</c>, or <c>off</c>; for a switch bank the switch and its way, such as <c>3 on</c>.</param>
+/// <param name="Name">For a jumper the pins it joins, such as <c>1-2</c>, or <c>off</c>; for a switch bank the switch and its way, such
+/// as <c>3 on</c>.</param>
 public sealed record ElementPosition(string Name, string Meaning);
 
 /// <summary>What an element of its kind tells or does; what its kind does not have stays empty.</summary>
@@ -40,7 +41,10 @@ public sealed record ElementDetail
     /// <summary>The side of a connector on which its latch sits, seen from the component side; null where nobody wrote it down.</summary>
     public Toward? Latch { get; init; }
 
-    /// <summary>The side on which the key of a connector sits, or the pin that is left out, seen from the component side; null where nobody wrote it down.</summary>
+    /// <summary>
+    /// The side on which the key of a connector sits, or the pin that is left out, seen from the component side; null where nobody
+    /// wrote it down.
+    /// </summary>
     public Toward? KeySide { get; init; }
 
     /// <summary>What a trimmer sets.</summary>
@@ -71,9 +75,12 @@ public sealed record ElementDetail
     /// <summary>Where a cable's other end is plugged in, such as <c>D-J1</c>.</summary>
     public string OtherEnd { get; init; } = "";
 
-    public bool Equals(ElementDetail? other) => other is not null
-        && (Colour, Steady, Blinking, Off, Proves, ProvesNot) == (other.Colour, other.Steady, other.Blinking, other.Off, other.Proves, other.ProvesNot)
-        && (OnToward, Sets, Raises, Turns, Switches, Coil, Contacts) == (other.OnToward, other.Sets, other.Raises, other.Turns, other.Switches, other.Coil, other.Contacts)
+    public bool Equals(ElementDetail? other) =>
+        other is not null
+        && (Colour, Steady, Blinking, Off, Proves, ProvesNot)
+            == (other.Colour, other.Steady, other.Blinking, other.Off, other.Proves, other.ProvesNot)
+        && (OnToward, Sets, Raises, Turns, Switches, Coil, Contacts)
+            == (other.OnToward, other.Sets, other.Raises, other.Turns, other.Switches, other.Coil, other.Contacts)
         && (Latch, KeySide) == (other.Latch, other.KeySide)
         && (FuseType, Feeds, BlownHint, OtherEnd) == (other.FuseType, other.Feeds, other.BlownHint, other.OtherEnd)
         && Positions.SequenceEqual(other.Positions);

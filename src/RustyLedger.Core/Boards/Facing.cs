@@ -31,19 +31,27 @@ public enum Toward
 public readonly record struct Facing(int Turns, BoardSide Side)
 {
     public static IReadOnlyList<Facing> All { get; } =
-        [.. from side in Enum.GetValues<BoardSide>() from turns in Enumerable.Range(0, 4) select new Facing(turns, side)];
+    [.. from side in Enum.GetValues<BoardSide>() from turns in Enumerable.Range(0, 4) select new Facing(turns, side)];
 
     /// <summary>Left and right are exchanged before turning.</summary>
     public bool Mirrored => Side is BoardSide.Solder or BoardSide.Mating;
 
     /// <summary>The facing in words, such as <c>from the wire side, upside down</c>.</summary>
-    public string Words => Side switch { BoardSide.Solder => "from the solder side", BoardSide.Wire => "from the wire side", BoardSide.Mating => "into the mating face of the pulled plugs", _ => "from the component side" } + Turns switch
-    {
-        1 => ", turned a quarter right",
-        2 => ", upside down",
-        3 => ", turned a quarter left",
-        _ => "",
-    };
+    public string Words =>
+        Side switch
+        {
+            BoardSide.Solder => "from the solder side",
+            BoardSide.Wire => "from the wire side",
+            BoardSide.Mating => "into the mating face of the pulled plugs",
+            _ => "from the component side",
+        }
+        + Turns switch
+        {
+            1 => ", turned a quarter right",
+            2 => ", upside down",
+            3 => ", turned a quarter left",
+            _ => "",
+        };
 
     /// <summary>Size of the board as faced, in the unit given.</summary>
     public (T Width, T Height) Size<T>(T width, T height)
@@ -90,9 +98,10 @@ public readonly record struct Facing(int Turns, BoardSide Side)
     /// What has to be done to something that shows the board this way, such as a photograph, so that it shows the board as
     /// <paramref name="wanted"/>: mirrored first, then turned.
     /// </summary>
-    public Facing To(Facing wanted) => Mirrored == wanted.Mirrored
-        ? new Facing((wanted.Turns - Turns + 4) % 4, BoardSide.Component)
-        : new Facing((wanted.Turns + Turns) % 4, BoardSide.Solder);
+    public Facing To(Facing wanted) =>
+        Mirrored == wanted.Mirrored
+            ? new Facing((wanted.Turns - Turns + 4) % 4, BoardSide.Component)
+            : new Facing((wanted.Turns + Turns) % 4, BoardSide.Solder);
 }
 
 /// <summary>Where a pin sits within its element, in words that can be counted by.</summary>
@@ -102,7 +111,20 @@ public static class PositionWords
     private const int CountedFromOneEnd = 8;
 
     private static readonly string[] Ordinals =
-        ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth", "eleventh", "twelfth"];
+    [
+        "first",
+        "second",
+        "third",
+        "fourth",
+        "fifth",
+        "sixth",
+        "seventh",
+        "eighth",
+        "ninth",
+        "tenth",
+        "eleventh",
+        "twelfth",
+    ];
 
     /// <summary>For example <c>third from the left, lower row</c>, as the board is faced.</summary>
     public static string Of(Element element, Pin pin, Facing facing)
@@ -147,10 +169,15 @@ public static class PositionWords
         }
 
         var (x, y) = element.PlaceOf(pin);
-        foreach (var (way, dx, dy) in ((Toward, int, int)[])[(Toward.Left, -1, 0), (Toward.Right, 1, 0), (Toward.Up, 0, -1), (Toward.Down, 0, 1)])
+        foreach (
+            var (way, dx, dy) in ((Toward, int, int)[])[(Toward.Left, -1, 0), (Toward.Right, 1, 0), (Toward.Up, 0, -1), (Toward.Down, 0, 1)]
+        )
         {
             var place = (x + (dx * element.PitchMm), y + (dy * element.PitchMm));
-            if (element.Pins.FirstOrDefault(p => p.Id != pin.Id && element.PlaceOf(p) == place) is { } neighbour && coloursOf(neighbour) is { Words.Length: > 0 } colours)
+            if (
+                element.Pins.FirstOrDefault(p => p.Id != pin.Id && element.PlaceOf(p) == place) is { } neighbour
+                && coloursOf(neighbour) is { Words.Length: > 0 } colours
+            )
             {
                 marks.Add($"{colours.Words} {ElementWords.Side(facing.See(way))}");
             }
@@ -159,21 +186,20 @@ public static class PositionWords
         return string.Join(", ", marks);
     }
 
-    private static string Count(int place, int of, string near, string far) => of > CountedFromOneEnd && place >= (of + 1) / 2
-        ? $"{Ordinal(of - 1 - place)} from the {far}"
-        : $"{Ordinal(place)} from the {near}";
+    private static string Count(int place, int of, string near, string far) =>
+        of > CountedFromOneEnd && place >= (of + 1) / 2 ? $"{Ordinal(of - 1 - place)} from the {far}" : $"{Ordinal(place)} from the {near}";
 
-    private static string Row(int place, int of, string first, string last, string name, string from) => of == 2
-        ? $"{(place == 0 ? first : last)} {name}"
-        : $"{Ordinal(place)} {name} from the {from}";
+    private static string Row(int place, int of, string first, string last, string name, string from) =>
+        of == 2 ? $"{(place == 0 ? first : last)} {name}" : $"{Ordinal(place)} {name} from the {from}";
 
     private static string Ordinal(int place) => place < Ordinals.Length ? Ordinals[place] : $"{place + 1}{Suffix(place + 1)}";
 
-    private static string Suffix(int number) => (number % 10, number % 100) switch
-    {
-        (1, not 11) => "st",
-        (2, not 12) => "nd",
-        (3, not 13) => "rd",
-        _ => "th",
-    };
+    private static string Suffix(int number) =>
+        (number % 10, number % 100) switch
+        {
+            (1, not 11) => "st",
+            (2, not 12) => "nd",
+            (3, not 13) => "rd",
+            _ => "th",
+        };
 }

@@ -6,7 +6,28 @@ namespace RustyLedger.Core.Boards;
 public sealed record Footprint(decimal X, decimal Y, int Rows, decimal PitchMm, Direction Direction, Corner Pin1)
 {
     // Pitches that connectors are made in, in millimetres: common practice, no source.
-    private static readonly decimal[] Pitches = [1.25m, 1.27m, 1.5m, 2, 2.5m, 2.54m, 3, 3.5m, 3.81m, 3.96m, 4.2m, 5, 5.08m, 6.35m, 7.5m, 7.62m, 9.5m, 10, 10.16m];
+    private static readonly decimal[] Pitches =
+    [
+        1.25m,
+        1.27m,
+        1.5m,
+        2,
+        2.5m,
+        2.54m,
+        3,
+        3.5m,
+        3.81m,
+        3.96m,
+        4.2m,
+        5,
+        5.08m,
+        6.35m,
+        7.5m,
+        7.62m,
+        9.5m,
+        10,
+        10.16m,
+    ];
 
     // As near as two taps on a photograph hit.
     private const double AsMade = 0.04;
@@ -27,12 +48,18 @@ public sealed record Footprint(decimal X, decimal Y, int Rows, decimal PitchMm, 
         var perRow = (pins + rows - 1) / rows;
         var (right, down) = (last.X - first.X, last.Y - first.Y);
         var across = Math.Abs(right) >= Math.Abs(down);
-        var pitch = perRow == 1
-            ? rows == 1 ? DefaultPitchMm : Made(Math.Max(Math.Abs(right), Math.Abs(down)) / (rows - 1))
-            : Made(Math.Max(Math.Abs(right), Math.Abs(down)) / (perRow - 1));
+        var pitch =
+            perRow == 1
+                ? rows == 1
+                    ? DefaultPitchMm
+                    : Made(Math.Max(Math.Abs(right), Math.Abs(down)) / (rows - 1))
+                : Made(Math.Max(Math.Abs(right), Math.Abs(down)) / (perRow - 1));
         if (pitch < LeastPitchMm)
         {
-            throw new FormatException(FormattableString.Invariant($"{pins} pins do not fit between these two places: that is {pitch:0.00} mm from pin to pin. Tap the first pin and the last one."));
+            throw new FormatException(
+                FormattableString.Invariant($"{pins} pins do not fit between these two places: that is {pitch:0.00} mm from pin to pin.")
+                    + " Tap the first pin and the last one."
+            );
         }
 
         // A column of several rows runs across them.
@@ -53,7 +80,13 @@ public sealed record Footprint(decimal X, decimal Y, int Rows, decimal PitchMm, 
 
         var (middleX, middleY) = ((first.X + last.X) / 2, (first.Y + last.Y) / 2);
         return new Footprint(
-            Tenths(middleX - ((double)pitch * (columns - 1) / 2)), Tenths(middleY - ((double)pitch * (lines - 1) / 2)), rows, pitch, along ? Direction.Across : Direction.Down, corner);
+            Tenths(middleX - ((double)pitch * (columns - 1) / 2)),
+            Tenths(middleY - ((double)pitch * (lines - 1) / 2)),
+            rows,
+            pitch,
+            along ? Direction.Across : Direction.Down,
+            corner
+        );
     }
 
     private const decimal DefaultPitchMm = 5;

@@ -69,11 +69,13 @@ public sealed class Homography
         var (x, y) = ToBoard(point.PictureX, point.PictureY);
         var (u, v) = (point.PictureX, point.PictureY);
         var w = ((_back[6] * u) + (_back[7] * v) + _back[8]) / Math.Sqrt(_back.Sum(b => b * b));
-        var slope = Matrix<double>.Build.DenseOfArray(new[,]
-        {
-            { u / w, v / w, 1 / w, 0, 0, 0, -x * u / w, -x * v / w, -x / w },
-            { 0, 0, 0, u / w, v / w, 1 / w, -y * u / w, -y * v / w, -y / w },
-        });
+        var slope = Matrix<double>.Build.DenseOfArray(
+            new[,]
+            {
+                { u / w, v / w, 1 / w, 0, 0, 0, -x * u / w, -x * v / w, -x / w },
+                { 0, 0, 0, u / w, v / w, 1 / w, -y * u / w, -y * v / w, -y / w },
+            }
+        );
         return (slope, Vector<double>.Build.Dense([point.BoardX - x, point.BoardY - y]));
     }
 
@@ -93,7 +95,11 @@ public sealed class Homography
     }
 
     private static double[] Product(double[] a, double[] b) =>
-        [.. from row in Enumerable.Range(0, 3) from column in Enumerable.Range(0, 3) select Enumerable.Range(0, 3).Sum(k => a[(3 * row) + k] * b[(3 * k) + column])];
+        [
+            .. from row in Enumerable.Range(0, 3)
+            from column in Enumerable.Range(0, 3)
+            select Enumerable.Range(0, 3).Sum(k => a[(3 * row) + k] * b[(3 * k) + column]),
+        ];
 
     private static double Det(double[] m) =>
         (m[0] * ((m[4] * m[8]) - (m[5] * m[7]))) - (m[1] * ((m[3] * m[8]) - (m[5] * m[6]))) + (m[2] * ((m[3] * m[7]) - (m[4] * m[6])));
@@ -108,9 +114,15 @@ public sealed class Homography
 
         return
         [
-            ((m[4] * m[8]) - (m[5] * m[7])) / det, ((m[2] * m[7]) - (m[1] * m[8])) / det, ((m[1] * m[5]) - (m[2] * m[4])) / det,
-            ((m[5] * m[6]) - (m[3] * m[8])) / det, ((m[0] * m[8]) - (m[2] * m[6])) / det, ((m[2] * m[3]) - (m[0] * m[5])) / det,
-            ((m[3] * m[7]) - (m[4] * m[6])) / det, ((m[1] * m[6]) - (m[0] * m[7])) / det, ((m[0] * m[4]) - (m[1] * m[3])) / det,
+            ((m[4] * m[8]) - (m[5] * m[7])) / det,
+            ((m[2] * m[7]) - (m[1] * m[8])) / det,
+            ((m[1] * m[5]) - (m[2] * m[4])) / det,
+            ((m[5] * m[6]) - (m[3] * m[8])) / det,
+            ((m[0] * m[8]) - (m[2] * m[6])) / det,
+            ((m[2] * m[3]) - (m[0] * m[5])) / det,
+            ((m[3] * m[7]) - (m[4] * m[6])) / det,
+            ((m[1] * m[6]) - (m[0] * m[7])) / det,
+            ((m[0] * m[4]) - (m[1] * m[3])) / det,
         ];
     }
 

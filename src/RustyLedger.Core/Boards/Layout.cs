@@ -73,7 +73,8 @@ public sealed record Element(
     Corner Pin1,
     Numbering Numbering,
     string Rating,
-    IReadOnlyList<Pin> Pins)
+    IReadOnlyList<Pin> Pins
+)
 {
     /// <summary>What a thing of its kind tells or does.</summary>
     public ElementDetail Detail { get; init; } = ElementDetail.None;
@@ -135,7 +136,8 @@ public sealed record BoardType(
     DefaultTolerance Tolerance,
     IReadOnlyList<Element> Elements,
     IReadOnlyList<Link> Links,
-    IReadOnlyList<Check> Checks)
+    IReadOnlyList<Check> Checks
+)
 {
     /// <summary>Part number and revision, as people call it; without a revision where nobody wrote one down.</summary>
     public string Printed => Called(PartNumber, Revision);
@@ -166,7 +168,10 @@ public sealed record BoardType(
     {
         var pins = Elements.SelectMany(e => e.Pins.Select(p => (Element: e, Pin: p, Distance: Distance(e.PlaceOf(p), x, y))));
         var nearest = pins.OrderBy(p => p.Distance).FirstOrDefault();
-        if (nearest.Pin is not null && nearest.Distance <= Math.Clamp((double)nearest.Element.PitchMm * ReachPitches, LeastReachMm, MostReachMm))
+        if (
+            nearest.Pin is not null
+            && nearest.Distance <= Math.Clamp((double)nearest.Element.PitchMm * ReachPitches, LeastReachMm, MostReachMm)
+        )
         {
             return new BoardSpot(x, y, nearest.Element, nearest.Pin);
         }
@@ -181,7 +186,8 @@ public sealed record BoardType(
     private const double MostReachMm = 4;
     private const double ReachPitches = 0.6;
 
-    private static double Distance((decimal X, decimal Y) place, double x, double y) => double.Hypot((double)place.X - x, (double)place.Y - y);
+    private static double Distance((decimal X, decimal Y) place, double x, double y) =>
+        double.Hypot((double)place.X - x, (double)place.Y - y);
 
     private static bool Holds((decimal X, decimal Y, decimal Width, decimal Height) o, double x, double y) =>
         x >= (double)o.X && x <= (double)(o.X + o.Width) && y >= (double)o.Y && y <= (double)(o.Y + o.Height);

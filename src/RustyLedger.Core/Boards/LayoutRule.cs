@@ -22,6 +22,8 @@ public static class LayoutRule
             return $"Pin {all[lost].Label} is on an element that is not there; take the pin away first, or put the element back.";
         }
 
-        return all.GroupBy(p => p).FirstOrDefault(g => g.Count() > 1) is { } label ? $"{names[label.Key.ElementId]}·{label.Key.Label} stands twice." : null;
+        return all.GroupBy(p => p).FirstOrDefault(g => g.Count() > 1) is { } label
+            ? $"{names[label.Key.ElementId]}·{label.Key.Label} stands twice."
+            : null;
     }
 }

@@ -38,7 +38,11 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
         ArgumentNullException.ThrowIfNull(points);
         if (points.Count < FewestPoints)
         {
-            return Refused(FewestPoints - points.Count is 1 ? "One more point, and the layout lies on the picture." : $"{FewestPoints - points.Count} more points, and the layout lies on the picture.");
+            return Refused(
+                FewestPoints - points.Count is 1
+                    ? "One more point, and the layout lies on the picture."
+                    : $"{FewestPoints - points.Count} more points, and the layout lies on the picture."
+            );
         }
 
         if (points.Count > MostPoints)
@@ -66,7 +70,10 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
         var rms = Rms(residuals);
         var odd = points.Count >= FewestToName ? Odd(points) : null;
         var fits = $"{points.Count} points agree to {Mm(rms)}";
-        var says = odd is { } named ? $"{points[named.Point].Name} disagrees with the other {points.Count - 1} by {Mm(named.MissesMm)}. Mark it again, or take it away."
+        var says =
+            odd is { } named
+                ? $"{points[named.Point].Name} disagrees with the other {points.Count - 1} by {Mm(named.MissesMm)}. Mark it "
+                    + $"again, or take it away."
             : points.Count == FewestPoints ? "The layout lies on the picture. A fifth point would check it."
             : points.Count < FewestToName && rms > SlipMm ? $"{fits}: one of them is off. A sixth would tell which."
             : rms > 2 * SlipMm ? $"{fits}: something is off, but not which. One point more would tell."
@@ -82,13 +89,19 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
         var right = Step(homography, (x, y), (widthMm / 2) + 1, heightMm / 2);
         var down = Step(homography, (x, y), widthMm / 2, (heightMm / 2) + 1);
         var side = (right.X * down.Y) - (right.Y * down.X) < 0 ? BoardSide.Solder : BoardSide.Component;
-        return Enumerable.Range(0, 4).Select(turns => new Facing(turns, side)).MaxBy(facing =>
-        {
-            var (zeroX, zeroY) = facing.Place(0.0, 0, 1, 1);
-            var (rightX, rightY) = facing.Place(1.0, 0, 1, 1);
-            var (downX, downY) = facing.Place(0.0, 1, 1, 1);
-            return (right.X * (rightX - zeroX)) + (right.Y * (rightY - zeroY)) + (down.X * (downX - zeroX)) + (down.Y * (downY - zeroY));
-        });
+        return Enumerable
+            .Range(0, 4)
+            .Select(turns => new Facing(turns, side))
+            .MaxBy(facing =>
+            {
+                var (zeroX, zeroY) = facing.Place(0.0, 0, 1, 1);
+                var (rightX, rightY) = facing.Place(1.0, 0, 1, 1);
+                var (downX, downY) = facing.Place(0.0, 1, 1, 1);
+                return (right.X * (rightX - zeroX))
+                    + (right.Y * (rightY - zeroY))
+                    + (down.X * (downX - zeroX))
+                    + (down.Y * (downY - zeroY));
+            });
     }
 
     private static (double X, double Y) Step(Homography homography, (double X, double Y) from, double x, double y)
@@ -159,7 +172,8 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
         var side = Math.Sign(h.Depth(points[0].BoardX, points[0].BoardY));
         if (points.Any(p => Math.Sign(h.Depth(p.BoardX, p.BoardY)) != side))
         {
-            return $"The points do not lie so on any flat board seen from one place: two of {string.Join(", ", points.Select(p => p.Name))} are likely exchanged.";
+            return $"The points do not lie so on any flat board seen from one place: two of "
+                + $"{string.Join(", ", points.Select(p => p.Name))} are likely exchanged.";
         }
 
         (double X, double Y)[] corners = [(0, 0), (widthMm, 0), (0, heightMm), (widthMm, heightMm)];
@@ -168,11 +182,14 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
             : null;
     }
 
-    private static double[] Residuals(Homography h, IEnumerable<MarkedPoint> points) => [.. points.Select(p =>
-    {
-        var (x, y) = h.ToBoard(p.PictureX, p.PictureY);
-        return double.Hypot(x - p.BoardX, y - p.BoardY);
-    })];
+    private static double[] Residuals(Homography h, IEnumerable<MarkedPoint> points) =>
+        [
+            .. points.Select(p =>
+            {
+                var (x, y) = h.ToBoard(p.PictureX, p.PictureY);
+                return double.Hypot(x - p.BoardX, y - p.BoardY);
+            }),
+        ];
 
     private static double Rms(IReadOnlyCollection<double> residuals) => Math.Sqrt(residuals.Average(r => r * r));
 
@@ -186,7 +203,11 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
     private static (int Point, double MissesMm)? Odd(IReadOnlyList<MarkedPoint> points)
     {
         var freedom = (2 * (points.Count - 1)) - 8;
-        var without = points.Select((_, i) => Without(points, i)).OfType<(int Point, double Squares, double Miss, double Studentised)>().OrderBy(w => w.Squares).ToList();
+        var without = points
+            .Select((_, i) => Without(points, i))
+            .OfType<(int Point, double Squares, double Miss, double Studentised)>()
+            .OrderBy(w => w.Squares)
+            .ToList();
         // A point without which the others lie on a line cannot be left out, so it may always be the wrong one.
         if (without.Count < points.Count || without is not [var best, .. var rest])
         {
@@ -194,12 +215,17 @@ public sealed record PictureFit(Homography? Homography, string Says, IReadOnlyLi
         }
 
         var noise = Math.Max(FingerMm * FingerMm, best.Squares / freedom);
-        return best.Studentised / noise > -2 * Math.Log(FalseAlarms / points.Count) && rest.TrueForAll(w => (w.Squares - best.Squares) / noise > 2 * Math.Log(Likelier))
+        return
+            best.Studentised / noise > -2 * Math.Log(FalseAlarms / points.Count)
+            && rest.TrueForAll(w => (w.Squares - best.Squares) / noise > 2 * Math.Log(Likelier))
             ? (best.Point, best.Miss)
             : null;
     }
 
-    /// <summary>The others without one point: their sum of squares, and how far they have it from where it is marked, plain and studentised but for the noise. Null where they alone do not lay the board.</summary>
+    /// <summary>
+    /// The others without one point: their sum of squares, and how far they have it from where it is marked, plain and studentised but
+    /// for the noise. Null where they alone do not lay the board.
+    /// </summary>
     private static (int Point, double Squares, double Miss, double Studentised)? Without(IReadOnlyList<MarkedPoint> points, int left)
     {
         List<MarkedPoint> others = [.. points.Where((_, j) => j != left)];

@@ -37,6 +37,12 @@ public sealed record PicturePoint(string? ElementId, string? PinId, Corner? Corn
         }
 
         var (atX, atY) = pin is null ? element.Middle : element.PlaceOf(pin);
-        return new MarkedPoint(pin is null ? element.Designator : $"{element.Designator}·{pin.Label}", (double)atX, (double)atY, X * width, Y * height);
+        return new MarkedPoint(
+            pin is null ? element.Designator : $"{element.Designator}·{pin.Label}",
+            (double)atX,
+            (double)atY,
+            X * width,
+            Y * height
+        );
     }
 }

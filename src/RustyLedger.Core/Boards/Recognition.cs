@@ -45,31 +45,44 @@ public sealed record Recognition(IReadOnlyList<BoardCandidate> Left, MarkQuestio
         ArgumentNullException.ThrowIfNull(candidates);
         ArgumentNullException.ThrowIfNull(fitted);
         ArgumentNullException.ThrowIfNull(seen);
-        var left = candidates.Where(c => seen.All(s => s.Value is null || MarkOf(c, s.Feature) is not { } mark || Same(mark, s.Value))).ToList();
+        var left = candidates
+            .Where(c => seen.All(s => s.Value is null || MarkOf(c, s.Feature) is not { } mark || Same(mark, s.Value)))
+            .ToList();
         var weights = left.ConvertAll(c => 1.0 + fitted.GetValueOrDefault(c.Id));
         var total = weights.Sum();
-        List<BoardCandidate> shares = [.. left.Zip(weights, (c, w) => new BoardCandidate(c, w / total)).OrderByDescending(c => c.Share).ThenBy(c => c.Type.PartNumber, StringComparer.Ordinal).ThenBy(c => c.Type.Revision, StringComparer.Ordinal)];
+        List<BoardCandidate> shares =
+        [
+            .. left.Zip(weights, (c, w) => new BoardCandidate(c, w / total))
+                .OrderByDescending(c => c.Share)
+                .ThenBy(c => c.Type.PartNumber, StringComparer.Ordinal)
+                .ThenBy(c => c.Type.Revision, StringComparer.Ordinal),
+        ];
         if (shares.Count < 2)
         {
             return new Recognition(shares, null, false, []);
         }
 
-        var question = Enum.GetValues<MarkFeature>().Except(seen.Select(s => s.Feature))
-            .Select(f => Split(f, shares)).OfType<MarkQuestion>()
-            .OrderByDescending(q => Math.Round(q.BitsGained, 12)).ThenBy(q => q.Feature).FirstOrDefault();
+        var question = Enum.GetValues<MarkFeature>()
+            .Except(seen.Select(s => s.Feature))
+            .Select(f => Split(f, shares))
+            .OfType<MarkQuestion>()
+            .OrderByDescending(q => Math.Round(q.BitsGained, 12))
+            .ThenBy(q => q.Feature)
+            .FirstOrDefault();
         return new Recognition(shares, question, question is null, question is null ? Apart(shares) : []);
     }
 
-    public static string Words(MarkFeature feature) => feature switch
-    {
-        MarkFeature.Leads => "How do the parts’ leads run?",
-        MarkFeature.OutputLamps => "Are output lamps fitted?",
-        MarkFeature.RelayDirection => "Which way do the relays lie?",
-        MarkFeature.Width => "How wide is the board?",
-        MarkFeature.HolePattern => "How are the screw holes placed?",
-        MarkFeature.Colour => "Which colour is the board?",
-        _ => "Which number is printed on it?",
-    };
+    public static string Words(MarkFeature feature) =>
+        feature switch
+        {
+            MarkFeature.Leads => "How do the parts’ leads run?",
+            MarkFeature.OutputLamps => "Are output lamps fitted?",
+            MarkFeature.RelayDirection => "Which way do the relays lie?",
+            MarkFeature.Width => "How wide is the board?",
+            MarkFeature.HolePattern => "How are the screw holes placed?",
+            MarkFeature.Colour => "Which colour is the board?",
+            _ => "Which number is printed on it?",
+        };
 
     private static MarkQuestion? Split(MarkFeature feature, List<BoardCandidate> candidates)
     {
@@ -80,10 +93,25 @@ public sealed record Recognition(IReadOnlyList<BoardCandidate> Left, MarkQuestio
         }
 
         // A board without this mark may answer anything; its share is spread evenly.
-        var answers = values.ConvertAll(v => (Value: v, Shares: candidates.Select(c => MarkOf(c.Type, feature) is { } mark ? Same(mark, v) ? c.Share : 0 : c.Share / values.Count).ToList()));
+        var answers = values.ConvertAll(v =>
+            (
+                Value: v,
+                Shares: candidates
+                    .Select(c =>
+                        MarkOf(c.Type, feature) is { } mark
+                            ? Same(mark, v)
+                                ? c.Share
+                                : 0
+                            : c.Share / values.Count
+                    )
+                    .ToList()
+            )
+        );
         var after = answers.Sum(a => a.Shares.Sum() * Entropy(a.Shares));
         var gained = Entropy(candidates.Select(c => c.Share)) - after;
-        return gained < 1e-9 ? null : new MarkQuestion(feature, [.. answers.OrderByDescending(a => a.Shares.Sum()).Select(a => a.Value)], gained);
+        return gained < 1e-9
+            ? null
+            : new MarkQuestion(feature, [.. answers.OrderByDescending(a => a.Shares.Sum()).Select(a => a.Value)], gained);
     }
 
     private static double Entropy(IEnumerable<double> shares)
@@ -103,9 +131,17 @@ public sealed record Recognition(IReadOnlyList<BoardCandidate> Left, MarkQuestio
         foreach (var other in left.Skip(1))
         {
             var (one, two) = (left[0].Type, other.Type);
-            var found = BoardComparison.Of(one, two).Take(MostDifferences).Select(d => $"{d.Where} {d.What}: {Or(d.Before)} or {Or(d.After)}").ToList();
+            var found = BoardComparison
+                .Of(one, two)
+                .Take(MostDifferences)
+                .Select(d => $"{d.Where} {d.What}: {Or(d.Before)} or {Or(d.After)}")
+                .ToList();
             var names = $"{one.Printed} and {two.Printed}";
-            differences.Add(found.Count == 0 ? $"{names}: nothing that is written down differs; ask the maker with the serial number." : $"{names}: {string.Join("; ", found)}.");
+            differences.Add(
+                found.Count == 0
+                    ? $"{names}: nothing that is written down differs; ask the maker with the serial number."
+                    : $"{names}: {string.Join("; ", found)}."
+            );
         }
 
         return differences;

@@ -18,9 +18,20 @@ public sealed record WireColour
     /// <summary>The colours of IEC 60757, from memory of the standard's table.</summary>
     public static ImmutableArray<WireColour> All { get; } =
     [
-        new("BK", "black"), new("BN", "brown"), new("RD", "red"), new("OG", "orange"), new("YE", "yellow"),
-        new("GN", "green"), new("BU", "blue"), new("VT", "violet"), new("GY", "grey"), new("WH", "white"),
-        new("PK", "pink"), new("GD", "gold"), new("TQ", "turquoise"), new("SR", "silver"),
+        new("BK", "black"),
+        new("BN", "brown"),
+        new("RD", "red"),
+        new("OG", "orange"),
+        new("YE", "yellow"),
+        new("GN", "green"),
+        new("BU", "blue"),
+        new("VT", "violet"),
+        new("GY", "grey"),
+        new("WH", "white"),
+        new("PK", "pink"),
+        new("GD", "gold"),
+        new("TQ", "turquoise"),
+        new("SR", "silver"),
     ];
 
     internal static WireColour Of(string code) => All.First(c => c.Code == code);
@@ -101,18 +112,25 @@ public sealed record WireColours
         }
 
         // IEC 60757 writes two colours without a sign between: GNYE.
-        var parts = trimmed.Length == 4 && Known(trimmed[..2]) is not null && Known(trimmed[2..]) is not null && !Names.ContainsKey(trimmed)
-            ? [trimmed[..2], trimmed[2..]]
-            : trimmed.Split(['-', '/', '+', ' ', '\u2013'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        var parts =
+            trimmed.Length == 4 && Known(trimmed[..2]) is not null && Known(trimmed[2..]) is not null && !Names.ContainsKey(trimmed)
+                ? [trimmed[..2], trimmed[2..]]
+                : trimmed.Split(['-', '/', '+', ' ', '\u2013'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (parts.Length is 0 or > 2)
         {
             throw new FormatException($"\"{text}\" is not one or two wire colours; write for example {Example}");
         }
 
-        return new([.. parts.Select(part => Known(part)
-            ?? throw new FormatException(Ambiguous.TryGetValue(part, out var may)
-                ? $"the colour \"{part}\" may be {may}"
-                : $"\"{part}\" is not a wire colour; write for example {Example}"))]);
+        return new([
+            .. parts.Select(part =>
+                Known(part)
+                ?? throw new FormatException(
+                    Ambiguous.TryGetValue(part, out var may)
+                        ? $"the colour \"{part}\" may be {may}"
+                        : $"\"{part}\" is not a wire colour; write for example {Example}"
+                )
+            ),
+        ]);
     }
 
     public bool Equals(WireColours? other) => other is not null && Colours.SequenceEqual(other.Colours);

@@ -44,30 +44,58 @@ public sealed record CodeNumber(CodeNumberKind Kind, string Name, string Unit, d
 /// <param name="PerSecondTo">The fastest it comes; null for any.</param>
 /// <param name="PointsTo">The part or place it speaks of.</param>
 public sealed record BoardCode(
-    string Id, CodeKind Kind, string Shown, string Element, string Colour, CodePattern Pattern, IReadOnlyList<int> Groups, decimal? PerSecondFrom, decimal? PerSecondTo, string Meaning, string PointsTo, string ToDo, CodeNumber? Number)
+    string Id,
+    CodeKind Kind,
+    string Shown,
+    string Element,
+    string Colour,
+    CodePattern Pattern,
+    IReadOnlyList<int> Groups,
+    decimal? PerSecondFrom,
+    decimal? PerSecondTo,
+    string Meaning,
+    string PointsTo,
+    string ToDo,
+    CodeNumber? Number
+)
 {
     /// <summary>How it is said, in words.</summary>
-    public string Words => Kind == CodeKind.Display
-        ? Shown
-        : string.Join(", ", new[]
-        {
-            string.Join(' ', new[] { Element, Colour, Kind == CodeKind.Lamp && Element.Length == 0 ? "lamp" : "" }.Where(w => w.Length > 0)),
-            (Kind, Pattern) switch
-            {
-                (_, CodePattern.Steady) => "steady",
-                (_, CodePattern.Off) => "off",
-                (CodeKind.Ticks, _) => "ticks",
-                (CodeKind.Beeps, CodePattern.Groups) => Groups is [var beeps] ? beeps == 1 ? "1 beep" : $"{beeps} beeps" : $"beeps {string.Join(", then ", Groups)}",
-                (CodeKind.Beeps, _) => "beeps without pause",
-                (_, CodePattern.Groups) => Groups is [var blinks] ? blinks == 1 ? "1 blink, pause" : $"{blinks} blinks, pause" : $"blinks {string.Join(", then ", Groups)}",
-                _ => "blinking evenly",
-            },
-            (PerSecondFrom, PerSecondTo) switch
-            {
-                ({ } from, { } to) => FormattableString.Invariant($"{from:0.##} to {to:0.##} a second"),
-                ({ } from, null) => FormattableString.Invariant($"from {from:0.##} a second"),
-                (null, { } to) => FormattableString.Invariant($"up to {to:0.##} a second"),
-                _ => "",
-            },
-        }.Where(w => w.Length > 0));
+    public string Words =>
+        Kind == CodeKind.Display
+            ? Shown
+            : string.Join(
+                ", ",
+                new[]
+                {
+                    string.Join(
+                        ' ',
+                        new[] { Element, Colour, Kind == CodeKind.Lamp && Element.Length == 0 ? "lamp" : "" }.Where(w => w.Length > 0)
+                    ),
+                    (Kind, Pattern) switch
+                    {
+                        (_, CodePattern.Steady) => "steady",
+                        (_, CodePattern.Off) => "off",
+                        (CodeKind.Ticks, _) => "ticks",
+                        (CodeKind.Beeps, CodePattern.Groups) => Groups is [var beeps]
+                            ? beeps == 1
+                                ? "1 beep"
+                                : $"{beeps} beeps"
+                            : $"beeps {string.Join(", then ", Groups)}",
+                        (CodeKind.Beeps, _) => "beeps without pause",
+                        (_, CodePattern.Groups) => Groups is [var blinks]
+                            ? blinks == 1
+                                ? "1 blink, pause"
+                                : $"{blinks} blinks, pause"
+                            : $"blinks {string.Join(", then ", Groups)}",
+                        _ => "blinking evenly",
+                    },
+                    (PerSecondFrom, PerSecondTo) switch
+                    {
+                        ({ } from, { } to) => FormattableString.Invariant($"{from:0.##} to {to:0.##} a second"),
+                        ({ } from, null) => FormattableString.Invariant($"from {from:0.##} a second"),
+                        (null, { } to) => FormattableString.Invariant($"up to {to:0.##} a second"),
+                        _ => "",
+                    },
+                }.Where(w => w.Length > 0)
+            );
 }

@@ -1,7 +1,8 @@
 namespace RustyLedger.Core.Codes;
 
 /// <summary>A rhythm as it was tapped along.</summary>
-/// <param name="Groups">Signs in each group of one repeat, such as 2, 1; a single number where every group is alike; empty for an even rhythm.</param>
+/// <param name="Groups">Signs in each group of one repeat, such as 2, 1; a single number where every group is alike; empty for an even
+/// rhythm.</param>
 /// <param name="PerSecond">Signs a second: within a group, or all along for an even rhythm; null after a single tap.</param>
 /// <param name="PauseSeconds">Between two groups; null for an even rhythm.</param>
 /// <param name="Repeats">How often the whole was heard in full.</param>
@@ -16,11 +17,17 @@ public sealed record TapRhythm(IReadOnlyList<int> Groups, double? PerSecond, dou
     public bool IsEven => Groups.Count == 0;
 
     /// <summary>In words, such as <c>2, then 1, about 3.1 a second</c>.</summary>
-    public string Words => string.Join(", ", new[]
-    {
-        IsEven ? "even" : Groups.Count == 1 ? $"groups of {Groups[0]}" : string.Join(", then ", Groups),
-        PerSecond is { } rate ? FormattableString.Invariant($"about {rate:0.0} a second") : "",
-    }.Where(w => w.Length > 0));
+    public string Words =>
+        string.Join(
+            ", ",
+            new[]
+            {
+                IsEven ? "even"
+                : Groups.Count == 1 ? $"groups of {Groups[0]}"
+                : string.Join(", then ", Groups),
+                PerSecond is { } rate ? FormattableString.Invariant($"about {rate:0.0} a second") : "",
+            }.Where(w => w.Length > 0)
+        );
 
     /// <summary>
     /// The groups and the rate of a rhythm. Intervals are split where their lengths, in order, leap furthest by ratio, once
@@ -54,9 +61,16 @@ public sealed record TapRhythm(IReadOnlyList<int> Groups, double? PerSecond, dou
         }
 
         // The furthest leap may be the one to the long pauses, or the one to the short ones.
-        var (pauseFrom, longFrom) = Kinds([.. intervals.Where(i => i < leap)]) is { } shorter ? (shorter, leap) : (leap, Kinds([.. intervals.Where(i => i >= leap)]));
+        var (pauseFrom, longFrom) = Kinds([.. intervals.Where(i => i < leap)]) is { } shorter
+            ? (shorter, leap)
+            : (leap, Kinds([.. intervals.Where(i => i >= leap)]));
         var (groups, repeats) = longFrom is { } from ? BySentence(intervals, pauseFrom, from) : ByVote(Counts(intervals, pauseFrom));
-        return new TapRhythm(groups, 1 / Median([.. intervals.Where(i => i < pauseFrom)]), Median([.. intervals.Where(i => i >= pauseFrom)]), repeats);
+        return new TapRhythm(
+            groups,
+            1 / Median([.. intervals.Where(i => i < pauseFrom)]),
+            Median([.. intervals.Where(i => i >= pauseFrom)]),
+            repeats
+        );
     }
 
     /// <summary>The least length that counts as long; null where all are of one kind.</summary>
@@ -76,9 +90,17 @@ public sealed record TapRhythm(IReadOnlyList<int> Groups, double? PerSecond, dou
         return ratio >= PauseOver && Median(sorted[at..]) / Median(sorted[..at]) >= PauseOver ? sorted[at] : null;
     }
 
-    /// <summary>A leap between two kinds of interval, each heard more than now and then: a sign tapped twice makes no kind of its own.</summary>
+    /// <summary>
+    /// A leap between two kinds of interval, each heard more than now and then: a sign tapped twice makes no kind of its own.
+    /// </summary>
     private static double? Kinds(double[] lengths) =>
-        Leap(lengths) is { } from && lengths.Count(l => l >= from) is var longer && Math.Min(longer, lengths.Length - longer) is var rarer && rarer > 1 && rarer >= LeastShare * lengths.Length ? from : null;
+        Leap(lengths) is { } from
+        && lengths.Count(l => l >= from) is var longer
+        && Math.Min(longer, lengths.Length - longer) is var rarer
+        && rarer > 1
+        && rarer >= LeastShare * lengths.Length
+            ? from
+            : null;
 
     private static List<int> Counts(double[] intervals, double pauseFrom)
     {
@@ -118,26 +140,34 @@ public sealed record TapRhythm(IReadOnlyList<int> Groups, double? PerSecond, dou
             }
         }
 
-        var best = sentences.GroupBy(s => string.Join(' ', s)).OrderByDescending(g => g.Count()).ThenByDescending(g => g.First().Sum()).First();
+        var best = sentences
+            .GroupBy(s => string.Join(' ', s))
+            .OrderByDescending(g => g.Count())
+            .ThenByDescending(g => g.First().Sum())
+            .First();
         return (Shortest(best.First()), best.Count());
     }
 
     /// <summary>Every pause is alike: the shortest unit is looked for that the groups repeat, each place in it by vote.</summary>
     private static (IReadOnlyList<int> Groups, int Repeats) ByVote(List<int> counts)
     {
-        var candidates = Enumerable.Range(1, Math.Min(MostPhases, Math.Max(1, counts.Count / 2))).Select(phases =>
-        {
-            var unit = Enumerable.Range(0, phases).Select(phase => Vote(counts, phase, phases)).ToList();
-            var cost = counts.Select((count, i) => Strays(count, unit[i % phases], i == 0, i == counts.Count - 1)).Sum();
-            return (Unit: unit, Cost: cost + phases);
-        }).ToList();
+        var candidates = Enumerable
+            .Range(1, Math.Min(MostPhases, Math.Max(1, counts.Count / 2)))
+            .Select(phases =>
+            {
+                var unit = Enumerable.Range(0, phases).Select(phase => Vote(counts, phase, phases)).ToList();
+                var cost = counts.Select((count, i) => Strays(count, unit[i % phases], i == 0, i == counts.Count - 1)).Sum();
+                return (Unit: unit, Cost: cost + phases);
+            })
+            .ToList();
         var best = candidates.MinBy(c => c.Cost).Unit;
         // One unit cut short at both ends is heard whole once less.
         return (Shortest(best), counts.Where((count, i) => count == best[i % best.Count]).Count() / best.Count);
     }
 
     // A group cut off by the beginning or the end costs nothing; a miscounted one is dearer than a longer unit would be.
-    private static double Strays(int count, int unit, bool isFirst, bool isLast) => count == unit || ((isFirst || isLast) && count < unit) ? 0 : 1.5;
+    private static double Strays(int count, int unit, bool isFirst, bool isLast) =>
+        count == unit || ((isFirst || isLast) && count < unit) ? 0 : 1.5;
 
     private static int Vote(List<int> counts, int phase, int phases)
     {

@@ -36,10 +36,18 @@ public sealed record PinEvidence(Verdict Verdict, decimal? Share, decimal HalfBa
             return new(verdict, null, UsualHalfBand) { Volts = number.Value, Common = common };
         }
 
-        var expected = numeric is NominalLimit nominal ? nominal.Nominal : low is { } l && high is { } h ? (l + h) / 2 : edge;
-        var evidence = expected == 0
-            ? new PinEvidence(verdict, null, UsualHalfBand)
-            : new(verdict, number.Value / expected, low is null || high is null ? UsualHalfBand : Math.Abs((high.Value - low.Value) / 2 / expected));
+        var expected =
+            numeric is NominalLimit nominal ? nominal.Nominal
+            : low is { } l && high is { } h ? (l + h) / 2
+            : edge;
+        var evidence =
+            expected == 0
+                ? new PinEvidence(verdict, null, UsualHalfBand)
+                : new(
+                    verdict,
+                    number.Value / expected,
+                    low is null || high is null ? UsualHalfBand : Math.Abs((high.Value - low.Value) / 2 / expected)
+                );
         return evidence with { Volts = number.Value, Common = common, Nominal = low is null || high is null ? null : expected };
     }
 }
@@ -68,9 +76,12 @@ public sealed record Stretch(
     bool AccusesSupply,
     IReadOnlyList<int> WorseThan,
     int? Contradicted,
-    IReadOnlyList<int> Next)
+    IReadOnlyList<int> Next
+)
 {
-    /// <summary>Where nothing that can be measured tells any more: the pin without a check, or one that cannot be reached, that would.</summary>
+    /// <summary>
+    /// Where nothing that can be measured tells any more: the pin without a check, or one that cannot be reached, that would.
+    /// </summary>
     public int? Unlisted { get; init; }
 }
 
@@ -80,7 +91,13 @@ public sealed record Stretch(
 /// <param name="Links">The links that may be it.</param>
 /// <param name="Sources">The unmeasured pins at which power enters that may be it.</param>
 /// <param name="Next">Untouched pins that would narrow it most, best first.</param>
-public sealed record OneFault(IReadOnlyList<int> Bads, bool IsAll, IReadOnlyList<int> Links, IReadOnlyList<int> Sources, IReadOnlyList<int> Next)
+public sealed record OneFault(
+    IReadOnlyList<int> Bads,
+    bool IsAll,
+    IReadOnlyList<int> Links,
+    IReadOnlyList<int> Sources,
+    IReadOnlyList<int> Next
+)
 {
     /// <summary>As of a stretch.</summary>
     public int? Unlisted { get; init; }
@@ -100,23 +117,34 @@ public sealed record PathReport(
     IReadOnlyList<Explained> Explained,
     IReadOnlyList<bool> ClearedPins,
     IReadOnlyList<bool> ClearedLinks,
-    IReadOnlyList<int> Marginal)
+    IReadOnlyList<int> Marginal
+)
 {
     /// <summary>What alone would explain several stretches; null where nothing does.</summary>
     public OneFault? OneFault { get; init; }
 
-    /// <summary>The links under suspicion: of the one fault, where there is one, instead of those of the stretches that it explains.</summary>
-    public IReadOnlySet<int> Suspects => Stretches.Where(s => OneFault?.Bads.Contains(s.Bad) != true).SelectMany(s => s.Links).Concat(OneFault?.Links ?? []).ToHashSet();
+    /// <summary>
+    /// The links under suspicion: of the one fault, where there is one, instead of those of the stretches that it explains.
+    /// </summary>
+    public IReadOnlySet<int> Suspects =>
+        Stretches.Where(s => OneFault?.Bads.Contains(s.Bad) != true).SelectMany(s => s.Links).Concat(OneFault?.Links ?? []).ToHashSet();
 
     /// <summary>Pins that would narrow what is left, best first: of the one fault before those of single stretches.</summary>
-    public IEnumerable<int> Next => (OneFault?.Next ?? []).Concat(Stretches.Where(s => OneFault?.Bads.Contains(s.Bad) != true).SelectMany(s => s.Next));
+    public IEnumerable<int> Next =>
+        (OneFault?.Next ?? []).Concat(Stretches.Where(s => OneFault?.Bads.Contains(s.Bad) != true).SelectMany(s => s.Next));
 
     /// <param name="evidence">By graph index; readings of one operating state only, not judged ones left out.</param>
     /// <param name="measurable">Whether a pin can be measured in this state: others are not proposed.</param>
-    /// <param name="bands">What each pin should read in this state, by graph index; a good reading clears what feeds it only as far as that lies within its band.</param>
+    /// <param name="bands">What each pin should read in this state, by graph index; a good reading clears what feeds it only as far as
+    /// that lies within its band.</param>
     /// <param name="moves">What it takes to come to a pin from the last one, the less the better; all alike where left out.</param>
     public static PathReport Of(
-        FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable, IReadOnlyDictionary<int, PinBand>? bands = null, Func<int, int>? moves = null)
+        FeedGraph graph,
+        IReadOnlyDictionary<int, PinEvidence> evidence,
+        Func<int, bool> measurable,
+        IReadOnlyDictionary<int, PinBand>? bands = null,
+        Func<int, int>? moves = null
+    )
     {
         ArgumentNullException.ThrowIfNull(graph);
         ArgumentNullException.ThrowIfNull(evidence);

@@ -18,14 +18,19 @@ public enum StripPiece
 /// <param name="Pieces">One fewer than the pins.</param>
 public sealed record PathStrip(IReadOnlyList<int> Pins, IReadOnlyList<StripPiece> Pieces)
 {
-    /// <summary>The longest way from a source through <paramref name="focus"/> to an end; through suspects where there is a choice.</summary>
+    /// <summary>
+    /// The longest way from a source through <paramref name="focus"/> to an end; through suspects where there is a choice.
+    /// </summary>
     public static PathStrip Through(int focus, PathReport report)
     {
         ArgumentNullException.ThrowIfNull(report);
         var graph = report.Graph;
         var suspects = report.Suspects;
         var place = graph.Order.Index().ToDictionary(p => p.Item, p => p.Index);
-        var (back, on) = (Lengths(graph.Order, l => graph.Links[l].From, graph.Feeders), Lengths(graph.Order.Reverse(), l => graph.Links[l].To, graph.Fed));
+        var (back, on) = (
+            Lengths(graph.Order, l => graph.Links[l].From, graph.Feeders),
+            Lengths(graph.Order.Reverse(), l => graph.Links[l].To, graph.Fed)
+        );
         var pins = new List<int> { focus };
         var links = new List<int>();
         while (Step(graph.Feeders[pins[0]], pins[0], l => graph.Links[l].From, back, forward: false) is { } link)
@@ -40,15 +45,28 @@ public sealed record PathStrip(IReadOnlyList<int> Pins, IReadOnlyList<StripPiece
             links.Add(link);
         }
 
-        return new PathStrip(pins, [.. links.Select(l =>
-            report.ClearedLinks[l] ? StripPiece.Proved : suspects.Contains(l) ? StripPiece.Suspect : StripPiece.NotReached)]);
+        return new PathStrip(
+            pins,
+            [
+                .. links.Select(l =>
+                    report.ClearedLinks[l] ? StripPiece.Proved
+                    : suspects.Contains(l) ? StripPiece.Suspect
+                    : StripPiece.NotReached
+                ),
+            ]
+        );
 
         // In a loop only the steps that keep to the order of measuring are taken, so the line ends.
         bool Keeps(int from, int to, bool forward) => forward ? place[from] < place[to] : place[from] > place[to];
 
         int? Step(IReadOnlyList<int> choices, int pin, Func<int, int> end, Dictionary<int, int> length, bool forward) =>
-            choices.Where(l => Keeps(pin, end(l), forward)).OrderByDescending(suspects.Contains).ThenByDescending(l => length[end(l)])
-                .ThenBy(end).Select(l => (int?)l).FirstOrDefault();
+            choices
+                .Where(l => Keeps(pin, end(l), forward))
+                .OrderByDescending(suspects.Contains)
+                .ThenByDescending(l => length[end(l)])
+                .ThenBy(end)
+                .Select(l => (int?)l)
+                .FirstOrDefault();
 
         Dictionary<int, int> Lengths(IEnumerable<int> order, Func<int, int> end, IReadOnlyList<IReadOnlyList<int>> links)
         {

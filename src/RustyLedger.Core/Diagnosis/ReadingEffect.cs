@@ -15,7 +15,10 @@ public static class ReadingEffect
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
         ArgumentNullException.ThrowIfNull(machine);
-        var (was, now) = (before.Paths.FirstOrDefault(p => p.State.Code == reading.State)?.Report, after.Paths.FirstOrDefault(p => p.State.Code == reading.State)?.Report);
+        var (was, now) = (
+            before.Paths.FirstOrDefault(p => p.State.Code == reading.State)?.Report,
+            after.Paths.FirstOrDefault(p => p.State.Code == reading.State)?.Report
+        );
         if (was is null || now is null || reading.Red is null || now.Graph.IndexOf(reading.Red) is not { } pin || reading.CheckKey is null)
         {
             return "";
@@ -23,7 +26,8 @@ public static class ReadingEffect
 
         if (now.Explained.FirstOrDefault(e => e.Bad == pin) is { } explained)
         {
-            return $"no new fault: {string.Join(" and ", explained.By.Select(b => machine.Pins[now.Graph.Pins[b]].Printed))} before it explains this";
+            return $"no new fault: {string.Join(" and ", explained.By.Select(b => machine.Pins[now.Graph.Pins[b]].Printed))} "
+                + $"before it explains this";
         }
 
         var (suspectsBefore, suspectsNow) = (Suspects(was), Suspects(now));
@@ -31,9 +35,9 @@ public static class ReadingEffect
         return (suspectsBefore, suspectsNow, cleared) switch
         {
             (0, > 0, _) => $"opens a bad stretch of {Places(suspectsNow)}",
-            ( > 0, > 0, _) when suspectsNow < suspectsBefore => $"narrows the fault from {Places(suspectsBefore)} to {suspectsNow}",
-            ( > 0, > 0, _) when suspectsNow > suspectsBefore => $"widens what is under suspicion to {Places(suspectsNow)}",
-            ( > 0, 0, _) => "closes the bad stretch",
+            (> 0, > 0, _) when suspectsNow < suspectsBefore => $"narrows the fault from {Places(suspectsBefore)} to {suspectsNow}",
+            (> 0, > 0, _) when suspectsNow > suspectsBefore => $"widens what is under suspicion to {Places(suspectsNow)}",
+            (> 0, 0, _) => "closes the bad stretch",
             (_, _, > 1) => $"clears {cleared} pins on the path",
             _ => "",
         };

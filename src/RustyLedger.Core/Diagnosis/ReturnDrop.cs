@@ -10,7 +10,9 @@ namespace RustyLedger.Core.Diagnosis;
 /// <param name="Volts">Its size.</param>
 public sealed record ReturnDrop(Entry Reading, PinAddress Far, PinAddress Near, decimal Volts)
 {
-    /// <summary>More than this between a return's ends, or from a return to earth, under load is a fault. Common practice, no source.</summary>
+    /// <summary>
+    /// More than this between a return's ends, or from a return to earth, under load is a fault. Common practice, no source.
+    /// </summary>
     public const decimal MostVolts = 0.3m;
 
     public bool IsLost => Volts > MostVolts;
@@ -33,8 +35,16 @@ public sealed class Returns
     public static Returns Of(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        var pins = machine.Checks.Where(c => c.Check is { Target: CheckTarget.PinAndCommon, Mode: MeterMode.DcVolts or MeterMode.AcVolts, Black: not null }).Select(c => c.Check.Black!).ToHashSet();
-        var joined = machine.Links.Where(l => !l.Directed).SelectMany(l => ((PinAddress From, PinAddress To)[])[(l.From, l.To), (l.To, l.From)]).ToLookup(l => l.From, l => l.To);
+        var pins = machine
+            .Checks.Where(c =>
+                c.Check is { Target: CheckTarget.PinAndCommon, Mode: MeterMode.DcVolts or MeterMode.AcVolts, Black: not null }
+            )
+            .Select(c => c.Check.Black!)
+            .ToHashSet();
+        var joined = machine
+            .Links.Where(l => !l.Directed)
+            .SelectMany(l => ((PinAddress From, PinAddress To)[])[(l.From, l.To), (l.To, l.From)])
+            .ToLookup(l => l.From, l => l.To);
         var work = new Stack<PinAddress>(pins);
         while (work.TryPop(out var pin))
         {
@@ -54,7 +64,12 @@ public sealed class Returns
     public ReturnDrop? Of(Entry reading)
     {
         ArgumentNullException.ThrowIfNull(reading);
-        if (reading is not { Mode: MeterMode.DcVolts or MeterMode.AcVolts, Value: NumberReading value, Red: { } red, Black: { } black } || red == black || !_pins.Contains(red) || !_pins.Contains(black))
+        if (
+            reading is not { Mode: MeterMode.DcVolts or MeterMode.AcVolts, Value: NumberReading value, Red: { } red, Black: { } black }
+            || red == black
+            || !_pins.Contains(red)
+            || !_pins.Contains(black)
+        )
         {
             return null;
         }

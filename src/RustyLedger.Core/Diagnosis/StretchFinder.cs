@@ -7,7 +7,13 @@ namespace RustyLedger.Core.Diagnosis;
 /// Traces each bad pin back to the nearest good ones. A good reading clears what lies on every path to it (its
 /// dominators); a bad pin whose nearest measured feeders are all bad is theirs to explain.
 /// </summary>
-internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, PinEvidence> evidence, Func<int, bool> measurable, IReadOnlyDictionary<int, PinBand> bands, Func<int, int> moves)
+internal sealed class StretchFinder(
+    FeedGraph graph,
+    IReadOnlyDictionary<int, PinEvidence> evidence,
+    Func<int, bool> measurable,
+    IReadOnlyDictionary<int, PinBand> bands,
+    Func<int, int> moves
+)
 {
     private const int MostProposals = 3;
 
@@ -55,7 +61,8 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             explained,
             _clearedPins,
             _clearedLinks,
-            [.. graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.Kind == VerdictKind.Marginal)])
+            [.. graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.Kind == VerdictKind.Marginal)]
+        )
         {
             OneFault = OneFaultOf(stretches),
         };
@@ -71,7 +78,8 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     {
         foreach (var good in graph.Order.Where(p => evidence.TryGetValue(p, out var e) && e.Verdict.IsGood))
         {
-            // Unplugged or without a load no current flows, and without current equal volts clear no contact: what they come through is alive, no more.
+            // Unplugged or without a load no current flows, and without current equal volts clear no contact: what they come through is
+            // alive, no more.
             var isAlive = evidence[good].NoLoad;
             (isAlive ? _alivePins : _clearedPins)[good] = true;
             var passed = new List<int>();
@@ -114,7 +122,11 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         }
 
         // What was lost on the way here stays under suspicion, however content this pin is with the rest.
-        if (evidence.TryGetValue(pin, out var measured) && Lost(measured, evidence[good], pin, good) is { } lost && lost > Bearable(measured))
+        if (
+            evidence.TryGetValue(pin, out var measured)
+            && Lost(measured, evidence[good], pin, good) is { } lost
+            && lost > Bearable(measured)
+        )
         {
             return false;
         }
@@ -126,7 +138,13 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             return true;
         }
 
-        if (!evidence.ContainsKey(pin) && bands.TryGetValue(pin, out var band) && evidence[good] is { Volts: { } volts, Common: var common } && band.Common == common && (volts < band.Low || volts > band.High))
+        if (
+            !evidence.ContainsKey(pin)
+            && bands.TryGetValue(pin, out var band)
+            && evidence[good] is { Volts: { } volts, Common: var common }
+            && band.Common == common
+            && (volts < band.Low || volts > band.High)
+        )
         {
             return false;
         }
@@ -135,7 +153,9 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         return true;
     }
 
-    /// <summary>Whether a pin can read bad while one that only it feeds reads good: not where it is dead, nor where more arrives than leaves.</summary>
+    /// <summary>
+    /// Whether a pin can read bad while one that only it feeds reads good: not where it is dead, nor where more arrives than leaves.
+    /// </summary>
     private bool IsPossible(int bad, int good)
     {
         var (before, behind) = (evidence[bad], evidence[good]);
@@ -146,7 +166,11 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
 
     /// <summary>The volts lost from one pin to the next along what has one voltage; null where they cannot be compared.</summary>
     private decimal? Lost(PinEvidence before, PinEvidence behind, int from, int to) =>
-        before.Volts is { } one && behind.Volts is { } other && before.Common == behind.Common && before.Common is not null && !IsConverted(from, to)
+        before.Volts is { } one
+        && behind.Volts is { } other
+        && before.Common == behind.Common
+        && before.Common is not null
+        && !IsConverted(from, to)
             ? Math.Abs(one) - (Math.Sign(one) * other)
             : null;
 
@@ -155,7 +179,11 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     /// <summary>A path on a board lies between two pins whose nominals differ: the volts of one are not those of the other.</summary>
     private bool IsConverted(int from, int to)
     {
-        if (NominalOf(from) is not { } one || NominalOf(to) is not { } other || Math.Abs(one - other) <= SameNominal * Math.Max(Math.Abs(one), Math.Abs(other)))
+        if (
+            NominalOf(from) is not { } one
+            || NominalOf(to) is not { } other
+            || Math.Abs(one - other) <= SameNominal * Math.Max(Math.Abs(one), Math.Abs(other))
+        )
         {
             return false;
         }
@@ -178,8 +206,10 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         return back.Exists(l => graph.MayConvert.Count > l && graph.MayConvert[l]);
     }
 
-    private decimal? NominalOf(int pin) => evidence.TryGetValue(pin, out var e) && e.Nominal is { } nominal ? nominal
-        : bands.TryGetValue(pin, out var band) && band is { Low: { } low, High: { } high } ? (low + high) / 2 : null;
+    private decimal? NominalOf(int pin) =>
+        evidence.TryGetValue(pin, out var e) && e.Nominal is { } nominal ? nominal
+        : bands.TryGetValue(pin, out var band) && band is { Low: { } low, High: { } high } ? (low + high) / 2
+        : null;
 
     /// <summary>
     /// Whether a pin that counts as good ends the search before a bad one. A wide limit acquits nobody: where the two read the same along
@@ -187,7 +217,10 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     /// </summary>
     private bool Shields(int pin, int bad) =>
         IsGood(pin)
-            ? !evidence.TryGetValue(pin, out var good) || evidence[bad].Verdict.Kind is not (VerdictKind.Low or VerdictKind.Dead) || Lost(good, evidence[bad], pin, bad) is not { } lost || lost > Bearable(good)
+            ? !evidence.TryGetValue(pin, out var good)
+                || evidence[bad].Verdict.Kind is not (VerdictKind.Low or VerdictKind.Dead)
+                || Lost(good, evidence[bad], pin, bad) is not { } lost
+                || lost > Bearable(good)
             : IsAlive(pin) && evidence[bad].Verdict.Kind == VerdictKind.Dead;
 
     /// <summary>
@@ -213,7 +246,8 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             return of == VerdictKind.High ? -lost <= Bearable(feeder) : lost <= Bearable(feeder);
         }
 
-        return bad.Share is not { } share || feeder.Share is not { } before
+        return bad.Share is not { } share
+            || feeder.Share is not { } before
             || (of == VerdictKind.High ? share <= before + bad.HalfBand : share >= before - bad.HalfBand);
     }
 
@@ -244,14 +278,16 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
             graph.IsSource[bad] || graph.Feeders[bad].Count == 0,
             worse ? trace.Bads : [],
             _contradictedBy.TryGetValue(bad, out var good) ? good : null,
-            next)
+            next
+        )
         {
             Unlisted = unlisted,
         };
     }
 
     /// <summary>
-    /// One place that alone explains several bad pins: what lies on every path to each of them and is cleared by none. Pins go together where the
+    /// One place that alone explains several bad pins: what lies on every path to each of them and is cleared by none. Pins go together
+    /// where the
     /// same kind of loss shows at each, and as much of it.
     /// </summary>
     private OneFault? OneFaultOf(List<Stretch> stretches)
@@ -266,25 +302,36 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         }
 
         var links = together.Select(s => OnEveryPath(s.Bad).Where(s.Links.Contains)).Aggregate((a, b) => a.Intersect(b)).ToHashSet();
-        var supplies = together.Select(s => OnEveryPathPins(s.Bad).Where(s.OpenSources.Contains)).Aggregate((a, b) => a.Intersect(b)).ToHashSet();
+        var supplies = together
+            .Select(s => OnEveryPathPins(s.Bad).Where(s.OpenSources.Contains))
+            .Aggregate((a, b) => a.Intersect(b))
+            .ToHashSet();
         if (links.Count + supplies.Count == 0)
         {
             return null;
         }
 
         var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
-        List<int> untouched = [.. graph.Order.Where(p => (touched.Contains(p) || supplies.Contains(p)) && !evidence.ContainsKey(p) && !IsGood(p))];
+        List<int> untouched =
+        [
+            .. graph.Order.Where(p => (touched.Contains(p) || supplies.Contains(p)) && !evidence.ContainsKey(p) && !IsGood(p)),
+        ];
         var (next, unlisted) = Narrowing(links, supplies, untouched);
         return new OneFault(
-            [.. together.Select(s => s.Bad)], together.Count == stretches.Count,
-            [.. graph.Order.SelectMany(p => graph.Feeders[p]).Where(links.Contains)], [.. graph.Order.Where(supplies.Contains)], next)
+            [.. together.Select(s => s.Bad)],
+            together.Count == stretches.Count,
+            [.. graph.Order.SelectMany(p => graph.Feeders[p]).Where(links.Contains)],
+            [.. graph.Order.Where(supplies.Contains)],
+            next
+        )
         {
             Unlisted = unlisted,
         };
     }
 
     /// <summary>
-    /// The pins whose reading splits the single faults that are left most evenly, each weighed by how often its kind is at fault: with one link
+    /// The pins whose reading splits the single faults that are left most evenly, each weighed by how often its kind is at fault: with
+    /// one link
     /// broken a pin reads bad if and only if that link lies on every path to it. On a chain that is the middle; at joins and in loops the
     /// paths decide. A pin whose outcome is certain tells nothing and is never proposed. Among nearly equal ones the least to move comes
     /// first, then the order of measuring.
@@ -294,10 +341,20 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
     {
         var all = faults.Sum(l => graph.Weights[l]) + (supplies.Count * SupplyWeight);
         var telling = untouched
-            .Select((pin, i) => (Pin: pin, Order: i, Behind: OnEveryPath(pin).Where(faults.Contains).Sum(l => graph.Weights[l]) + (OnEveryPathPins(pin).Count(supplies.Contains) * SupplyWeight)))
+            .Select(
+                (pin, i) =>
+                    (
+                        Pin: pin,
+                        Order: i,
+                        Behind: OnEveryPath(pin).Where(faults.Contains).Sum(l => graph.Weights[l])
+                            + (OnEveryPathPins(pin).Count(supplies.Contains) * SupplyWeight)
+                    )
+            )
             .Where(c => c.Behind > 0 && c.Behind < all)
             .Select(c => (c.Pin, c.Order, Uneven: Math.Abs((2 * c.Behind) - all)))
-            .OrderBy(c => c.Uneven).ThenBy(c => c.Order).ToList();
+            .OrderBy(c => c.Uneven)
+            .ThenBy(c => c.Order)
+            .ToList();
         var able = telling.Where(c => measurable(c.Pin)).ToList();
         if (able.Count == 0)
         {
@@ -305,7 +362,16 @@ internal sealed class StretchFinder(FeedGraph graph, IReadOnlyDictionary<int, Pi
         }
 
         var near = able[0].Uneven + (all * NearlyEqual);
-        return ([.. able.OrderBy(c => c.Uneven <= near ? moves(c.Pin) : int.MaxValue).ThenBy(c => c.Uneven).ThenBy(c => c.Order).Take(MostProposals).Select(c => c.Pin)], null);
+        return (
+            [
+                .. able.OrderBy(c => c.Uneven <= near ? moves(c.Pin) : int.MaxValue)
+                    .ThenBy(c => c.Uneven)
+                    .ThenBy(c => c.Order)
+                    .Take(MostProposals)
+                    .Select(c => c.Pin),
+            ],
+            null
+        );
     }
 
     // A supply is at fault about as often as a contact. Common practice, no source.

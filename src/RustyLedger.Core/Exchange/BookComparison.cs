@@ -56,7 +56,12 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
             {
                 same++;
             }
-            else if (mine is null && item.Parent.Length > 0 && here[item.Parent] is null && (follow.ContainsKey(item.Parent) || found[item.Parent].Kind != FindingKind.Added))
+            else if (
+                mine is null
+                && item.Parent.Length > 0
+                && here[item.Parent] is null
+                && (follow.ContainsKey(item.Parent) || found[item.Parent].Kind != FindingKind.Added)
+            )
             {
                 var above = follow[item.Key] = follow.GetValueOrDefault(item.Parent, item.Parent);
                 // Written there without knowing that it was taken away here with all above it: it does not go without a word.
@@ -84,7 +89,10 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
             else if (above is { Kind: FindingKind.Removed } && (item.IsWrittenOnce || !IsKnown(item, seenThere, seenHere)))
             {
                 // Something below was written here since: it is not swept away with the rest.
-                found[above.Key] = above with { Kind = FindingKind.Clash };
+                found[above.Key] = above with
+                {
+                    Kind = FindingKind.Clash,
+                };
             }
         }
 
@@ -92,18 +100,20 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
     }
 
     /// <summary>Whether a thing as it stands on one side was known to the other side when it took it away.</summary>
-    private static bool IsKnown(BookItem item, Versions to, Versions of) => to[item.Key] is { } known && of[item.Key] is { } version && known.Follows(version);
+    private static bool IsKnown(BookItem item, Versions to, Versions of) =>
+        to[item.Key] is { } known && of[item.Key] is { } version && known.Follows(version);
 
     /// <summary>A thing that stands here and not there; null where it was never there.</summary>
     private static FindingKind? KindOfGone(ItemVersion? mine, ItemVersion? other) =>
-        other is null || mine is null ? null
-        : (other.Follows(mine), mine.Follows(other)) switch
-        {
-            (true, false) => FindingKind.Removed,
-            // Put back here knowing that it was taken away.
-            (false, true) => null,
-            _ => FindingKind.Clash,
-        };
+        other is null || mine is null
+            ? null
+            : (other.Follows(mine), mine.Follows(other)) switch
+            {
+                (true, false) => FindingKind.Removed,
+                // Put back here knowing that it was taken away.
+                (false, true) => null,
+                _ => FindingKind.Clash,
+            };
 
     /// <summary>The finding, above a thing that is only here, with which it would go.</summary>
     private static Finding? TopGone(BookItem item, BookTree here, Dictionary<string, Finding> found)
@@ -119,18 +129,19 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
         return null;
     }
 
-    private static FindingKind KindOf(BookItem? mine, BookItem item, ItemVersion? here, ItemVersion? there) => mine switch
-    {
-        null when here is null => FindingKind.Added,
-        not null when item.IsWrittenOnce => FindingKind.Refused,
-        _ when here is null || there is null => FindingKind.Clash,
-        _ => (there.Follows(here), here.Follows(there)) switch
+    private static FindingKind KindOf(BookItem? mine, BookItem item, ItemVersion? here, ItemVersion? there) =>
+        mine switch
         {
-            (true, false) => mine is null ? FindingKind.Added : FindingKind.Changed,
-            (false, true) => FindingKind.NewerHere,
-            _ => FindingKind.Clash,
-        },
-    };
+            null when here is null => FindingKind.Added,
+            not null when item.IsWrittenOnce => FindingKind.Refused,
+            _ when here is null || there is null => FindingKind.Clash,
+            _ => (there.Follows(here), here.Follows(there)) switch
+            {
+                (true, false) => mine is null ? FindingKind.Added : FindingKind.Changed,
+                (false, true) => FindingKind.NewerHere,
+                _ => FindingKind.Clash,
+            },
+        };
 
     /// <summary>The book as it would be.</summary>
     /// <param name="theirs">Keys of the clashes in which what comes is taken; in all others what is here stays.</param>
@@ -153,7 +164,12 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
     {
         foreach (var list in Here.Below[parent].Concat(There.Below[parent]).Select(i => i.List).Distinct())
         {
-            foreach (var key in InOrder(Here.Below[parent].Where(i => i.List == list).Select(i => i.Key), There.Below[parent].Where(i => i.List == list).Select(i => i.Key)))
+            foreach (
+                var key in InOrder(
+                    Here.Below[parent].Where(i => i.List == list).Select(i => i.Key),
+                    There.Below[parent].Where(i => i.List == list).Select(i => i.Key)
+                )
+            )
             {
                 var (mine, other, finding) = (Here[key], There[key], _byKey.GetValueOrDefault(key));
                 var takesTheirs = finding?.Kind switch
@@ -187,7 +203,10 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
         LinkedListNode<string>? before = null;
         foreach (var key in there)
         {
-            before = known.TryGetValue(key, out var node) ? node : before is null ? order.AddFirst(key) : order.AddAfter(before, key);
+            before =
+                known.TryGetValue(key, out var node) ? node
+                : before is null ? order.AddFirst(key)
+                : order.AddAfter(before, key);
         }
 
         return order;

@@ -19,7 +19,8 @@ public sealed record BookItem(string Key, string Parent, string List, JsonObject
     /// What it says, as 64 bits of SHA-256 in hex: the same whatever the order of its members and however its numbers are
     /// written. Eight bytes tell the few shapes of one thing apart.
     /// </summary>
-    public string Shape => _shape ??= Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(Plainly(Own, new StringBuilder()).ToString()))[..8]);
+    public string Shape =>
+        _shape ??= Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(Plainly(Own, new StringBuilder()).ToString()))[..8]);
 
     /// <summary>Readings and what was done for safety are written once and never changed.</summary>
     public bool IsWrittenOnce => List is "readings" or "safetyEvents" or "outsideAnswers";
@@ -45,7 +46,11 @@ public sealed record BookItem(string Key, string Parent, string List, JsonObject
 
                 return into.Append(']');
             case JsonValue value when value.GetValueKind() == JsonValueKind.Number:
-                return into.Append(decimal.TryParse(value.ToJsonString(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) ? number.ToString("G29", CultureInfo.InvariantCulture) : value.ToJsonString());
+                return into.Append(
+                    decimal.TryParse(value.ToJsonString(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
+                        ? number.ToString("G29", CultureInfo.InvariantCulture)
+                        : value.ToJsonString()
+                );
             default:
                 return into.Append(node?.ToJsonString() ?? "null");
         }
@@ -167,16 +172,22 @@ public sealed class BookTree
         }
     }
 
-    private static string Identity(JsonObject entry, string[] members, string list) => string.Join('/', members.Select(path =>
-    {
-        JsonNode? at = entry;
-        foreach (var name in path.Split('.'))
-        {
-            at = (at as JsonObject)?[name];
-        }
+    private static string Identity(JsonObject entry, string[] members, string list) =>
+        string.Join(
+            '/',
+            members.Select(path =>
+            {
+                JsonNode? at = entry;
+                foreach (var name in path.Split('.'))
+                {
+                    at = (at as JsonObject)?[name];
+                }
 
-        return at is JsonValue value ? Uri.EscapeDataString(value.ToString()) : throw new FormatException($"An entry of {list} has no {path}.");
-    }));
+                return at is JsonValue value
+                    ? Uri.EscapeDataString(value.ToString())
+                    : throw new FormatException($"An entry of {list} has no {path}.");
+            })
+        );
 
     private static string Key(string parent, string list, string id) => parent.Length == 0 ? $"{list}/{id}" : $"{parent}/{list}/{id}";
 

@@ -50,7 +50,12 @@ public static class ItemWords
     };
 
     /// <summary>Such as <c>1 pin</c> or <c>3 lists of settings</c>.</summary>
-    public static string Count(string list, int count) => Names.TryGetValue(list, out var names) ? count == 1 ? $"1 {names.One}" : string.Create(CultureInfo.InvariantCulture, $"{count} {names.Many}") : $"{count} {list}";
+    public static string Count(string list, int count) =>
+        Names.TryGetValue(list, out var names)
+            ? count == 1
+                ? $"1 {names.One}"
+                : string.Create(CultureInfo.InvariantCulture, $"{count} {names.Many}")
+            : $"{count} {list}";
 
     /// <summary>What it is called, such as <c>pin J4·3 of board type CW-4471 rev C</c>.</summary>
     public static string Of(BookItem item, BookTree book)
@@ -62,14 +67,25 @@ public static class ItemWords
         var of = above is null ? "" : $" of {Of(above, book)}";
         return item.List switch
         {
-            "boardTypes" => Joined("board type", Text(own, "partNumber"), Text(own, "revision") is { Length: > 0 } revision ? $"rev {revision}" : ""),
+            "boardTypes" => Joined(
+                "board type",
+                Text(own, "partNumber"),
+                Text(own, "revision") is { Length: > 0 } revision ? $"rev {revision}" : ""
+            ),
             "model" => Joined("model", Text(own, "name")),
             "machine" => Joined("machine", Text(own, "tag")),
             "settings" => $"setting {Text(own["definition"], "code")} of {BoardType(Text(own, "boardTypeId"), book)}",
             "elements" or "parts" => Joined(Text(own, "designator"), Quoted(Text(own, item.List == "parts" ? "name" : "purpose"))) + of,
-            "pins" => $"pin {Text(above?.Own, "designator")}·{Text(own, "label")}{(above is null || book[above.Parent] is not { } owner ? "" : $" of {Of(owner, book)}")}",
+            "pins" => $"pin {Text(above?.Own, "designator")}·{Text(own, "label")}"
+                + (above is null || book[above.Parent] is not { } owner ? "" : $" of {Of(owner, book)}"),
             "links" => $"link from {Pin(own["from"], item, book)} to {Pin(own["to"], item, book)}{of}",
-            "checks" => $"check of {(own["red"] is JsonObject red ? Pin(red, item, book) : Text(own, "target") is { Length: > 0 } target ? target : Text(own, "part"))}, {Limit(own["limit"])}{of}",
+            "checks" => "check of "
+                + (
+                    own["red"] is JsonObject red ? Pin(red, item, book)
+                    : Text(own, "target") is { Length: > 0 } target ? target
+                    : Text(own, "part")
+                )
+                + $", {Limit(own["limit"])}{of}",
             "codes" => $"code {(Text(own, "shown") is { Length: > 0 } shown ? shown : Text(own, "meaning"))}{of}",
             "positions" => Joined("position", Text(own, "name")) + of,
             "states" => Joined("operating state", Text(own, "name")) + of,
@@ -119,9 +135,17 @@ public static class ItemWords
         var (mine, theirs) = (new Dictionary<string, JsonNode?>(), new Dictionary<string, JsonNode?>());
         Flatten(here?.Own, "", mine);
         Flatten(there?.Own, "", theirs);
-        return [.. mine.Keys.Union(theirs.Keys)
-            .Where(path => !Plain(mine.GetValueOrDefault(path)).Equals(Plain(theirs.GetValueOrDefault(path)), StringComparison.Ordinal))
-            .Select(path => new MemberDifference(Spoken(path), Shown(path, mine.GetValueOrDefault(path)), Shown(path, theirs.GetValueOrDefault(path))))];
+        return
+        [
+            .. mine
+                .Keys.Union(theirs.Keys)
+                .Where(path => !Plain(mine.GetValueOrDefault(path)).Equals(Plain(theirs.GetValueOrDefault(path)), StringComparison.Ordinal))
+                .Select(path => new MemberDifference(
+                    Spoken(path),
+                    Shown(path, mine.GetValueOrDefault(path)),
+                    Shown(path, theirs.GetValueOrDefault(path))
+                )),
+        ];
     }
 
     private static string Plain(JsonNode? node) => BookItem.Plainly(node, new()).ToString();
@@ -153,7 +177,14 @@ public static class ItemWords
     }
 
     /// <summary><c>pitchMm</c> as <c>pitch mm</c>.</summary>
-    private static string Spoken(string path) => string.Concat(path.Select(c => char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : c == '.' ? ", " : $"{c}"));
+    private static string Spoken(string path) =>
+        string.Concat(
+            path.Select(c =>
+                char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}"
+                : c == '.' ? ", "
+                : $"{c}"
+            )
+        );
 
     private static string Shown(string path, JsonNode? node)
     {
@@ -188,19 +219,29 @@ public static class ItemWords
     private static string Joined(params string[] words) => string.Join(' ', words.Where(w => w.Length > 0));
 
     private static string Day(JsonObject own, string member) =>
-        DateTimeOffset.TryParse(Text(own, member), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at) ? at.ToString("d MMM yyyy", CultureInfo.InvariantCulture) : Text(own, member);
+        DateTimeOffset.TryParse(Text(own, member), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+            ? at.ToString("d MMM yyyy", CultureInfo.InvariantCulture)
+            : Text(own, member);
 
     private static string Limit(JsonNode? limit) => limit is JsonObject word ? Text(word, "word") : limit?.ToString() ?? "";
 
-    private static string BoardType(string id, BookTree book) => book[$"boardTypes/{Uri.EscapeDataString(id)}"] is { } type ? Of(type, book) : $"board type {id}";
+    private static string BoardType(string id, BookTree book) =>
+        book[$"boardTypes/{Uri.EscapeDataString(id)}"] is { } type ? Of(type, book) : $"board type {id}";
 
     /// <summary>A pin as printed where the book has it, by the place it names otherwise.</summary>
     private static string Pin(JsonNode? address, BookItem by, BookTree book)
     {
         var (holder, pin) = (Uri.EscapeDataString(Text(address, "holder")), Uri.EscapeDataString(Text(address, "pin")));
         // A board type names its own elements, a model its parts and the boards in its positions.
-        var type = book[$"{by.Parent}/positions/{holder}"] is { } position ? $"boardTypes/{Uri.EscapeDataString(Text(position.Own, "boardTypeId"))}" : by.Parent;
-        var found = book.Below[type].Where(e => e.List is "elements" or "parts").Select(e => (Element: e, Pin: book[$"{e.Key}/pins/{pin}"])).FirstOrDefault(e => e.Pin is not null && (e.Element.List == "elements" || e.Element.Key.EndsWith($"/{holder}", StringComparison.Ordinal)));
+        var type = book[$"{by.Parent}/positions/{holder}"] is { } position
+            ? $"boardTypes/{Uri.EscapeDataString(Text(position.Own, "boardTypeId"))}"
+            : by.Parent;
+        var found = book.Below[type]
+            .Where(e => e.List is "elements" or "parts")
+            .Select(e => (Element: e, Pin: book[$"{e.Key}/pins/{pin}"]))
+            .FirstOrDefault(e =>
+                e.Pin is not null && (e.Element.List == "elements" || e.Element.Key.EndsWith($"/{holder}", StringComparison.Ordinal))
+            );
         return found.Pin is { } known ? $"{Text(found.Element.Own, "designator")}·{Text(known.Own, "label")}" : $"{holder} {pin}";
     }
 }

@@ -1,7 +1,8 @@
 namespace RustyLedger.Core.Exchange;
 
 /// <summary>
-/// A version vector (Parker and others, "Detection of mutual inconsistency in distributed systems", 1983): how many times each ledger has written a
+/// A version vector (Parker and others, "Detection of mutual inconsistency in distributed systems", 1983): how many times each ledger
+/// has written a
 /// thing, as far as is known.
 /// </summary>
 /// <param name="Shape">What the thing said then; empty where it was taken away.</param>
@@ -28,7 +29,8 @@ public sealed record ItemVersion(string Shape, IReadOnlyDictionary<string, int> 
 }
 
 /// <summary>
-/// The version of each thing as it was when it last went out of a ledger or came into it, what was taken away included. By them a ledger tells who
+/// The version of each thing as it was when it last went out of a ledger or came into it, what was taken away included. By them a
+/// ledger tells who
 /// wrote last, whatever was written: a text that was put back is as new as any other.
 /// </summary>
 public sealed class Versions
@@ -55,7 +57,10 @@ public sealed class Versions
         foreach (var item in book.Items.Where(i => !i.IsWrittenOnce))
         {
             var known = all.GetValueOrDefault(item.Key);
-            all[item.Key] = known is null ? ItemVersion.First(item.Shape) : known.Shape == item.Shape ? known : known.WrittenBy(ledger, item.Shape);
+            all[item.Key] =
+                known is null ? ItemVersion.First(item.Shape)
+                : known.Shape == item.Shape ? known
+                : known.WrittenBy(ledger, item.Shape);
         }
 
         foreach (var (key, version) in _byKey.Where(v => v.Value.Shape != ItemVersion.Gone && book[v.Key] is null))
@@ -66,7 +71,10 @@ public sealed class Versions
         return new Versions(all);
     }
 
-    /// <summary>After a book was taken in: whatever stands now follows from both sides. What neither side had, or had against the newer one, somebody chose here.</summary>
+    /// <summary>
+    /// After a book was taken in: whatever stands now follows from both sides. What neither side had, or had against the newer one,
+    /// somebody chose here.
+    /// </summary>
     public Versions Joined(Versions others, BookTree merged, string ledger)
     {
         ArgumentNullException.ThrowIfNull(others);
@@ -77,7 +85,12 @@ public sealed class Versions
             var (one, other) = (this[key], others[key]);
             var shape = merged[key]?.Shape ?? ItemVersion.Gone;
             var both = new ItemVersion(shape, ItemVersion.Both(one?.Writes ?? Nobody, other?.Writes ?? Nobody));
-            var newest = one is null ? other : other is null ? one : one.Follows(other) ? one : other.Follows(one) ? other : null;
+            var newest =
+                one is null ? other
+                : other is null ? one
+                : one.Follows(other) ? one
+                : other.Follows(one) ? other
+                : null;
             all[key] = newest?.Shape == shape || (one?.Shape == shape && other?.Shape == shape) ? both : both.WrittenBy(ledger, shape);
         }
 

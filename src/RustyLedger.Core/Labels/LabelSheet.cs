@@ -24,15 +24,18 @@ public sealed record LabelGrid(Paper Paper, int Columns, int Rows, double Margin
     public int PerSheet => Columns * Rows;
 
     /// <summary>What does not work out, in words; null where the grid does.</summary>
-    public string? Problem => this switch
-    {
-        { Columns: < 1 or > 12 } => $"{Columns} columns; a sheet has 1 to 12.",
-        { Rows: < 1 or > 40 } => $"{Rows} rows; a sheet has 1 to 40.",
-        { Margin: < 0 or > 40 } => FormattableString.Invariant($"A margin of {Margin:0.#} mm; from 0 to 40 is taken."),
-        { Gap: < 0 or > 20 } => FormattableString.Invariant($"A gap of {Gap:0.#} mm; from 0 to 20 is taken."),
-        _ when LabelWidth < LeastWidth || LabelHeight < LeastHeight => FormattableString.Invariant($"Labels of {LabelWidth:0.#} by {LabelHeight:0.#} mm are too small to read; at least {LeastWidth:0} by {LeastHeight:0} mm are needed."),
-        _ => null,
-    };
+    public string? Problem =>
+        this switch
+        {
+            { Columns: < 1 or > 12 } => $"{Columns} columns; a sheet has 1 to 12.",
+            { Rows: < 1 or > 40 } => $"{Rows} rows; a sheet has 1 to 40.",
+            { Margin: < 0 or > 40 } => FormattableString.Invariant($"A margin of {Margin:0.#} mm; from 0 to 40 is taken."),
+            { Gap: < 0 or > 20 } => FormattableString.Invariant($"A gap of {Gap:0.#} mm; from 0 to 20 is taken."),
+            _ when LabelWidth < LeastWidth || LabelHeight < LeastHeight => FormattableString.Invariant(
+                $"Labels of {LabelWidth:0.#} by {LabelHeight:0.#} mm are too small to read;"
+            ) + FormattableString.Invariant($" at least {LeastWidth:0} by {LeastHeight:0} mm are needed."),
+            _ => null,
+        };
 
     /// <summary>The upper left corner of a place on its sheet, in millimetres.</summary>
     /// <param name="place">From 0, along the rows.</param>
@@ -100,7 +103,13 @@ public static class LabelSheet
                             column++;
                         }
 
-                        yield return new Box(x + ((QuietModules + from) * module), y + ((height - side) / 2) + ((QuietModules + row) * module), (column - from + 1) * module, module, 0);
+                        yield return new Box(
+                            x + ((QuietModules + from) * module),
+                            y + ((height - side) / 2) + ((QuietModules + row) * module),
+                            (column - from + 1) * module,
+                            module,
+                            0
+                        );
                     }
                 }
             }
@@ -110,12 +119,27 @@ public static class LabelSheet
         var room = x + width - Inset - left;
         var title = Words.Fitted(left, 0, Math.Min(height * 0.36, 11), 2, room, label.Title, isBold: true, isRead: true);
         var small = Math.Clamp(height * 0.11, 1.7, 3.4);
-        var lines = label.Lines.Where(l => l.Length > 0).Take(Math.Max(0, (int)((height - (2 * Inset) - title.Size) / (small * LineHeight)))).ToList();
+        var lines = label
+            .Lines.Where(l => l.Length > 0)
+            .Take(Math.Max(0, (int)((height - (2 * Inset) - title.Size) / (small * LineHeight))))
+            .ToList();
         var top = y + ((height - title.Size - (lines.Count * small * LineHeight)) / 2);
-        yield return title with { Y = top + (title.Size * 0.82) };
+        yield return title with
+        {
+            Y = top + (title.Size * 0.82),
+        };
         foreach (var (i, line) in lines.Index())
         {
-            yield return Words.Fitted(left, top + title.Size + (small * LineHeight * (i + 0.8)), small, 1.5, room, line, isBold: false, isRead: false);
+            yield return Words.Fitted(
+                left,
+                top + title.Size + (small * LineHeight * (i + 0.8)),
+                small,
+                1.5,
+                room,
+                line,
+                isBold: false,
+                isRead: false
+            );
         }
     }
 }

@@ -34,8 +34,20 @@ public sealed record Words(double X, double Y, double Size, string Text, bool Is
         return text.Length * size * (isRead ? ReadWidth : SaidWidth);
     }
 
-    /// <summary>A text in the largest size up to <paramref name="size"/> at which it fits, cut where even the least size is too wide.</summary>
-    public static Words Fitted(double x, double y, double size, double least, double width, string text, bool isBold, bool isRead, Anchor anchor = Anchor.Left)
+    /// <summary>
+    /// A text in the largest size up to <paramref name="size"/> at which it fits, cut where even the least size is too wide.
+    /// </summary>
+    public static Words Fitted(
+        double x,
+        double y,
+        double size,
+        double least,
+        double width,
+        string text,
+        bool isBold,
+        bool isRead,
+        Anchor anchor = Anchor.Left
+    )
     {
         ArgumentNullException.ThrowIfNull(text);
         var fits = text.Length == 0 ? size : Math.Min(size, width / WidthOf(text, 1, isRead));

@@ -10,7 +10,15 @@ namespace RustyLedger.Core.Labels;
 /// <param name="Where">Where it sits in its element, as faced.</param>
 /// <param name="Reads">What should be read there, a check each.</param>
 /// <param name="Limits">The same without against what and in which state, for where room is short.</param>
-public sealed record CardLine(string Pin, string Where, string Code, string Wire, string Signal, IReadOnlyList<string> Reads, IReadOnlyList<string> Limits);
+public sealed record CardLine(
+    string Pin,
+    string Where,
+    string Code,
+    string Wire,
+    string Signal,
+    IReadOnlyList<string> Reads,
+    IReadOnlyList<string> Limits
+);
 
 /// <summary>The card for the cabinet door: a board's map and list, as faced, in the names that this build prints.</summary>
 public sealed record TerminalCard(string Title, string Under, IReadOnlyList<CardLine> Lines, IReadOnlyList<PrintedPage> Pages)
@@ -24,13 +32,29 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
     public static TerminalCard Of(ResolvedMachine machine, string positionId, Facing facing, Paper paper, DateOnly day)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw new ArgumentException("No such position.", nameof(positionId));
+        var position =
+            machine.Model.Positions.FirstOrDefault(p => p.Id == positionId)
+            ?? throw new ArgumentException("No such position.", nameof(positionId));
         var type = machine.BoardAt[positionId];
         var title = $"{machine.Machine.Tag} {position.Name}";
-        string[] parts = [$"{type.Printed}, {type.Name}", machine.Variant?.Name ?? machine.Model.Name, facing.Words, FormattableString.Invariant($"{day:yyyy-MM-dd}")];
+        string[] parts =
+        [
+            $"{type.Printed}, {type.Name}",
+            machine.Variant?.Name ?? machine.Model.Name,
+            facing.Words,
+            FormattableString.Invariant($"{day:yyyy-MM-dd}"),
+        ];
         var under = string.Join(" · ", parts);
-        IReadOnlyList<CardLine> lines = [.. type.Elements.SelectMany(e => e.Pins.OrderBy(p => p.Index).Select(p => Line(e, p, positionId, facing, machine)))];
-        return new TerminalCard(title, under, lines, Lay(title, under, lines, positionId, type, facing, machine, new LabelGrid(paper, 1, 1, Margin, 0).Sheet));
+        IReadOnlyList<CardLine> lines =
+        [
+            .. type.Elements.SelectMany(e => e.Pins.OrderBy(p => p.Index).Select(p => Line(e, p, positionId, facing, machine))),
+        ];
+        return new TerminalCard(
+            title,
+            under,
+            lines,
+            Lay(title, under, lines, positionId, type, facing, machine, new LabelGrid(paper, 1, 1, Margin, 0).Sheet)
+        );
     }
 
     private static CardLine Line(Element element, Pin pin, string positionId, Facing facing, ResolvedMachine machine)
@@ -38,15 +62,46 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         var address = new PinAddress(positionId, pin.Id);
         var here = machine.Pins[address];
         var checks = machine.Checks.Where(c => c.Check.Red == address).ToList();
-        var reads = checks.Select(c => string.Join(' ', new[] { LimitNotation.Write(c.Limit), c.Check.Black is { } black ? $"to {machine.Pins[black].Printed}" : "", c.State.Name }.Where(w => w.Length > 0)));
-        return new CardLine(here.Printed, PositionWords.Of(element, pin, facing), here.Pin.Colours.Code, here.Pin.Colours.Words, here.Pin.Signal, [.. reads], [.. checks.Select(c => LimitNotation.Write(c.Limit)).Distinct()]);
+        var reads = checks.Select(c =>
+            string.Join(
+                ' ',
+                new[]
+                {
+                    LimitNotation.Write(c.Limit),
+                    c.Check.Black is { } black ? $"to {machine.Pins[black].Printed}" : "",
+                    c.State.Name,
+                }.Where(w => w.Length > 0)
+            )
+        );
+        return new CardLine(
+            here.Printed,
+            PositionWords.Of(element, pin, facing),
+            here.Pin.Colours.Code,
+            here.Pin.Colours.Words,
+            here.Pin.Signal,
+            [.. reads],
+            [.. checks.Select(c => LimitNotation.Write(c.Limit)).Distinct()]
+        );
     }
 
-    private static List<PrintedPage> Lay(string title, string under, IReadOnlyList<CardLine> lines, string positionId, BoardType type, Facing facing, ResolvedMachine machine, (double Width, double Height) sheet)
+    private static List<PrintedPage> Lay(
+        string title,
+        string under,
+        IReadOnlyList<CardLine> lines,
+        string positionId,
+        BoardType type,
+        Facing facing,
+        ResolvedMachine machine,
+        (double Width, double Height) sheet
+    )
     {
         var inner = sheet.Width - (2 * Margin);
         var pages = new List<PrintedPage>();
-        List<Shape> shapes = [new Words(Margin, Margin + 6, 7, title, true, true), Words.Fitted(Margin, Margin + 11, 3, 2, inner, under, false, false)];
+        List<Shape> shapes =
+        [
+            new Words(Margin, Margin + 6, 7, title, true, true),
+            Words.Fitted(Margin, Margin + 11, 3, 2, inner, under, false, false),
+        ];
         var top = Margin + 15;
         top += Map(shapes, Margin, top, inner, positionId, type, facing, machine) + 4;
         // Two lists side by side, down the first and then the second, on each page.
@@ -96,7 +151,16 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
     }
 
     /// <returns>The height it takes.</returns>
-    private static double Map(List<Shape> shapes, double left, double top, double inner, string positionId, BoardType type, Facing facing, ResolvedMachine machine)
+    private static double Map(
+        List<Shape> shapes,
+        double left,
+        double top,
+        double inner,
+        string positionId,
+        BoardType type,
+        Facing facing,
+        ResolvedMachine machine
+    )
     {
         var (width, height) = facing.Size((double)type.WidthMm, (double)type.HeightMm);
         var scale = Math.Min(inner / width, MostMapHeight / height);
@@ -112,16 +176,20 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
             var (x, y, w, h) = element.Outline;
             var (a, b) = (At(x, y), At(x + w, y + h));
             var (boxX, boxY, boxWidth, boxHeight) = (Math.Min(a.X, b.X), Math.Min(a.Y, b.Y), Math.Abs(a.X - b.X), Math.Abs(a.Y - b.Y));
-            shapes.Add(element.Kind is ElementKind.Indicator or ElementKind.TestPoint
-                ? new Disc(boxX + (boxWidth / 2), boxY + (boxHeight / 2), Math.Min(boxWidth, boxHeight) / 2, 0.25)
-                : new Box(boxX, boxY, boxWidth, boxHeight, 0.25));
+            shapes.Add(
+                element.Kind is ElementKind.Indicator or ElementKind.TestPoint
+                    ? new Disc(boxX + (boxWidth / 2), boxY + (boxHeight / 2), Math.Min(boxWidth, boxHeight) / 2, 0.25)
+                    : new Box(boxX, boxY, boxWidth, boxHeight, 0.25)
+            );
             shapes.Add(new Words(boxX, boxY < top + 3 ? boxY + boxHeight + 2.6 : boxY - 0.7, 2.4, element.Designator, true, true));
             foreach (var pin in element.Pins)
             {
                 var (px, py) = element.PlaceOf(pin);
                 var at = At(px, py);
                 var radius = Math.Min((double)element.PitchMm * scale * 0.3, 1.6);
-                shapes.Add(pin.Index == 1 ? new Box(at.X - radius, at.Y - radius, 2 * radius, 2 * radius, 0.2) : new Disc(at.X, at.Y, radius, 0.2));
+                shapes.Add(
+                    pin.Index == 1 ? new Box(at.X - radius, at.Y - radius, 2 * radius, 2 * radius, 0.2) : new Disc(at.X, at.Y, radius, 0.2)
+                );
                 if (radius > 0.9 && machine.Pins.GetValueOrDefault(new(positionId, pin.Id)) is { } here)
                 {
                     shapes.Add(Words.Fitted(at.X, at.Y + 0.6, 1.7, 0.8, radius * 1.8, here.Pin.Label, false, true, Anchor.Middle));

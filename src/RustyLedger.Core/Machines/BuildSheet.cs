@@ -25,7 +25,11 @@ public static class BuildSheet
 {
     /// <param name="settings">The newest known value of each setting, by position and code.</param>
     /// <param name="boardTypes">All that the variant names, besides those fitted.</param>
-    public static IReadOnlyList<BuildFact> Of(ResolvedMachine machine, IReadOnlyDictionary<string, BoardType> boardTypes, IReadOnlyDictionary<(string Position, string Code), string> settings)
+    public static IReadOnlyList<BuildFact> Of(
+        ResolvedMachine machine,
+        IReadOnlyDictionary<string, BoardType> boardTypes,
+        IReadOnlyDictionary<(string Position, string Code), string> settings
+    )
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(boardTypes);
@@ -42,32 +46,81 @@ public static class BuildSheet
         if (variant.Supply.Length > 0)
         {
             var (must, on) = (PlateSupply.Read(variant.Supply), PlateSupply.Read(machine.Machine.Supply));
-            facts.Add(new BuildFact(BuildFactKind.Supply, "supply", variant.Supply, machine.Machine.Supply,
-                on.Count > 0 && must.Any(m => !on.Any(o => o.Volts <= m.VoltsTo && m.Volts <= o.VoltsTo && (o.Phases is null || m.Phases is null || o.Phases == m.Phases)))));
+            facts.Add(
+                new BuildFact(
+                    BuildFactKind.Supply,
+                    "supply",
+                    variant.Supply,
+                    machine.Machine.Supply,
+                    on.Count > 0
+                        && must.Any(m =>
+                            !on.Any(o =>
+                                o.Volts <= m.VoltsTo
+                                && m.Volts <= o.VoltsTo
+                                && (o.Phases is null || m.Phases is null || o.Phases == m.Phases)
+                            )
+                        )
+                )
+            );
         }
 
         foreach (var boards in variant.Boards)
         {
             // What the model puts there is only what usually is; only a board written down as fitted can differ.
             var fitted = machine.Machine.FittedIn(boards.Position)?.BoardTypeId;
-            facts.Add(new BuildFact(BuildFactKind.Board, At(boards.Position), string.Join(" or ", boards.BoardTypes.Select(Type)), fitted is null ? "" : Type(fitted), fitted is not null && !boards.BoardTypes.Contains(fitted)));
+            facts.Add(
+                new BuildFact(
+                    BuildFactKind.Board,
+                    At(boards.Position),
+                    string.Join(" or ", boards.BoardTypes.Select(Type)),
+                    fitted is null ? "" : Type(fitted),
+                    fitted is not null && !boards.BoardTypes.Contains(fitted)
+                )
+            );
         }
 
         foreach (var fuse in variant.Fuses)
         {
-            var rating = machine.BoardAt.GetValueOrDefault(fuse.Position)?.Elements.FirstOrDefault(e => e.Designator == fuse.Element)?.Rating ?? "";
-            facts.Add(new BuildFact(BuildFactKind.Fuse, $"{At(fuse.Position)} {fuse.Element}", fuse.Must, rating, rating.Length > 0 && !Same(rating, fuse.Must)));
+            var rating =
+                machine.BoardAt.GetValueOrDefault(fuse.Position)?.Elements.FirstOrDefault(e => e.Designator == fuse.Element)?.Rating ?? "";
+            facts.Add(
+                new BuildFact(
+                    BuildFactKind.Fuse,
+                    $"{At(fuse.Position)} {fuse.Element}",
+                    fuse.Must,
+                    rating,
+                    rating.Length > 0 && !Same(rating, fuse.Must)
+                )
+            );
         }
 
-        facts.AddRange(variant.Switches.Select(s => new BuildFact(BuildFactKind.Switch, $"{At(s.Position)} {s.Element}", s.Must, "", false)));
+        facts.AddRange(
+            variant.Switches.Select(s => new BuildFact(BuildFactKind.Switch, $"{At(s.Position)} {s.Element}", s.Must, "", false))
+        );
         foreach (var setting in variant.Settings)
         {
             var value = settings.GetValueOrDefault((setting.Position, setting.Code), "");
-            facts.Add(new BuildFact(BuildFactKind.Setting, $"{At(setting.Position)} {setting.Code}", setting.Value, value, value.Length > 0 && !Same(value, setting.Value)));
+            facts.Add(
+                new BuildFact(
+                    BuildFactKind.Setting,
+                    $"{At(setting.Position)} {setting.Code}",
+                    setting.Value,
+                    value,
+                    value.Length > 0 && !Same(value, setting.Value)
+                )
+            );
         }
 
         facts.AddRange(variant.Protective.Select(p => new BuildFact(BuildFactKind.Protective, p, "must be there and watched", "", false)));
-        facts.AddRange(variant.Replacements.Select(r => new BuildFact(BuildFactKind.Replacement, At(r.Position), r.With.Count == 0 ? r.PartNumber : $"{r.PartNumber}, with {string.Join(", ", r.With)}", "", false)));
+        facts.AddRange(
+            variant.Replacements.Select(r => new BuildFact(
+                BuildFactKind.Replacement,
+                At(r.Position),
+                r.With.Count == 0 ? r.PartNumber : $"{r.PartNumber}, with {string.Join(", ", r.With)}",
+                "",
+                false
+            ))
+        );
         return facts;
     }
 
@@ -80,7 +133,10 @@ public static class BuildSheet
         ArgumentNullException.ThrowIfNull(position);
         ArgumentNullException.ThrowIfNull(machine);
         var variants = machine.Variant is { } chosen ? [chosen] : machine.Model.Variants.Variants;
-        List<string> named = [.. variants.SelectMany(v => v.Boards).Where(b => b.Position == position.Id).SelectMany(b => b.BoardTypes).Distinct()];
+        List<string> named =
+        [
+            .. variants.SelectMany(v => v.Boards).Where(b => b.Position == position.Id).SelectMany(b => b.BoardTypes).Distinct(),
+        ];
         return named.Count > 0 ? named : [position.BoardTypeId];
     }
 

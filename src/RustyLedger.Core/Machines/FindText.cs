@@ -12,7 +12,8 @@ public static class FindText
     public const char Unknown = '?';
 
     /// <summary>All texts of a record in one line, each apart from the next.</summary>
-    public static string Of(params IEnumerable<string> texts) => string.Join(Between, texts.Select(Plain).Where(t => t.Length > 0).Distinct());
+    public static string Of(params IEnumerable<string> texts) =>
+        string.Join(Between, texts.Select(Plain).Where(t => t.Length > 0).Distinct());
 
     public static string Plain(string text)
     {
@@ -22,7 +23,16 @@ public static class FindText
         {
             if (char.IsLetterOrDigit(sign) || sign == Unknown)
             {
-                plain.Append(char.ToUpperInvariant(sign) switch { 'O' => '0', 'I' or 'L' => '1', 'S' => '5', 'B' => '8', var c => c });
+                plain.Append(
+                    char.ToUpperInvariant(sign) switch
+                    {
+                        'O' => '0',
+                        'I' or 'L' => '1',
+                        'S' => '5',
+                        'B' => '8',
+                        var c => c,
+                    }
+                );
             }
         }
 
@@ -33,7 +43,14 @@ public static class FindText
     public static IReadOnlyList<string> Words(string typed)
     {
         ArgumentNullException.ThrowIfNull(typed);
-        return [.. typed.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Select(Plain).Where(w => w.Any(c => c != Unknown)).Distinct()];
+        return
+        [
+            .. typed
+                .Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
+                .Select(Plain)
+                .Where(w => w.Any(c => c != Unknown))
+                .Distinct(),
+        ];
     }
 
     /// <summary>Whether a word stands in a text; an unknown sign on either side answers to any one sign.</summary>
@@ -60,5 +77,6 @@ public static class FindText
         return word.Length == 0;
     }
 
-    private static bool Alike(char one, char other) => one == other || (one == Unknown && other != Between) || (other == Unknown && one != Between);
+    private static bool Alike(char one, char other) =>
+        one == other || (one == Unknown && other != Between) || (other == Unknown && one != Between);
 }

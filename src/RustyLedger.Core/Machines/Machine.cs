@@ -45,7 +45,8 @@ public sealed record Model(
     IReadOnlyList<OffBoardPart> Parts,
     IReadOnlyList<OperatingState> States,
     IReadOnlyList<Link> Links,
-    IReadOnlyList<Check> Checks)
+    IReadOnlyList<Check> Checks
+)
 {
     public VariantSheet Variants { get; init; } = VariantSheet.Empty;
 
@@ -57,12 +58,28 @@ public sealed record Model(
 
 /// <summary>A board in a position, from and to when.</summary>
 /// <param name="To">Null while it is fitted.</param>
-public sealed record FittedBoard(string Id, string PositionId, string BoardTypeId, string Serial, string Firmware, DateOnly? From, DateOnly? To);
+public sealed record FittedBoard(
+    string Id,
+    string PositionId,
+    string BoardTypeId,
+    string Serial,
+    string Firmware,
+    DateOnly? From,
+    DateOnly? To
+);
 
 /// <summary>What is so on this machine only, with its reason.</summary>
 /// <param name="Address">The pin it is about; null for a check.</param>
 /// <param name="CheckKey">The check it is about, see <see cref="ResolvedCheck.Key"/>; null for a pin.</param>
-public sealed record Override(string Id, PinAddress? Address, string? CheckKey, WireColours? Colours, string? Signal, Limit? Limit, string Reason);
+public sealed record Override(
+    string Id,
+    PinAddress? Address,
+    string? CheckKey,
+    WireColours? Colours,
+    string? Signal,
+    Limit? Limit,
+    string Reason
+);
 
 /// <summary>One unit at a site.</summary>
 public sealed record Machine(
@@ -76,7 +93,8 @@ public sealed record Machine(
     string Site,
     string Customer,
     IReadOnlyList<FittedBoard> Boards,
-    IReadOnlyList<Override> Overrides)
+    IReadOnlyList<Override> Overrides
+)
 {
     /// <summary>Of the housing, where it tells the build; empty where nobody looked.</summary>
     public string Finish { get; init; } = "";

@@ -26,11 +26,14 @@ public sealed partial record PlateDate(string Words, DateOnly From, DateOnly To)
         var trimmed = text.Trim();
         IEnumerable<PlateDate?> all =
             // 2015 alone is a year, or year 20 and week 15.
-            trimmed.Length == 4 && Iso().IsMatch(trimmed) ? [OfYear(Value(trimmed)), OfWeek(Year(Value(trimmed[..2]), today), Value(trimmed[2..]))]
+            trimmed.Length == 4
+            && Iso().IsMatch(trimmed)
+                ? [OfYear(Value(trimmed)), OfWeek(Year(Value(trimmed[..2]), today), Value(trimmed[2..]))]
             : Iso().Match(trimmed) is { Success: true } iso ? [FromIso(iso)]
             : IsoWeek().Match(trimmed) is { Success: true } week ? [OfWeek(Number(week, "year"), Number(week, "week"))]
             : Two().Match(trimmed) is { Success: true } two ? OfTwo(two.Groups["a"].Value, two.Groups["b"].Value, today)
-            : Three().Match(trimmed) is { Success: true } three ? OfThree(three.Groups["a"].Value, three.Groups["b"].Value, three.Groups["c"].Value, today)
+            : Three().Match(trimmed) is { Success: true } three
+                ? OfThree(three.Groups["a"].Value, three.Groups["b"].Value, three.Groups["c"].Value, today)
             : [];
         return [.. all.OfType<PlateDate>().Where(d => d.From <= today).DistinctBy(d => (d.From, d.To))];
     }
@@ -46,7 +49,8 @@ public sealed partial record PlateDate(string Words, DateOnly From, DateOnly To)
         };
     }
 
-    internal static PlateDate? OfYear(int year) => year is >= FirstYear and <= 9999 ? new PlateDate($"{year}", new DateOnly(year, 1, 1), new DateOnly(year, 12, 31)) : null;
+    internal static PlateDate? OfYear(int year) =>
+        year is >= FirstYear and <= 9999 ? new PlateDate($"{year}", new DateOnly(year, 1, 1), new DateOnly(year, 12, 31)) : null;
 
     private static IEnumerable<PlateDate?> OfTwo(string a, string b, DateOnly today)
     {
@@ -93,7 +97,11 @@ public sealed partial record PlateDate(string Words, DateOnly From, DateOnly To)
 
     internal static PlateDate? OfMonth(int year, int month) =>
         year is >= FirstYear and <= 9999 && month is >= 1 and <= 12
-            ? new PlateDate($"{Months[month - 1]} {year}", new DateOnly(year, month, 1), new DateOnly(year, month, DateTime.DaysInMonth(year, month)))
+            ? new PlateDate(
+                $"{Months[month - 1]} {year}",
+                new DateOnly(year, month, 1),
+                new DateOnly(year, month, DateTime.DaysInMonth(year, month))
+            )
             : null;
 
     internal static PlateDate? OfWeek(int year, int week)

@@ -26,7 +26,8 @@ public static partial class PlateSerial
             ? null
             : new PlateDoubt(
                 worn == 1 ? "One sign could not be read." : $"{worn} signs could not be read.",
-                ["find answers with any sign in the place of each ?"]);
+                ["find answers with any sign in the place of each ?"]
+            );
     }
 
     /// <summary>A spreadsheet turned digits into a number and shows it shortened: what it can have been.</summary>
@@ -40,9 +41,12 @@ public static partial class PlateSerial
         {
             var shown = decimal.Parse(digits, CultureInfo.InvariantCulture) * Power(exponent - kept);
             var half = Power(exponent - kept) / 2;
-            may.Add(half < 1
-                ? $"the number {shown.ToString("0", CultureInfo.InvariantCulture)}"
-                : $"a number from {(shown - half).ToString("0", CultureInfo.InvariantCulture)} to {(shown + half - 1).ToString("0", CultureInfo.InvariantCulture)}");
+            may.Add(
+                half < 1
+                    ? $"the number {shown.ToString("0", CultureInfo.InvariantCulture)}"
+                    : $"a number from {(shown - half).ToString("0", CultureInfo.InvariantCulture)} to "
+                        + $"{(shown + half - 1).ToString("0", CultureInfo.InvariantCulture)}"
+            );
             may.Add($"digits that begin {digits} with an E among them, such as {digits}E{exponent - kept}");
         }
 

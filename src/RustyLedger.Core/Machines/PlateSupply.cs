@@ -9,7 +9,9 @@ namespace RustyLedger.Core.Machines;
 /// <param name="Phases">1 or 3; null where the plate does not say, or for DC.</param>
 public sealed partial record PlateSupply(decimal Volts, decimal VoltsTo, int? Phases)
 {
-    /// <summary>All supplies that a plate names, such as <c>230 V 1~, 24 V DC</c>, <c>3/N~ 400 V</c>, <c>115/230 V</c> or <c>100…240 V</c>.</summary>
+    /// <summary>
+    /// All supplies that a plate names, such as <c>230 V 1~, 24 V DC</c>, <c>3/N~ 400 V</c>, <c>115/230 V</c> or <c>100…240 V</c>.
+    /// </summary>
     public static IReadOnlyList<PlateSupply> Read(string text)
     {
         ArgumentNullException.ThrowIfNull(text);
@@ -28,14 +30,20 @@ public sealed partial record PlateSupply(decimal Volts, decimal VoltsTo, int? Ph
             else if (supplies is [.., { Phases: null } last])
             {
                 // "220-240 V, 1-phase": the phases stand apart from their volts.
-                supplies[^1] = last with { Phases = phases };
+                supplies[^1] = last with
+                {
+                    Phases = phases,
+                };
             }
         }
 
         return supplies;
     }
 
-    [GeneratedRegex(@"(?<from>\d+(?:\.\d+)?)(?:\s*V?\s*(?:-|–|—|−|/|to|\.{2,3}|…|÷|or)\s*(?<to>\d+(?:\.\d+)?))?\s*V", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"(?<from>\d+(?:\.\d+)?)(?:\s*V?\s*(?:-|–|—|−|/|to|\.{2,3}|…|÷|or)\s*(?<to>\d+(?:\.\d+)?))?\s*V",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex Voltage();
 
     [GeneratedRegex(@"[13](?=\s*(?:/\s*N\s*(?:/\s*PE\s*)?)?(?:~|ph|-?\s*phase))", RegexOptions.IgnoreCase)]

@@ -18,7 +18,15 @@ public sealed record Origin(Level Level, string Words);
 /// <summary>A pin as it is on one machine.</summary>
 /// <param name="Printed">The full name, such as <c>Z1-J2·6</c>.</param>
 /// <param name="Element">Null for a pin of an off-board part.</param>
-public sealed record ResolvedPin(PinAddress Address, string Printed, string HolderWords, Element? Element, OffBoardPart? Part, Pin Pin, Origin Origin)
+public sealed record ResolvedPin(
+    PinAddress Address,
+    string Printed,
+    string HolderWords,
+    Element? Element,
+    OffBoardPart? Part,
+    Pin Pin,
+    Origin Origin
+)
 {
     /// <summary>What the pin is called on other builds, where this build's overlay renames it; null where it does not.</summary>
     public string? ElsewherePrinted { get; init; }
@@ -32,16 +40,26 @@ public sealed record ResolvedLink(string Id, PinAddress From, PinAddress To, boo
 
 /// <summary>A check as it applies to one machine.</summary>
 /// <param name="Key">Identity on the machine: a board type's check applies once per position it fills.</param>
-public sealed record ResolvedCheck(string Key, Check Check, OperatingState State, Limit Limit, DefaultTolerance Tolerance, Origin Origin, Origin LimitOrigin)
+public sealed record ResolvedCheck(
+    string Key,
+    Check Check,
+    OperatingState State,
+    Limit Limit,
+    DefaultTolerance Tolerance,
+    Origin Origin,
+    Origin LimitOrigin
+)
 {
     /// <summary>What a bare number takes as its tolerance, and why; empty where the limit says all itself.</summary>
-    public string ToleranceWords => Limit switch
-    {
-        NominalLimit { Percent: null, Absolute: null } n => Tolerance.Words(n.Nominal, n.Unit, n.Current),
-        SupplyLimit { Now: { } now } s => $"at least {Numbers.Write(s.Low!.Value)} V: the supply reads {Numbers.Write(now)} V, less 0.5 V",
-        SupplyLimit => "what the supply reads, less 0.5 V: read the supply first",
-        _ => "",
-    };
+    public string ToleranceWords =>
+        Limit switch
+        {
+            NominalLimit { Percent: null, Absolute: null } n => Tolerance.Words(n.Nominal, n.Unit, n.Current),
+            SupplyLimit { Now: { } now } s =>
+                $"at least {Numbers.Write(s.Low!.Value)} V: the supply reads {Numbers.Write(now)} V, less 0.5 V",
+            SupplyLimit => "what the supply reads, less 0.5 V: read the supply first",
+            _ => "",
+        };
 }
 
 /// <summary>All that applies to one machine, each with where it came from.</summary>
@@ -53,7 +71,8 @@ public sealed record ResolvedMachine(
     IReadOnlyDictionary<PinAddress, ResolvedPin> Pins,
     IReadOnlyList<ResolvedLink> Links,
     IReadOnlyList<ResolvedCheck> Checks,
-    IReadOnlyList<string> Problems)
+    IReadOnlyList<string> Problems
+)
 {
     /// <summary>The build this machine is; null where it is not decided or the model has no variants.</summary>
     public Variant? Variant { get; init; }
@@ -64,7 +83,12 @@ public sealed record ResolvedMachine(
     /// </summary>
     /// <param name="boardTypes">All that the model's positions and the fitted boards name.</param>
     /// <param name="variant">The build, whose overlay renames terminals; null where none is decided.</param>
-    public static ResolvedMachine Of(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes, Variant? variant = null)
+    public static ResolvedMachine Of(
+        Machine machine,
+        Model model,
+        IReadOnlyDictionary<string, BoardType> boardTypes,
+        Variant? variant = null
+    )
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(model);
@@ -74,18 +98,23 @@ public sealed record ResolvedMachine(
 
     private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes, Variant? variant)
     {
-        private readonly Dictionary<PinAddress, string> _labels = (variant?.Overlay ?? []).ToDictionary(o => new PinAddress(o.Holder, o.Pin), o => o.Label);
+        private readonly Dictionary<PinAddress, string> _labels = (variant?.Overlay ?? []).ToDictionary(
+            o => new PinAddress(o.Holder, o.Pin),
+            o => o.Label
+        );
         private readonly List<string> _problems = [];
         private readonly Dictionary<string, BoardType> _boardAt = [];
         private readonly Dictionary<PinAddress, ResolvedPin> _pins = [];
         private readonly List<ResolvedLink> _links = [];
         private readonly List<ResolvedCheck> _checks = [];
         private readonly FrozenDictionary<string, OperatingState> _states = model.States.ToFrozenDictionary(s => s.Code);
-        private readonly ILookup<PinAddress, Override> _pinOverrides =
-            machine.Overrides.Where(o => o.Address is not null).ToLookup(o => o.Address!);
+        private readonly ILookup<PinAddress, Override> _pinOverrides = machine
+            .Overrides.Where(o => o.Address is not null)
+            .ToLookup(o => o.Address!);
 
-        private readonly ILookup<string, Override> _checkOverrides =
-            machine.Overrides.Where(o => o.CheckKey is not null).ToLookup(o => o.CheckKey!);
+        private readonly ILookup<string, Override> _checkOverrides = machine
+            .Overrides.Where(o => o.CheckKey is not null)
+            .ToLookup(o => o.CheckKey!);
 
         public ResolvedMachine Resolve()
         {
@@ -143,7 +172,15 @@ public sealed record ResolvedMachine(
             {
                 foreach (var pin in element.Pins)
                 {
-                    Add(new PinAddress(position.Id, pin.Id), $"{position.Prefix}-{element.Designator}·{pin.Label}", position.Name, element, null, pin, origin);
+                    Add(
+                        new PinAddress(position.Id, pin.Id),
+                        $"{position.Prefix}-{element.Designator}·{pin.Label}",
+                        position.Name,
+                        element,
+                        null,
+                        pin,
+                        origin
+                    );
                 }
             }
 
@@ -187,12 +224,14 @@ public sealed record ResolvedMachine(
         {
             if (!_pins.ContainsKey(from) || !_pins.ContainsKey(to))
             {
-                _problems.Add((_pins.GetValueOrDefault(from), _pins.GetValueOrDefault(to)) switch
-                {
-                    ({ } start, _) => $"{start.Printed} feeds a pin that is not there (link {id}, {origin.Words})",
-                    (_, { } end) => $"{end.Printed} is fed from a pin that is not there (link {id}, {origin.Words})",
-                    _ => $"link {id} ({origin.Words}) joins two pins that are not there",
-                });
+                _problems.Add(
+                    (_pins.GetValueOrDefault(from), _pins.GetValueOrDefault(to)) switch
+                    {
+                        ({ } start, _) => $"{start.Printed} feeds a pin that is not there (link {id}, {origin.Words})",
+                        (_, { } end) => $"{end.Printed} is fed from a pin that is not there (link {id}, {origin.Words})",
+                        _ => $"link {id} ({origin.Words}) joins two pins that are not there",
+                    }
+                );
                 return;
             }
 
@@ -221,9 +260,15 @@ public sealed record ResolvedMachine(
 
             // A rail that is said to be regulated is narrow, whatever its volts; only where nobody stated a tolerance.
             var said = check.Red is { } at ? $"{_pins[at].Pin.Signal} {check.Remark}" : check.Remark;
-            var isRegulated = tolerance == DefaultTolerance.Usual && limit is NominalLimit { Unit: Unit.Volts }
-                && said.Contains("regulated", StringComparison.OrdinalIgnoreCase) && !said.Contains("unregulated", StringComparison.OrdinalIgnoreCase) && !said.Contains("not regulated", StringComparison.OrdinalIgnoreCase);
-            _checks.Add(new ResolvedCheck(key, check, state, limit, isRegulated ? DefaultTolerance.Regulated : tolerance, origin, limitOrigin));
+            var isRegulated =
+                tolerance == DefaultTolerance.Usual
+                && limit is NominalLimit { Unit: Unit.Volts }
+                && said.Contains("regulated", StringComparison.OrdinalIgnoreCase)
+                && !said.Contains("unregulated", StringComparison.OrdinalIgnoreCase)
+                && !said.Contains("not regulated", StringComparison.OrdinalIgnoreCase);
+            _checks.Add(
+                new ResolvedCheck(key, check, state, limit, isRegulated ? DefaultTolerance.Regulated : tolerance, origin, limitOrigin)
+            );
         }
 
         private DefaultTolerance DefaultToleranceOf(PinAddress? red) =>

@@ -23,7 +23,10 @@ public static partial class SerialDate
             return null;
         }
 
-        if (Brace().Matches(pattern).FirstOrDefault(m => m.Value is not ("{yyyy}" or "{yy}" or "{ww}" or "{mm}" or "{letter}")) is { } unknown)
+        if (
+            Brace().Matches(pattern).FirstOrDefault(m => m.Value is not ("{yyyy}" or "{yy}" or "{ww}" or "{mm}" or "{letter}")) is
+            { } unknown
+        )
         {
             return $"{unknown.Value} at place {unknown.Index + 1} is not known; write {{yyyy}}, {{yy}}, {{ww}}, {{mm}} or {{letter}}.";
         }
@@ -39,7 +42,8 @@ public static partial class SerialDate
     private const int MostWorn = 3;
 
     /// <returns>
-    /// The days it may mean: one where every sign that tells them could be read, one for each way to read those that could not; none where the
+    /// The days it may mean: one where every sign that tells them could be read, one for each way to read those that could not; none
+    /// where the
     /// serial number does not fit or tells no day that is.
     /// </returns>
     public static IReadOnlyList<PlateDate> Read(string serial, VariantSheet sheet, DateOnly today)
@@ -58,13 +62,21 @@ public static partial class SerialDate
             return [];
         }
 
-        return [.. (from year in Ways(Of("y"), Digits).Select(y => Year(y, today)).Concat(Ways(Of("l"), Letters).Select(l => YearOf(l[0], sheet))).OfType<int>()
-                    from date in Of("w").Length > 0 ? Ways(Of("w"), Digits).Select(w => PlateDate.OfWeek(year, Number(w)))
-                        : Of("m").Length > 0 ? Ways(Of("m"), Digits).Select(m => PlateDate.OfMonth(year, Number(m)))
-                        : [PlateDate.OfYear(year)]
-                    where date is not null && date.From <= today
-                    orderby date.From
-                    select date).DistinctBy(d => (d.From, d.To))];
+        return
+        [
+            .. (
+                from year in Ways(Of("y"), Digits)
+                    .Select(y => Year(y, today))
+                    .Concat(Ways(Of("l"), Letters).Select(l => YearOf(l[0], sheet)))
+                    .OfType<int>()
+                from date in Of("w").Length > 0 ? Ways(Of("w"), Digits).Select(w => PlateDate.OfWeek(year, Number(w)))
+                : Of("m").Length > 0 ? Ways(Of("m"), Digits).Select(m => PlateDate.OfMonth(year, Number(m)))
+                : [PlateDate.OfYear(year)]
+                where date is not null && date.From <= today
+                orderby date.From
+                select date
+            ).DistinctBy(d => (d.From, d.To)),
+        ];
     }
 
     private const string Digits = "0123456789";
@@ -73,38 +85,56 @@ public static partial class SerialDate
     private static int Number(string digits) => int.Parse(digits, CultureInfo.InvariantCulture);
 
     /// <summary>Every way to read a text with worn signs in it; none for an empty one.</summary>
-    internal static IEnumerable<string> Ways(string text, string signs) => text.Length == 0 ? []
-        : text.Aggregate((IEnumerable<string>)[""], (ways, sign) => ways.SelectMany(w => sign == FindText.Unknown ? signs.Select(s => w + s) : [w + sign]));
+    internal static IEnumerable<string> Ways(string text, string signs) =>
+        text.Length == 0
+            ? []
+            : text.Aggregate(
+                (IEnumerable<string>)[""],
+                (ways, sign) => ways.SelectMany(w => sign == FindText.Unknown ? signs.Select(s => w + s) : [w + sign])
+            );
 
     /// <summary>The pattern as an expression; one that matches nothing where the pattern cannot be read.</summary>
     private static Regex Expression(string pattern)
     {
-        var expression = Regex.Replace(pattern, @"\{\w+\}|\*|#|[^{*#]+", m => m.Value switch
-        {
-            "{yyyy}" => @"(?<y>[\d?]{4})",
-            "{yy}" => @"(?<y>[\d?]{2})",
-            "{ww}" => @"(?<w>[\d?]{2})",
-            "{mm}" => @"(?<m>[\d?]{2})",
-            "{letter}" => "(?<l>[A-Za-z?])",
-            "*" => ".*",
-            "#" => @"[\d?]",
-            // A worn sign may be the one that is asked for.
-            var words => string.Concat(words.Select(c => $@"(?:{Regex.Escape($"{c}")}|\?)")),
-        });
+        var expression = Regex.Replace(
+            pattern,
+            @"\{\w+\}|\*|#|[^{*#]+",
+            m =>
+                m.Value switch
+                {
+                    "{yyyy}" => @"(?<y>[\d?]{4})",
+                    "{yy}" => @"(?<y>[\d?]{2})",
+                    "{ww}" => @"(?<w>[\d?]{2})",
+                    "{mm}" => @"(?<m>[\d?]{2})",
+                    "{letter}" => "(?<l>[A-Za-z?])",
+                    "*" => ".*",
+                    "#" => @"[\d?]",
+                    // A worn sign may be the one that is asked for.
+                    var words => string.Concat(words.Select(c => $@"(?:{Regex.Escape($"{c}")}|\?)")),
+                }
+        );
         // Without backtracking, so that no pattern of many stars takes long.
-        return new Regex(Problem(pattern) is null ? $"^{expression}$" : @"[^\s\S]", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking);
+        return new Regex(
+            Problem(pattern) is null ? $"^{expression}$" : @"[^\s\S]",
+            RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking
+        );
     }
 
     private static int? YearOf(char letter, VariantSheet sheet)
     {
-        var at = Letters.Where(c => !sheet.LettersLeftOut.Contains(c, StringComparison.OrdinalIgnoreCase)).ToList().IndexOf(char.ToUpperInvariant(letter));
+        var at = Letters
+            .Where(c => !sheet.LettersLeftOut.Contains(c, StringComparison.OrdinalIgnoreCase))
+            .ToList()
+            .IndexOf(char.ToUpperInvariant(letter));
         return at < 0 ? null : sheet.FirstLetterYear + at;
     }
 
     private static int? Year(string digits, DateOnly today)
     {
         var year = Number(digits);
-        return digits.Length == 4 ? year : year + (today.Year - (today.Year % 100)) is var full && full > today.Year ? full - 100 : full;
+        return digits.Length == 4 ? year
+            : year + (today.Year - (today.Year % 100)) is var full && full > today.Year ? full - 100
+            : full;
     }
 
     [GeneratedRegex(@"\{[^}]*\}?")]

@@ -9,31 +9,42 @@ namespace RustyLedger.Core.Machines;
 /// <param name="Volts">Of the supply; null for any.</param>
 /// <param name="Phases">Of the supply; null for any.</param>
 /// <param name="Finish">Of the housing; empty for any.</param>
-public sealed record VariantRule(DateOnly? From, DateOnly? To, string SerialPrefix, long? SerialFrom, long? SerialTo, decimal? Volts, int? Phases, string Finish)
+public sealed record VariantRule(
+    DateOnly? From,
+    DateOnly? To,
+    string SerialPrefix,
+    long? SerialFrom,
+    long? SerialTo,
+    decimal? Volts,
+    int? Phases,
+    string Finish
+)
 {
     public bool HasDate => From is not null || To is not null;
     public bool HasSerial => SerialPrefix.Length > 0 || SerialFrom is not null || SerialTo is not null;
     public bool HasSupply => Volts is not null || Phases is not null;
 
     public string Words => string.Join(", ", new[]
-    {
-        (From, To) switch
-        {
-            ({ } from, { } to) => $"built {from:yyyy-MM-dd} to {to:yyyy-MM-dd}",
-            ({ } from, null) => $"built from {from:yyyy-MM-dd}",
-            (null, { } to) => $"built up to {to:yyyy-MM-dd}",
-            _ => "",
-        },
-        HasSerial ? $"serial {SerialPrefix}{(SerialFrom, SerialTo) switch
+            {
+                (From, To) switch
+                {
+                    ({ } from, { } to) => $"built {from:yyyy-MM-dd} to {to:yyyy-MM-dd}",
+                    ({ } from, null) => $"built from {from:yyyy-MM-dd}",
+                    (null, { } to) => $"built up to {to:yyyy-MM-dd}",
+                    _ => "",
+                },
+                HasSerial
+                    ? $"serial {SerialPrefix}{(SerialFrom, SerialTo) switch
         {
             ({ } from, { } to) => $" {from} to {to}",
             ({ } from, null) => $" from {from}",
             (null, { } to) => $" up to {to}",
             _ => "…",
-        }}" : "",
-        string.Join(' ', new[] { Volts is { } v ? $"{v:0.#} V" : "", Phases is { } p ? $"{p}~" : "" }.Where(w => w.Length > 0)),
-        Finish,
-    }.Where(w => w.Length > 0).DefaultIfEmpty("any"));
+        }}"
+                    : "",
+                string.Join(' ', new[] { Volts is { } v ? $"{v:0.#} V" : "", Phases is { } p ? $"{p}~" : "" }.Where(w => w.Length > 0)),
+                Finish,
+            }.Where(w => w.Length > 0).DefaultIfEmpty("any"));
 }
 
 /// <summary>A pin that bears another name on a build; the pin stays the same.</summary>
@@ -58,12 +69,26 @@ public sealed record Replacement(string Position, string PartNumber, IReadOnlyLi
 /// <param name="Supply">As its plate says it; empty where any.</param>
 /// <param name="Protective">Protective devices that must be there and watched.</param>
 public sealed record Variant(
-    string Id, string Name, IReadOnlyList<VariantRule> Rules, string Supply, IReadOnlyList<VariantBoards> Boards, IReadOnlyList<VariantElement> Fuses, IReadOnlyList<VariantElement> Switches,
-    IReadOnlyList<VariantSetting> Settings, IReadOnlyList<string> Protective, IReadOnlyList<OverlayLabel> Overlay, IReadOnlyList<Replacement> Replacements)
+    string Id,
+    string Name,
+    IReadOnlyList<VariantRule> Rules,
+    string Supply,
+    IReadOnlyList<VariantBoards> Boards,
+    IReadOnlyList<VariantElement> Fuses,
+    IReadOnlyList<VariantElement> Switches,
+    IReadOnlyList<VariantSetting> Settings,
+    IReadOnlyList<string> Protective,
+    IReadOnlyList<OverlayLabel> Overlay,
+    IReadOnlyList<Replacement> Replacements
+)
 {
     /// <summary>What this build needs a fuse, jumper or switch to be; empty where it says nothing.</summary>
     public string MustBe(string position, string designator) =>
-        Fuses.Concat(Switches).FirstOrDefault(v => v.Position == position && string.Equals(v.Element, designator, StringComparison.OrdinalIgnoreCase))?.Must ?? "";
+        Fuses
+            .Concat(Switches)
+            .FirstOrDefault(v => v.Position == position && string.Equals(v.Element, designator, StringComparison.OrdinalIgnoreCase))
+            ?.Must
+        ?? "";
 }
 
 /// <summary>The variants of a model, and how its serial numbers tell the build date.</summary>

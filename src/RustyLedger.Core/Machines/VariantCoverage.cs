@@ -42,14 +42,34 @@ public static class VariantCoverage
             {
                 foreach (var finish in finishes)
                 {
-                    var words = string.Join(", ", new[]
-                    {
-                        rules.Exists(r => r.HasSerial) ? $"serial {serial.Prefix}{(serial.From > 0 || serial.To < long.MaxValue ? $" {serial.From}{(serial.To < long.MaxValue ? $" to {serial.To}" : " and up")}" : "")}".Trim() : "",
-                        supply.Volts is { } v ? $"{v:0.#} V" : "",
-                        supply.Phases is { } p ? $"{p}~" : "",
-                        finish,
-                    }.Where(w => w.Length > 0));
-                    spans.AddRange(Merged(days.Select(day => (day, names: (IReadOnlyList<string>)[.. variants.Where(v => v.Rules.Any(r => Holds(r, day.From, serial.Prefix, serial.From, supply, finish))).Select(v => v.Name)])), words));
+                    var words = string.Join(
+                        ", ",
+                        new[]
+                        {
+                            rules.Exists(r => r.HasSerial) ? $"serial {serial.Prefix}{Numbers(serial.From, serial.To)}".Trim() : "",
+                            supply.Volts is { } v ? $"{v:0.#} V" : "",
+                            supply.Phases is { } p ? $"{p}~" : "",
+                            finish,
+                        }.Where(w => w.Length > 0)
+                    );
+                    spans.AddRange(
+                        Merged(
+                            days.Select(day =>
+                                (
+                                    day,
+                                    names: (IReadOnlyList<string>)
+                                        [
+                                            .. variants
+                                                .Where(v =>
+                                                    v.Rules.Any(r => Holds(r, day.From, serial.Prefix, serial.From, supply, finish))
+                                                )
+                                                .Select(v => v.Name),
+                                        ]
+                                )
+                            ),
+                            words
+                        )
+                    );
                 }
             }
         }
@@ -58,21 +78,46 @@ public static class VariantCoverage
     }
 
     /// <summary>What the rules distinguish: days, serial numbers, supplies and finishes.</summary>
-    private static (List<(long From, long To)> Days, List<(string Prefix, long From, long To)> Serials, List<(decimal? Volts, int? Phases)> Supplies, List<string> Finishes) Axes(IReadOnlyList<Variant> variants)
+    private static (
+        List<(long From, long To)> Days,
+        List<(string Prefix, long From, long To)> Serials,
+        List<(decimal? Volts, int? Phases)> Supplies,
+        List<string> Finishes
+    ) Axes(IReadOnlyList<Variant> variants)
     {
         var rules = variants.SelectMany(v => v.Rules).ToList();
-        var days = Pieces(rules.Select(r => r.From?.DayNumber), rules.Select(r => r.To?.DayNumber), DateOnly.MinValue.DayNumber, DateOnly.MaxValue.DayNumber);
-        var serials = rules.Where(r => r.HasSerial).Select(r => r.SerialPrefix).DefaultIfEmpty("").Distinct(StringComparer.OrdinalIgnoreCase).SelectMany(prefix =>
-        {
-            var own = rules.Where(r => prefix.StartsWith(r.SerialPrefix, StringComparison.OrdinalIgnoreCase)).ToList();
-            return Pieces(own.Select(r => r.SerialFrom), own.Select(r => r.SerialTo), 0, long.MaxValue).Select(p => (Prefix: prefix, p.From, p.To));
-        }).ToList();
+        var days = Pieces(
+            rules.Select(r => r.From?.DayNumber),
+            rules.Select(r => r.To?.DayNumber),
+            DateOnly.MinValue.DayNumber,
+            DateOnly.MaxValue.DayNumber
+        );
+        var serials = rules
+            .Where(r => r.HasSerial)
+            .Select(r => r.SerialPrefix)
+            .DefaultIfEmpty("")
+            .Distinct(StringComparer.OrdinalIgnoreCase)
+            .SelectMany(prefix =>
+            {
+                var own = rules.Where(r => prefix.StartsWith(r.SerialPrefix, StringComparison.OrdinalIgnoreCase)).ToList();
+                return Pieces(own.Select(r => r.SerialFrom), own.Select(r => r.SerialTo), 0, long.MaxValue)
+                    .Select(p => (Prefix: prefix, p.From, p.To));
+            })
+            .ToList();
         var supplies = rules.Where(r => r.HasSupply).Select(r => (r.Volts, r.Phases)).DefaultIfEmpty().Distinct().ToList();
-        var finishes = rules.Where(r => r.Finish.Length > 0).Select(r => r.Finish).DefaultIfEmpty("").Distinct(StringComparer.OrdinalIgnoreCase).ToList();
+        var finishes = rules
+            .Where(r => r.Finish.Length > 0)
+            .Select(r => r.Finish)
+            .DefaultIfEmpty("")
+            .Distinct(StringComparer.OrdinalIgnoreCase)
+            .ToList();
         return (days, serials, supplies, finishes);
     }
 
-    private static IEnumerable<CoverageSpan> Merged(IEnumerable<((long From, long To) Day, IReadOnlyList<string> Names)> pieces, string words)
+    private static IEnumerable<CoverageSpan> Merged(
+        IEnumerable<((long From, long To) Day, IReadOnlyList<string> Names)> pieces,
+        string words
+    )
     {
         CoverageSpan? open = null;
         foreach (var (day, names) in pieces)
@@ -101,10 +146,19 @@ public static class VariantCoverage
 
     private static CoverageSpan Outer(CoverageSpan span) => span with { IsOuter = span.From is null != span.To is null };
 
-    private static bool Holds(VariantRule rule, long day, string prefix, long number, (decimal? Volts, int? Phases) supply, string finish) =>
-        day >= (rule.From?.DayNumber ?? long.MinValue) && day <= (rule.To?.DayNumber ?? long.MaxValue)
+    private static bool Holds(
+        VariantRule rule,
+        long day,
+        string prefix,
+        long number,
+        (decimal? Volts, int? Phases) supply,
+        string finish
+    ) =>
+        day >= (rule.From?.DayNumber ?? long.MinValue)
+        && day <= (rule.To?.DayNumber ?? long.MaxValue)
         && prefix.StartsWith(rule.SerialPrefix, StringComparison.OrdinalIgnoreCase)
-        && number >= (rule.SerialFrom ?? long.MinValue) && number <= (rule.SerialTo ?? long.MaxValue)
+        && number >= (rule.SerialFrom ?? long.MinValue)
+        && number <= (rule.SerialTo ?? long.MaxValue)
         && (rule.Volts is null || supply.Volts is null || rule.Volts == supply.Volts)
         && (rule.Phases is null || supply.Phases is null || rule.Phases == supply.Phases)
         && (rule.Finish.Length == 0 || string.Equals(rule.Finish, finish, StringComparison.OrdinalIgnoreCase));
@@ -112,10 +166,23 @@ public static class VariantCoverage
     /// <summary>The whole axis cut at every edge: a range begins at its from and ends after its to.</summary>
     private static List<(long From, long To)> Pieces(IEnumerable<long?> froms, IEnumerable<long?> tos, long first, long last)
     {
-        var starts = froms.Concat(tos.Select(t => t + 1)).OfType<long>().Where(s => s > first && s <= last).Append(first).Distinct().Order().ToList();
+        var starts = froms
+            .Concat(tos.Select(t => t + 1))
+            .OfType<long>()
+            .Where(s => s > first && s <= last)
+            .Append(first)
+            .Distinct()
+            .Order()
+            .ToList();
         return [.. starts.Select((s, i) => (s, i + 1 < starts.Count ? starts[i + 1] - 1 : last))];
     }
 
     private static List<(long From, long To)> Pieces(IEnumerable<int?> froms, IEnumerable<int?> tos, long first, long last) =>
         Pieces(froms.Select(f => (long?)f), tos.Select(t => (long?)t), first, last);
+
+    /// <summary>The numbers of a serial range, where it has any.</summary>
+    private static string Numbers(long from, long to) =>
+        to < long.MaxValue ? $" {from} to {to}"
+        : from > 0 ? $" {from} and up"
+        : "";
 }

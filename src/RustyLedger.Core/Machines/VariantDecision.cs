@@ -31,13 +31,25 @@ public sealed record VariantCandidate(Variant Variant, string Because);
 /// <param name="Chosen">Null unless decided.</param>
 /// <param name="Why">Which rule decided and on what, or why it is not decided.</param>
 /// <param name="Settle">What would settle it.</param>
-public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string Why, IReadOnlyList<VariantCandidate> Candidates, IReadOnlyList<string> Settle)
+public sealed record VariantDecision(
+    DecisionKind Kind,
+    Variant? Chosen,
+    string Why,
+    IReadOnlyList<VariantCandidate> Candidates,
+    IReadOnlyList<string> Settle
+)
 {
     /// <summary>The plate as it was read, once.</summary>
     /// <param name="Plate">What the printed date may mean.</param>
     /// <param name="Carried">What the serial number says of it.</param>
     /// <param name="Dates">What may be, of both.</param>
-    private sealed record Sight(PlateFacts Facts, IReadOnlyList<PlateDate> Plate, IReadOnlyList<PlateDate> Carried, IReadOnlyList<PlateDate> Dates, IReadOnlyList<PlateSupply> Supplies);
+    private sealed record Sight(
+        PlateFacts Facts,
+        IReadOnlyList<PlateDate> Plate,
+        IReadOnlyList<PlateDate> Carried,
+        IReadOnlyList<PlateDate> Dates,
+        IReadOnlyList<PlateSupply> Supplies
+    );
 
     private enum Fits
     {
@@ -57,13 +69,20 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         ArgumentNullException.ThrowIfNull(sheet);
         if (sheet.Variants.Count == 0)
         {
-            return new VariantDecision(DecisionKind.NoVariants, null, "Nobody has written down yet in which builds this model was made.", [], []);
+            return new VariantDecision(
+                DecisionKind.NoVariants,
+                null,
+                "Nobody has written down yet in which builds this model was made.",
+                [],
+                []
+            );
         }
 
         var plate = PlateDate.Read(facts.Built, today);
         var carried = SerialDate.Read(facts.Serial, sheet, today);
         // What the serial number says decides between the readings of a doubtful date.
-        var dates = plate.Count == 0 ? carried
+        var dates =
+            plate.Count == 0 ? carried
             : carried.Count == 0 ? plate
             : [.. plate.Where(d => carried.Any(c => d.From <= c.To && c.From <= d.To))];
         var sight = new Sight(facts, plate, carried, dates, PlateSupply.Read(facts.Supply));
@@ -71,9 +90,13 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         {
             List<PlateDate> both = [.. plate, .. carried];
             return new VariantDecision(
-                DecisionKind.Contradicts, null,
-                $"The plate contradicts itself: built \"{facts.Built}\" is {string.Join(" or ", plate.Select(d => d.Words))}, the serial number {facts.Serial} is of {Named(carried)}.",
-                Possible(sheet, sight with { Dates = both }), ["Read both plates again; one of them may have been moved from another machine."]);
+                DecisionKind.Contradicts,
+                null,
+                $"The plate contradicts itself: built \"{facts.Built}\" is "
+                    + $"{string.Join(" or ", plate.Select(d => d.Words))}, the serial number {facts.Serial} is of {Named(carried)}.",
+                Possible(sheet, sight with { Dates = both }),
+                ["Read both plates again; one of them may have been moved from another machine."]
+            );
         }
 
         var open = sheet.Variants.Select(v => (Variant: v, Fit: Best(v, sight))).Where(f => f.Fit != Fits.No).ToList();
@@ -82,10 +105,34 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         return (sure.Count, open.Count) switch
         {
             (1, 1) => new VariantDecision(DecisionKind.Decided, sure[0].Variant, candidates[0].Because, candidates, []),
-            ( > 1, _) when sure.Count == open.Count => new VariantDecision(DecisionKind.Overlap, null, $"The rules of {string.Join(" and ", sure.Select(s => s.Variant.Name))} both answer; mend the model.", candidates, []),
-            (_, 0) when Bars(sheet, sight) is { } bars => new VariantDecision(DecisionKind.Contradicts, null, bars, [], ["Read the plate again; serial number, date and supply must speak of one machine."]),
-            (_, 0) => new VariantDecision(DecisionKind.None, null, $"No variant of this model answers to {Words(facts)}; there is a gap in its rules, or the plate is misread.", [], ["Read the plate again, or mend the model’s rules."]),
-            _ => new VariantDecision(DecisionKind.Doubtful, null, Doubt(facts, plate), candidates, Settling(open.ConvertAll(o => o.Variant), sight)),
+            (> 1, _) when sure.Count == open.Count => new VariantDecision(
+                DecisionKind.Overlap,
+                null,
+                $"The rules of {string.Join(" and ", sure.Select(s => s.Variant.Name))} both answer; mend the model.",
+                candidates,
+                []
+            ),
+            (_, 0) when Bars(sheet, sight) is { } bars => new VariantDecision(
+                DecisionKind.Contradicts,
+                null,
+                bars,
+                [],
+                ["Read the plate again; serial number, date and supply must speak of one machine."]
+            ),
+            (_, 0) => new VariantDecision(
+                DecisionKind.None,
+                null,
+                $"No variant of this model answers to {Words(facts)}; there is a gap in its rules, or the plate is misread.",
+                [],
+                ["Read the plate again, or mend the model’s rules."]
+            ),
+            _ => new VariantDecision(
+                DecisionKind.Doubtful,
+                null,
+                Doubt(facts, plate),
+                candidates,
+                Settling(open.ConvertAll(o => o.Variant), sight)
+            ),
         };
     }
 
@@ -100,7 +147,12 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
             ($"supply {facts.Supply}", r => Supply(r, sight.Supplies), r => r.HasSupply),
             ($"finish {facts.Finish}", r => Finish(r, facts.Finish), r => r.Finish.Length > 0),
         ];
-        var speaks = conditions.Select(c => (c.Words, Of: sheet.Variants.Where(v => v.Rules.Any(r => c.Says(r) && c.Fit(r) == Fits.Yes)).Select(v => v.Name).ToList())).Where(c => c.Of.Count > 0).ToList();
+        var speaks = conditions
+            .Select(c =>
+                (c.Words, Of: sheet.Variants.Where(v => v.Rules.Any(r => c.Says(r) && c.Fit(r) == Fits.Yes)).Select(v => v.Name).ToList())
+            )
+            .Where(c => c.Of.Count > 0)
+            .ToList();
         return speaks.Count > 1 && speaks.Select(s => s.Of).Aggregate((a, b) => [.. a.Intersect(b)]).Count == 0
             ? $"The plate contradicts itself: {string.Join("; ", speaks.Select(s => $"{s.Words} speaks for {string.Join(" or ", s.Of)}"))}."
             : null;
@@ -148,12 +200,22 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
 
         // A worn sign may be any: what every way to read it has in common is sure.
         var begins = Begins(text, rule.SerialPrefix);
-        return begins == Fits.No ? Fits.No : Least(begins, rule.SerialFrom is null && rule.SerialTo is null ? Fits.Yes : Ends(text, rule.SerialFrom ?? long.MinValue, rule.SerialTo ?? long.MaxValue));
+        return begins == Fits.No
+            ? Fits.No
+            : Least(
+                begins,
+                rule.SerialFrom is null && rule.SerialTo is null
+                    ? Fits.Yes
+                    : Ends(text, rule.SerialFrom ?? long.MinValue, rule.SerialTo ?? long.MaxValue)
+            );
     }
 
     private static Fits Begins(string text, string prefix)
     {
-        if (text.Length < prefix.Length || prefix.Zip(text).Any(p => p.Second != FindText.Unknown && char.ToUpperInvariant(p.First) != char.ToUpperInvariant(p.Second)))
+        if (
+            text.Length < prefix.Length
+            || prefix.Zip(text).Any(p => p.Second != FindText.Unknown && char.ToUpperInvariant(p.First) != char.ToUpperInvariant(p.Second))
+        )
         {
             return Fits.No;
         }
@@ -164,7 +226,10 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
     // Beyond so many worn signs the number is open.
     private const int MostWorn = 4;
 
-    /// <summary>Whether the number a serial ends in lies in a range, whichever way its worn signs are read: a digit, or before the first digit a letter too.</summary>
+    /// <summary>
+    /// Whether the number a serial ends in lies in a range, whichever way its worn signs are read: a digit, or before the first digit a
+    /// letter too.
+    /// </summary>
     private static Fits Ends(string text, long from, long to)
     {
         var tail = text[text.TrimEnd('0', '1', '2', '3', '4', '5', '6', '7', '8', '9', FindText.Unknown).Length..];
@@ -180,9 +245,17 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
 
         // Worn signs in front of the first digit may be letters, which end the number there.
         var lead = tail.Length - tail.TrimStart(FindText.Unknown).Length;
-        var ways = Enumerable.Range(0, lead + 1).Where(i => i < tail.Length).SelectMany(i => SerialDate.Ways(tail[i..], "0123456789")).Select(w => long.Parse(w, CultureInfo.InvariantCulture)).ToList();
+        var ways = Enumerable
+            .Range(0, lead + 1)
+            .Where(i => i < tail.Length)
+            .SelectMany(i => SerialDate.Ways(tail[i..], "0123456789"))
+            .Select(w => long.Parse(w, CultureInfo.InvariantCulture))
+            .ToList();
         var within = ways.Count(n => n >= from && n <= to);
-        return lead == tail.Length ? Fits.Maybe : within == 0 ? Fits.No : within == ways.Count ? Fits.Yes : Fits.Maybe;
+        return lead == tail.Length ? Fits.Maybe
+            : within == 0 ? Fits.No
+            : within == ways.Count ? Fits.Yes
+            : Fits.Maybe;
     }
 
     /// <summary>The digits that end a serial number; null where it does not end in digits.</summary>
@@ -200,16 +273,25 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
             return Fits.Yes;
         }
 
-        return supplies.Count == 0 ? Fits.Maybe : supplies.Max(s =>
-        {
-            var volts = rule.Volts is not { } v || (v >= s.Volts && v <= s.VoltsTo) ? Fits.Yes : Fits.No;
-            var phases = rule.Phases is not { } p ? Fits.Yes : s.Phases is null ? Fits.Maybe : s.Phases == p ? Fits.Yes : Fits.No;
-            return Least(volts, phases);
-        });
+        return supplies.Count == 0
+            ? Fits.Maybe
+            : supplies.Max(s =>
+            {
+                var volts = rule.Volts is not { } v || (v >= s.Volts && v <= s.VoltsTo) ? Fits.Yes : Fits.No;
+                var phases =
+                    rule.Phases is not { } p ? Fits.Yes
+                    : s.Phases is null ? Fits.Maybe
+                    : s.Phases == p ? Fits.Yes
+                    : Fits.No;
+                return Least(volts, phases);
+            });
     }
 
     private static Fits Finish(VariantRule rule, string finish) =>
-        rule.Finish.Length == 0 ? Fits.Yes : finish.Trim().Length == 0 ? Fits.Maybe : string.Equals(rule.Finish.Trim(), finish.Trim(), StringComparison.OrdinalIgnoreCase) ? Fits.Yes : Fits.No;
+        rule.Finish.Length == 0 ? Fits.Yes
+        : finish.Trim().Length == 0 ? Fits.Maybe
+        : string.Equals(rule.Finish.Trim(), finish.Trim(), StringComparison.OrdinalIgnoreCase) ? Fits.Yes
+        : Fits.No;
 
     private static string Because(Variant variant, Sight sight)
     {
@@ -223,7 +305,12 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         var on = new List<string>();
         if (rule.HasDate)
         {
-            on.Add(dates.Count == 0 ? "no build date" : $"build date {Named([.. dates.Where(d => Date(rule, [d]) != Fits.No)])}{(sight is { Carried.Count: > 0, Plate.Count: 0 } ? $", out of serial number {facts.Serial}" : "")}");
+            on.Add(
+                dates.Count == 0
+                    ? "no build date"
+                    : $"build date {Named([.. dates.Where(d => Date(rule, [d]) != Fits.No)])}"
+                        + (sight is { Carried.Count: > 0, Plate.Count: 0 } ? $", out of serial number {facts.Serial}" : "")
+            );
         }
 
         if (rule.HasSerial)
@@ -245,13 +332,16 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
     }
 
     private static string Named(IReadOnlyList<PlateDate> dates) =>
-        dates.Count > MostNamed ? $"{dates[0].Words} to {dates[^1].Words}, {dates.Count} ways to read it" : string.Join(" or ", dates.Select(d => d.Words));
+        dates.Count > MostNamed
+            ? $"{dates[0].Words} to {dates[^1].Words}, {dates.Count} ways to read it"
+            : string.Join(" or ", dates.Select(d => d.Words));
 
     private const int MostNamed = 4;
 
-    private static string Doubt(PlateFacts facts, IReadOnlyList<PlateDate> plate) => plate.Count > 1
-        ? $"Built \"{facts.Built}\" may be {string.Join(" or ", plate.Select(d => d.Words))}, and that makes the build."
-        : $"The plate leaves it open: {Words(facts)}.";
+    private static string Doubt(PlateFacts facts, IReadOnlyList<PlateDate> plate) =>
+        plate.Count > 1
+            ? $"Built \"{facts.Built}\" may be {string.Join(" or ", plate.Select(d => d.Words))}, and that makes the build."
+            : $"The plate leaves it open: {Words(facts)}.";
 
     private static List<string> Settling(List<Variant> open, Sight sight)
     {
@@ -261,12 +351,15 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         var settle = new List<string>();
         if (Open(r => Date(r, sight.Dates)))
         {
-            settle.Add(plate.Count switch
-            {
-                0 => "the build date",
-                1 => $"the day within {plate[0].Words}",
-                _ => $"whether \"{facts.Built}\" is {string.Join(" or ", plate.Select(d => d.Words))}; the second plate may say it plainly",
-            });
+            settle.Add(
+                plate.Count switch
+                {
+                    0 => "the build date",
+                    1 => $"the day within {plate[0].Words}",
+                    _ => $"whether \"{facts.Built}\" is {string.Join(" or ", plate.Select(d => d.Words))}; the second plate "
+                        + $"may say it plainly",
+                }
+            );
         }
 
         if (Open(r => Serial(r, facts.Serial)))
@@ -285,17 +378,28 @@ public sealed record VariantDecision(DecisionKind Kind, Variant? Chosen, string 
         }
 
         // What the builds need different boards for can be seen with the cover off.
-        settle.AddRange(open.SelectMany(v => v.Boards).Select(b => b.Position).Distinct()
-            .Where(p => open.Select(v => string.Join('|', v.Boards.FirstOrDefault(b => b.Position == p)?.BoardTypes ?? [])).Distinct().Count() > 1)
-            .Select(p => $"which board is in position {p}"));
+        settle.AddRange(
+            open.SelectMany(v => v.Boards)
+                .Select(b => b.Position)
+                .Distinct()
+                .Where(p =>
+                    open.Select(v => string.Join('|', v.Boards.FirstOrDefault(b => b.Position == p)?.BoardTypes ?? [])).Distinct().Count()
+                    > 1
+                )
+                .Select(p => $"which board is in position {p}")
+        );
         return settle;
     }
 
-    private static string Words(PlateFacts facts) => string.Join(", ", new[]
-    {
-        facts.Built.Length > 0 ? $"built {facts.Built}" : "no build date",
-        facts.Serial.Length > 0 ? $"serial {facts.Serial}" : "no serial number",
-        facts.Supply.Length > 0 ? facts.Supply : "no supply",
-        facts.Finish,
-    }.Where(w => w.Length > 0));
+    private static string Words(PlateFacts facts) =>
+        string.Join(
+            ", ",
+            new[]
+            {
+                facts.Built.Length > 0 ? $"built {facts.Built}" : "no build date",
+                facts.Serial.Length > 0 ? $"serial {facts.Serial}" : "no serial number",
+                facts.Supply.Length > 0 ? facts.Supply : "no supply",
+                facts.Finish,
+            }.Where(w => w.Length > 0)
+        );
 }

@@ -22,7 +22,26 @@ public sealed record DefaultTolerance(decimal Percent = 5m, decimal Volts = 0.3m
     private const decimal RegulatedPercent = 5m;
     private static readonly FrozenSet<decimal> RegulatedVolts = [3.3m, 5m, 15m];
     private static readonly FrozenSet<decimal> UnregulatedVolts = [12m, 24m, 28m, 48m];
-    private static readonly FrozenSet<decimal> MainsVolts = [100m, 110m, 115m, 120m, 127m, 200m, 208m, 220m, 230m, 240m, 277m, 380m, 400m, 415m, 440m, 460m, 480m];
+    private static readonly FrozenSet<decimal> MainsVolts =
+    [
+        100m,
+        110m,
+        115m,
+        120m,
+        127m,
+        200m,
+        208m,
+        220m,
+        230m,
+        240m,
+        277m,
+        380m,
+        400m,
+        415m,
+        440m,
+        460m,
+        480m,
+    ];
 
     /// <summary>The band around a bare nominal, in its unit.</summary>
     public (decimal Low, decimal High) BandOf(decimal nominal, Unit unit, Current current)
@@ -41,19 +60,36 @@ public sealed record DefaultTolerance(decimal Percent = 5m, decimal Volts = 0.3m
             return nominal < 0 ? (-high, -low) : (low, high);
         }
 
-        var half = Math.Max(Math.Abs(nominal) * Percent / 100m, unit switch { Unit.Volts => Volts, Unit.Ohms => Ohms, _ => 0m });
+        var half = Math.Max(
+            Math.Abs(nominal) * Percent / 100m,
+            unit switch
+            {
+                Unit.Volts => Volts,
+                Unit.Ohms => Ohms,
+                _ => 0m,
+            }
+        );
         return (nominal - half, nominal + half);
     }
 
     /// <summary>What the tolerance of a bare nominal is, and why, in words.</summary>
-    public string Words(decimal nominal, Unit unit, Current current) => RailOf(nominal, unit, current) switch
-    {
-        Rail.Regulated => "±5 %, usual for a regulated rail",
-        Rail.Unregulated => "-10/+20 %, usual for an unregulated supply",
-        Rail.Mains => "±10 %, usual for mains",
-        _ when this == Regulated => "±5 %, said to be regulated",
-        _ => $"±{Numbers.Write(Percent)} %{unit switch { Unit.Volts when Volts > 0 => $" or ±{Numbers.Write(Volts)} V", Unit.Ohms when Ohms > 0 => $" or ±{Numbers.Write(Ohms)} Ω", _ => "" }}, {(this == Usual ? "where none is stated" : "as the board type states")}",
-    };
+    public string Words(decimal nominal, Unit unit, Current current) =>
+        RailOf(nominal, unit, current) switch
+        {
+            Rail.Regulated => "±5 %, usual for a regulated rail",
+            Rail.Unregulated => "-10/+20 %, usual for an unregulated supply",
+            Rail.Mains => "±10 %, usual for mains",
+            _ when this == Regulated => "±5 %, said to be regulated",
+            _ => $"±{Numbers.Write(Percent)} %{Floor(unit)}, {(this == Usual ? "where none is stated" : "as the board type states")}",
+        };
+
+    private string Floor(Unit unit) =>
+        unit switch
+        {
+            Unit.Volts when Volts > 0 => $" or ±{Numbers.Write(Volts)} V",
+            Unit.Ohms when Ohms > 0 => $" or ±{Numbers.Write(Ohms)} Ω",
+            _ => "",
+        };
 
     private enum Rail
     {
@@ -63,22 +99,21 @@ public sealed record DefaultTolerance(decimal Percent = 5m, decimal Volts = 0.3m
         Mains,
     }
 
-    private Rail RailOf(decimal nominal, Unit unit, Current current) => (this == Usual, unit, Math.Abs(nominal)) switch
-    {
-        (false, _, _) or (_, not Unit.Volts, _) => Rail.Unknown,
-        (_, _, var volts) when current != Current.Alternating && RegulatedVolts.Contains(volts) => Rail.Regulated,
-        (_, _, var volts) when UnregulatedVolts.Contains(volts) => Rail.Unregulated,
-        (_, _, var volts) when current != Current.Direct && MainsVolts.Contains(volts) => Rail.Mains,
-        _ => Rail.Unknown,
-    };
+    private Rail RailOf(decimal nominal, Unit unit, Current current) =>
+        (this == Usual, unit, Math.Abs(nominal)) switch
+        {
+            (false, _, _) or (_, not Unit.Volts, _) => Rail.Unknown,
+            (_, _, var volts) when current != Current.Alternating && RegulatedVolts.Contains(volts) => Rail.Regulated,
+            (_, _, var volts) when UnregulatedVolts.Contains(volts) => Rail.Unregulated,
+            (_, _, var volts) when current != Current.Direct && MainsVolts.Contains(volts) => Rail.Mains,
+            _ => Rail.Unknown,
+        };
 }
 
 /// <summary>What a reading must be to pass a check.</summary>
 public abstract record Limit
 {
-    private protected Limit()
-    {
-    }
+    private protected Limit() { }
 }
 
 /// <summary>A limit on a number in one unit.</summary>
@@ -91,7 +126,9 @@ public sealed record NominalLimit(decimal Nominal, decimal? Percent, decimal? Ab
     : NumericLimit(Unit, Current)
 {
     public (decimal Low, decimal High) Band(DefaultTolerance tolerance) =>
-        (Absolute ?? (Percent is { } percent ? Math.Abs(Nominal) * percent / 100m : null)) is { } half ? (Nominal - half, Nominal + half) : tolerance.BandOf(Nominal, Unit, Current);
+        (Absolute ?? (Percent is { } percent ? Math.Abs(Nominal) * percent / 100m : null)) is { } half
+            ? (Nominal - half, Nominal + half)
+            : tolerance.BandOf(Nominal, Unit, Current);
 }
 
 /// <summary>From the lowest to the highest allowed value, both included.</summary>

@@ -67,7 +67,13 @@ public static class LimitNotation
                 if (scanner.StartsNumber())
                 {
                     found.Add(one);
-                    one = One(scanner, mode, (one.Text.Limit as NumericLimit)?.Unit, (one.Text.Limit as NumericLimit)?.Current ?? Current.Unstated, isContact);
+                    one = One(
+                        scanner,
+                        mode,
+                        (one.Text.Limit as NumericLimit)?.Unit,
+                        (one.Text.Limit as NumericLimit)?.Current ?? Current.Unstated,
+                        isContact
+                    );
                     remark = Bracket(scanner);
                 }
                 else
@@ -107,9 +113,11 @@ public static class LimitNotation
         var at = scanner.At;
         var half = scanner.Number(signed: false);
         scanner.Spaces();
-        return limit is not NominalLimit { Percent: null, Absolute: null } nominal ? throw scanner.Problem("there is a tolerance already", "24 V ±10 %", at)
+        return limit is not NominalLimit { Percent: null, Absolute: null } nominal
+                ? throw scanner.Problem("there is a tolerance already", "24 V ±10 %", at)
             : half.Unit is null && scanner.Take("%") ? nominal with { Percent = Percent(scanner, half.Value, at) }
-            : half.Unit is { } unit && unit != nominal.Unit ? throw scanner.Problem($"{nominal.Unit.Symbol()} and {unit.Symbol()} in one limit", "24 V ±2 V", at)
+            : half.Unit is { } unit && unit != nominal.Unit
+                ? throw scanner.Problem($"{nominal.Unit.Symbol()} and {unit.Symbol()} in one limit", "24 V ±2 V", at)
             : nominal with { Absolute = half.Step };
     }
 
@@ -117,41 +125,55 @@ public static class LimitNotation
         percent <= MostPercent ? percent : throw scanner.Problem("no tolerance is so wide", "24 V ±10 %", at);
 
     /// <summary>Writes a limit so that <see cref="Read"/> gives the same limit back.</summary>
-    public static string Write(Limit limit) => limit switch
-    {
-        NominalLimit { Absolute: { } half } n => $"{Numbers.Write(n.Nominal)} ±{Numbers.Write(half)} {Tail(n)}",
-        NominalLimit { Percent: { } percent } n => $"{Numbers.Write(n.Nominal)} {Tail(n)} ±{Numbers.Write(percent)} %",
-        NominalLimit n => $"{Numbers.Write(n.Nominal)} {Tail(n)}",
-        RangeLimit r => $"{Numbers.Write(r.Low)}..{Numbers.Write(r.High)} {Tail(r)}",
-        LowestLimit l => $"{(l.Included ? ">=" : ">")} {Numbers.Write(l.Low)} {Tail(l)}",
-        HighestLimit h => $"{(h.Included ? "<=" : "<")} {Numbers.Write(h.High)} {Tail(h)}",
-        NoPathLimit => "OL",
-        ShortLimit => "short",
-        ContactLimit c => c.Closed ? "closed" : "open",
-        LampLimit l => l.On ? "on" : "off",
-        WordLimit w => w.Word,
-        UnjudgedLimit => "no reading",
-        SupplyLimit => "supply",
-        _ => throw new ArgumentOutOfRangeException(nameof(limit)),
-    };
+    public static string Write(Limit limit) =>
+        limit switch
+        {
+            NominalLimit { Absolute: { } half } n => $"{Numbers.Write(n.Nominal)} ±{Numbers.Write(half)} {Tail(n)}",
+            NominalLimit { Percent: { } percent } n => $"{Numbers.Write(n.Nominal)} {Tail(n)} ±{Numbers.Write(percent)} %",
+            NominalLimit n => $"{Numbers.Write(n.Nominal)} {Tail(n)}",
+            RangeLimit r => $"{Numbers.Write(r.Low)}..{Numbers.Write(r.High)} {Tail(r)}",
+            LowestLimit l => $"{(l.Included ? ">=" : ">")} {Numbers.Write(l.Low)} {Tail(l)}",
+            HighestLimit h => $"{(h.Included ? "<=" : "<")} {Numbers.Write(h.High)} {Tail(h)}",
+            NoPathLimit => "OL",
+            ShortLimit => "short",
+            ContactLimit c => c.Closed ? "closed" : "open",
+            LampLimit l => l.On ? "on" : "off",
+            WordLimit w => w.Word,
+            UnjudgedLimit => "no reading",
+            SupplyLimit => "supply",
+            _ => throw new ArgumentOutOfRangeException(nameof(limit)),
+        };
 
-    private static string Tail(NumericLimit limit) => limit.Unit.Symbol() + limit.Current switch
-    {
-        Current.Direct => " DC",
-        Current.Alternating => " AC",
-        _ => "",
-    };
+    private static string Tail(NumericLimit limit) =>
+        limit.Unit.Symbol()
+        + limit.Current switch
+        {
+            Current.Direct => " DC",
+            Current.Alternating => " AC",
+            _ => "",
+        };
 
     private static Part One(Scanner scanner, MeterMode? mode, Unit? saidUnit, Current saidCurrent, bool isContact)
     {
         var start = scanner.At;
         if (Named(scanner, mode, isContact) is { } named)
         {
-            return Fits(named.Limit, mode) ? new Part(named, 1, false)
-                : throw scanner.Problem($"{Write(named.Limit)} does not fit a check in {mode!.Value.Words()}", ExampleOf(mode.Value), start);
+            return Fits(named.Limit, mode)
+                ? new Part(named, 1, false)
+                : throw scanner.Problem(
+                    $"{Write(named.Limit)} does not fit a check in {mode!.Value.Words()}",
+                    ExampleOf(mode.Value),
+                    start
+                );
         }
 
-        var isAbout = scanner.TakeWord("about") || scanner.TakeWord("approx") || scanner.TakeWord("approx.") || scanner.TakeWord("ca") || scanner.Take("~") || scanner.Take("≈");
+        var isAbout =
+            scanner.TakeWord("about")
+            || scanner.TakeWord("approx")
+            || scanner.TakeWord("approx.")
+            || scanner.TakeWord("ca")
+            || scanner.Take("~")
+            || scanner.Take("≈");
         scanner.Spaces();
         var compare = Comparison(scanner);
         scanner.Spaces();
@@ -183,7 +205,12 @@ public static class LimitNotation
                 half = half.Scaled(first);
                 if (first.IsBare && half.Scale != 1 && Math.Abs(first.Value * half.Scale) <= half.Value)
                 {
-                    throw scanner.Problem("the multiplier may belong to both numbers or to the second", $"{Numbers.Write(first.Value * half.Scale)} ±{Numbers.Write(half.Value)}, or {Numbers.Write(first.Value)} ±{Numbers.Write(half.Value)}", start);
+                    throw scanner.Problem(
+                        "the multiplier may belong to both numbers or to the second",
+                        $"{Numbers.Write(first.Value * half.Scale)} ±{Numbers.Write(half.Value)}, or "
+                            + $"{Numbers.Write(first.Value)} ±{Numbers.Write(half.Value)}",
+                        start
+                    );
                 }
 
                 absolute = half.Step;
@@ -210,14 +237,25 @@ public static class LimitNotation
             {
                 // 100..2 kΩ can only mean that the multiplier is the second's own; that is asked, not taken.
                 throw bareFirst.IsBare && second.Scale != 1 && bareFirst.Value <= second.Value
-                    ? scanner.Problem("the multiplier may belong to both numbers or to the second", $"{Numbers.Write(bareFirst.Value)}..{Numbers.Write(second.Value)}, or {Numbers.Write(first.Value)} and {Numbers.Write(bareSecond.Value)}", start)
+                    ? scanner.Problem(
+                        "the multiplier may belong to both numbers or to the second",
+                        $"{Numbers.Write(bareFirst.Value)}..{Numbers.Write(second.Value)}, or {Numbers.Write(first.Value)} "
+                            + $"and {Numbers.Write(bareSecond.Value)}",
+                        start
+                    )
                     : scanner.Problem("the upper end is below the lower end", "8..12 V", at);
             }
         }
         else if (compare is null && scanner.TakeTwoSided() is { } sides)
         {
             // 24 V +10/-15 %: a band that is not the same on both sides.
-            (first, high) = (first with { Value = first.Value - (Math.Abs(first.Value) * sides.Below / 100) }, first.Value + (Math.Abs(first.Value) * sides.Above / 100));
+            (first, high) = (
+                first with
+                {
+                    Value = first.Value - (Math.Abs(first.Value) * sides.Below / 100),
+                },
+                first.Value + (Math.Abs(first.Value) * sides.Above / 100)
+            );
         }
 
         current = Either(current, scanner.TakeCurrent());
@@ -227,7 +265,8 @@ public static class LimitNotation
             compare = Trailing(scanner);
             var back = scanner.At;
             scanner.Spaces();
-            remark = compare is null && (scanner.TakeWord("typ") || scanner.TakeWord("typical") || scanner.TakeWord("nom")) ? "typical" : "";
+            remark =
+                compare is null && (scanner.TakeWord("typ") || scanner.TakeWord("typical") || scanner.TakeWord("nom")) ? "typical" : "";
             scanner.Return(remark.Length > 0 ? scanner.At : back);
         }
 
@@ -255,7 +294,11 @@ public static class LimitNotation
 
         if (said is not null && modeUnit is not null && said != modeUnit)
         {
-            throw scanner.Problem($"{said.Value.Symbol()} does not fit a check in {mode!.Value.Words()}", $"10 {modeUnit.Value.Symbol()}", start);
+            throw scanner.Problem(
+                $"{said.Value.Symbol()} does not fit a check in {mode!.Value.Words()}",
+                $"10 {modeUnit.Value.Symbol()}",
+                start
+            );
         }
 
         var of = said ?? modeUnit ?? Unit.Volts;
@@ -265,9 +308,18 @@ public static class LimitNotation
             throw scanner.Problem($"{of.Symbol()} is neither AC nor DC", $"10 {of.Symbol()}", start);
         }
 
-        if (mode is not null && flow != Current.Unstated && Units.CurrentOf(mode.Value) is var wanted and not Current.Unstated && wanted != flow)
+        if (
+            mode is not null
+            && flow != Current.Unstated
+            && Units.CurrentOf(mode.Value) is var wanted and not Current.Unstated
+            && wanted != flow
+        )
         {
-            throw scanner.Problem($"this limit is {(flow == Current.Direct ? "DC" : "AC")} but the check is in {mode.Value.Words()}", "24 V", start);
+            throw scanner.Problem(
+                $"this limit is {(flow == Current.Direct ? "DC" : "AC")} but the check is in {mode.Value.Words()}",
+                "24 V",
+                start
+            );
         }
 
         Limit limit = compare switch
@@ -279,35 +331,50 @@ public static class LimitNotation
             _ when high is not null => new RangeLimit(first.Value, high.Value, of, flow),
             _ => new NominalLimit(first.Value, percent, absolute, of, flow),
         };
-        return new Part(new LimitText(limit, mode ?? (unit is null && saidUnit is null ? null : Units.DefaultMode(of, flow)), remark), first.Scale != 1 ? first.Scale : secondPrefixed ? 1 : first.Scale, first.IsBare);
+        return new Part(
+            new LimitText(limit, mode ?? (unit is null && saidUnit is null ? null : Units.DefaultMode(of, flow)), remark),
+            first.Scale != 1 ? first.Scale
+                : secondPrefixed ? 1
+                : first.Scale,
+            first.IsBare
+        );
     }
 
     /// <summary>Whether a named limit can be meant under a mode; without a mode it decides that itself.</summary>
-    private static bool Fits(Limit limit, MeterMode? mode) => mode is null || limit switch
-    {
-        NoPathLimit => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode or MeterMode.Contact,
-        ShortLimit => mode is MeterMode.Ohms or MeterMode.Continuity,
-        ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
-        LampLimit => mode is MeterMode.Lamp,
-        SupplyLimit => mode is MeterMode.DcVolts or MeterMode.AcVolts,
-        _ => true,
-    };
+    private static bool Fits(Limit limit, MeterMode? mode) =>
+        mode is null
+        || limit switch
+        {
+            NoPathLimit => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode or MeterMode.Contact,
+            ShortLimit => mode is MeterMode.Ohms or MeterMode.Continuity,
+            ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
+            LampLimit => mode is MeterMode.Lamp,
+            SupplyLimit => mode is MeterMode.DcVolts or MeterMode.AcVolts,
+            _ => true,
+        };
 
-    private static string ExampleOf(MeterMode mode) => mode switch
-    {
-        MeterMode.Lamp => "on",
-        MeterMode.Contact or MeterMode.Continuity => "closed",
-        MeterMode.Diode => "0.5 V, or OL",
-        MeterMode.Ohms => "short, or 25 Ω",
-        _ => $"24 {mode.UnitOf()?.Symbol()}".Trim(),
-    };
+    private static string ExampleOf(MeterMode mode) =>
+        mode switch
+        {
+            MeterMode.Lamp => "on",
+            MeterMode.Contact or MeterMode.Continuity => "closed",
+            MeterMode.Diode => "0.5 V, or OL",
+            MeterMode.Ohms => "short, or 25 Ω",
+            _ => $"24 {mode.UnitOf()?.Symbol()}".Trim(),
+        };
 
     /// <summary>What people write behind a number to make it an edge: <c>25 ohm or more</c>, <c>8 min</c>, <c>2 max</c>.</summary>
     private static string? Trailing(Scanner scanner)
     {
         var back = scanner.At;
         scanner.Spaces();
-        foreach (var (words, meaning) in (ReadOnlySpan<(string[], string)>)[(["or more", "or above", "or higher", "and more", "and up", "minimum", "min.", "min"], ">="), (["or less", "or below", "or lower", "maximum", "max.", "max"], "<=")])
+        foreach (
+            var (words, meaning) in (ReadOnlySpan<(string[], string)>)
+                [
+                    (["or more", "or above", "or higher", "and more", "and up", "minimum", "min.", "min"], ">="),
+                    (["or less", "or below", "or lower", "maximum", "max.", "max"], "<="),
+                ]
+        )
         {
             foreach (var word in words)
             {
@@ -334,13 +401,26 @@ public static class LimitNotation
 
         (string Word, Limit Limit, MeterMode? Mode)[] names =
         [
-            ("0.L", new NoPathLimit(), null), ("O.L", new NoPathLimit(), null), ("OL", new NoPathLimit(), null), ("∞", new NoPathLimit(), null), ("infinite", new NoPathLimit(), null),
-            ("no reading", new UnjudgedLimit("no reading"), mode), ("not measured", new UnjudgedLimit("no reading"), mode),
-            ("no beep", new ContactLimit(false), MeterMode.Continuity), ("beep", new ContactLimit(true), MeterMode.Continuity), ("beeps", new ContactLimit(true), MeterMode.Continuity),
+            ("0.L", new NoPathLimit(), null),
+            ("O.L", new NoPathLimit(), null),
+            ("OL", new NoPathLimit(), null),
+            ("∞", new NoPathLimit(), null),
+            ("infinite", new NoPathLimit(), null),
+            ("no reading", new UnjudgedLimit("no reading"), mode),
+            ("not measured", new UnjudgedLimit("no reading"), mode),
+            ("no beep", new ContactLimit(false), MeterMode.Continuity),
+            ("beep", new ContactLimit(true), MeterMode.Continuity),
+            ("beeps", new ContactLimit(true), MeterMode.Continuity),
             ("short", new ShortLimit(), null),
-            ("supply", new SupplyLimit(), null), ("B+", new SupplyLimit(), null), ("batt+", new SupplyLimit(), null), ("battery", new SupplyLimit(), null), ("batt", new SupplyLimit(), null),
-            ("closed", new ContactLimit(true), MeterMode.Contact), ("open", new ContactLimit(false), MeterMode.Contact),
-            ("on", new LampLimit(true), MeterMode.Lamp), ("off", new LampLimit(false), MeterMode.Lamp),
+            ("supply", new SupplyLimit(), null),
+            ("B+", new SupplyLimit(), null),
+            ("batt+", new SupplyLimit(), null),
+            ("battery", new SupplyLimit(), null),
+            ("batt", new SupplyLimit(), null),
+            ("closed", new ContactLimit(true), MeterMode.Contact),
+            ("open", new ContactLimit(false), MeterMode.Contact),
+            ("on", new LampLimit(true), MeterMode.Lamp),
+            ("off", new LampLimit(false), MeterMode.Lamp),
         ];
         foreach (var (word, limit, own) in names)
         {
@@ -355,7 +435,23 @@ public static class LimitNotation
 
     private static string? Comparison(Scanner scanner)
     {
-        foreach (var (sign, meaning) in (ReadOnlySpan<(string, string)>)[(">=", ">="), ("=>", ">="), ("≥", ">="), (">", ">"), ("<=", "<="), ("=<", "<="), ("≤", "<="), ("<", "<"), ("min ", ">="), ("max ", "<="), ("at least ", ">="), ("at most ", "<=")])
+        foreach (
+            var (sign, meaning) in (ReadOnlySpan<(string, string)>)
+                [
+                    (">=", ">="),
+                    ("=>", ">="),
+                    ("≥", ">="),
+                    (">", ">"),
+                    ("<=", "<="),
+                    ("=<", "<="),
+                    ("≤", "<="),
+                    ("<", "<"),
+                    ("min ", ">="),
+                    ("max ", "<="),
+                    ("at least ", ">="),
+                    ("at most ", "<="),
+                ]
+        )
         {
             if (scanner.Take(sign))
             {
@@ -384,27 +480,42 @@ public static class LimitNotation
             throw scanner.Problem("a number without a multiplier stands beside two that have different ones", "4 mA or 20 mA", 0);
         }
 
-        List<LimitText> limits = [.. found.Select(f => f is { IsBare: true, Text.Limit: NumericLimit bare } && scales is [var scale] ? f.Text with { Limit = Times(bare, scale) } : f.Text)];
+        List<LimitText> limits =
+        [
+            .. found.Select(f =>
+                f is { IsBare: true, Text.Limit: NumericLimit bare } && scales is [var scale]
+                    ? f.Text with
+                    {
+                        Limit = Times(bare, scale),
+                    }
+                    : f.Text
+            ),
+        ];
         var spoken = limits.LastOrDefault(f => f.Mode is not null && f.Limit is NumericLimit);
         if (mode is not null || spoken?.Limit is not NumericLimit numeric)
         {
             return limits;
         }
 
-        return [.. limits.Select(f => f is { Mode: null, Limit: NumericLimit n } ? f with { Limit = WithUnit(n, numeric), Mode = spoken.Mode } : f)];
+        return
+        [
+            .. limits.Select(f =>
+                f is { Mode: null, Limit: NumericLimit n } ? f with { Limit = WithUnit(n, numeric), Mode = spoken.Mode } : f
+            ),
+        ];
     }
 
-    private static NumericLimit Times(NumericLimit limit, decimal scale) => limit switch
-    {
-        NominalLimit n => n with { Nominal = n.Nominal * scale, Absolute = n.Absolute * scale },
-        RangeLimit r => r with { Low = r.Low * scale, High = r.High * scale },
-        LowestLimit l => l with { Low = l.Low * scale },
-        HighestLimit h => h with { High = h.High * scale },
-        _ => limit,
-    };
+    private static NumericLimit Times(NumericLimit limit, decimal scale) =>
+        limit switch
+        {
+            NominalLimit n => n with { Nominal = n.Nominal * scale, Absolute = n.Absolute * scale },
+            RangeLimit r => r with { Low = r.Low * scale, High = r.High * scale },
+            LowestLimit l => l with { Low = l.Low * scale },
+            HighestLimit h => h with { High = h.High * scale },
+            _ => limit,
+        };
 
-    private static NumericLimit WithUnit(NumericLimit limit, NumericLimit like) =>
-        limit with { Unit = like.Unit, Current = like.Current };
+    private static NumericLimit WithUnit(NumericLimit limit, NumericLimit like) => limit with { Unit = like.Unit, Current = like.Current };
 
     private static Current Either(Current first, Current second) => first == Current.Unstated ? second : first;
 

@@ -73,8 +73,7 @@ public static class ReadingNotation
         {
             values.Add(One(scanner, mode));
             scanner.Spaces();
-        }
-        while (scanner.Take("/"));
+        } while (scanner.Take("/"));
 
         if (!scanner.AtEnd)
         {
@@ -99,11 +98,9 @@ public static class ReadingNotation
 
         if (State(scanner, mode) is { } state)
         {
-            return state == Seen.Contradiction
-                ? throw scanner.Problem($"this does not fit {mode.Words()}", ExampleOf(mode), start)
-                : mode == MeterMode.Lamp
-                    ? new LampReading(state == Seen.Yes, unsteady, Remark(scanner))
-                    : new ContactReading(state == Seen.Yes, unsteady, Remark(scanner));
+            return state == Seen.Contradiction ? throw scanner.Problem($"this does not fit {mode.Words()}", ExampleOf(mode), start)
+                : mode == MeterMode.Lamp ? new LampReading(state == Seen.Yes, unsteady, Remark(scanner))
+                : new ContactReading(state == Seen.Yes, unsteady, Remark(scanner));
         }
 
         if (!scanner.StartsNumber() || mode.UnitOf() is not { } unit)
@@ -120,7 +117,11 @@ public static class ReadingNotation
 
         if (flow != Current.Unstated && Units.CurrentOf(mode) is var wanted and not Current.Unstated && wanted != flow)
         {
-            throw scanner.Problem($"{(flow == Current.Direct ? "DC" : "AC")} does not fit a check in {mode.Words()}", ExampleOf(mode), start);
+            throw scanner.Problem(
+                $"{(flow == Current.Direct ? "DC" : "AC")} does not fit a check in {mode.Words()}",
+                ExampleOf(mode),
+                start
+            );
         }
 
         return new NumberReading(number.Value, unit, unsteady, Remark(scanner));
@@ -149,34 +150,55 @@ public static class ReadingNotation
         var back = scanner.At;
         var contact = mode is MeterMode.Contact or MeterMode.Continuity;
         var lamp = mode == MeterMode.Lamp;
-        foreach (var (word, yes, fits) in (ReadOnlySpan<(string, bool, bool)>)[
-            ("closed", true, contact), ("open", false, contact), ("no beep", false, contact), ("beeps", true, contact), ("beep", true, contact), ("silent", false, contact),
-            ("on", true, lamp), ("off", false, lamp), ("lit", true, lamp), ("dark", false, lamp)])
+        foreach (
+            var (word, yes, fits) in (ReadOnlySpan<(string, bool, bool)>)
+                [
+                    ("closed", true, contact),
+                    ("open", false, contact),
+                    ("no beep", false, contact),
+                    ("beeps", true, contact),
+                    ("beep", true, contact),
+                    ("silent", false, contact),
+                    ("on", true, lamp),
+                    ("off", false, lamp),
+                    ("lit", true, lamp),
+                    ("dark", false, lamp),
+                ]
+        )
         {
             if (scanner.TakeWord(word))
             {
-                return fits ? yes ? Seen.Yes : Seen.No : Seen.Contradiction;
+                return fits
+                    ? yes
+                        ? Seen.Yes
+                        : Seen.No
+                    : Seen.Contradiction;
             }
         }
 
         if (!scanner.StartsNumber() && (scanner.Take("+") || scanner.Take("-")))
         {
             var yes = scanner.PreviousIs('+');
-            return contact || lamp ? yes ? Seen.Yes : Seen.No : Seen.Contradiction;
+            return contact || lamp
+                ? yes
+                    ? Seen.Yes
+                    : Seen.No
+                : Seen.Contradiction;
         }
 
         scanner.Return(back);
         return null;
     }
 
-    private static string ExampleOf(MeterMode mode) => mode switch
-    {
-        MeterMode.Contact => "closed or open",
-        MeterMode.Continuity => "closed, open or 0.4",
-        MeterMode.Lamp => "on or off",
-        MeterMode.Ohms => "1k2 or OL",
-        _ => $"12.4 or 12.4 {mode.UnitOf()?.Symbol()}",
-    };
+    private static string ExampleOf(MeterMode mode) =>
+        mode switch
+        {
+            MeterMode.Contact => "closed or open",
+            MeterMode.Continuity => "closed, open or 0.4",
+            MeterMode.Lamp => "on or off",
+            MeterMode.Ohms => "1k2 or OL",
+            _ => $"12.4 or 12.4 {mode.UnitOf()?.Symbol()}",
+        };
 
     private enum Seen
     {

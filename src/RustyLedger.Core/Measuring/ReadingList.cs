@@ -12,19 +12,55 @@ namespace RustyLedger.Core.Measuring;
 /// <param name="Black">Common pin, as printed; empty for none.</param>
 /// <param name="State">Name or code of the operating state.</param>
 /// <param name="Reads">As typed.</param>
-public sealed record ReadingRow(DateTimeOffset Time, string Red, string Black, MeterMode Mode, string State, string Reads, string Value, string Limit, string Verdict, string Meter, string Person);
+public sealed record ReadingRow(
+    DateTimeOffset Time,
+    string Red,
+    string Black,
+    MeterMode Mode,
+    string State,
+    string Reads,
+    string Value,
+    string Limit,
+    string Verdict,
+    string Meter,
+    string Person
+);
 
 /// <summary>How a row was understood.</summary>
 /// <param name="Check">The check it answers; null for a reading off the book.</param>
 /// <param name="Problem">Why it was not understood; empty when it was.</param>
-public sealed record ReadingLine(int Line, DateTimeOffset? Time, ResolvedPin? Red, ResolvedPin? Black, MeterMode Mode, OperatingState? State, ResolvedCheck? Check, string Reads, string Meter, string Problem);
+public sealed record ReadingLine(
+    int Line,
+    DateTimeOffset? Time,
+    ResolvedPin? Red,
+    ResolvedPin? Black,
+    MeterMode Mode,
+    OperatingState? State,
+    ResolvedCheck? Check,
+    string Reads,
+    string Meter,
+    string Problem
+);
 
 /// <summary>The readings of a round as CSV, out and in: RFC 4180, a heading, a reading a row.</summary>
 public static class ReadingList
 {
     private const int MostLines = 20_000;
 
-    private static readonly string[] Headings = ["time", "pin", "common", "mode", "state", "reads", "value", "limit", "verdict", "meter", "person"];
+    private static readonly string[] Headings =
+    [
+        "time",
+        "pin",
+        "common",
+        "mode",
+        "state",
+        "reads",
+        "value",
+        "limit",
+        "verdict",
+        "meter",
+        "person",
+    ];
 
     public static string Write(IEnumerable<ReadingRow> rows)
     {
@@ -34,7 +70,19 @@ public static class ReadingList
         csv.WriteRow(Headings);
         foreach (var r in rows)
         {
-            csv.WriteRow(r.Time.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture), r.Red, r.Black, r.Mode.Words(), r.State, r.Reads, r.Value, r.Limit, r.Verdict, r.Meter, r.Person);
+            csv.WriteRow(
+                r.Time.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture),
+                r.Red,
+                r.Black,
+                r.Mode.Words(),
+                r.State,
+                r.Reads,
+                r.Value,
+                r.Limit,
+                r.Verdict,
+                r.Meter,
+                r.Person
+            );
         }
 
         csv.Flush();
@@ -50,21 +98,35 @@ public static class ReadingList
     {
         ArgumentNullException.ThrowIfNull(text);
         ArgumentNullException.ThrowIfNull(machine);
-        using var csv = new CsvReader(new StringReader(text.TrimStart('\uFEFF')), new CsvConfiguration(CultureInfo.InvariantCulture)
+        using var csv = new CsvReader(
+            new StringReader(text.TrimStart('\uFEFF')),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                DetectDelimiter = true,
+                DetectDelimiterValues = [",", ";", "\t"],
+                BadDataFound = null,
+                MissingFieldFound = null,
+                TrimOptions = TrimOptions.Trim,
+                PrepareHeaderForMatch = h => h.Header.Trim().ToLowerInvariant(),
+            }
+        );
+        if (
+            !csv.Read()
+            || !csv.ReadHeader()
+            || csv.HeaderRecord is not { } headings
+            || !headings.Any(h => Plain(h) == "pin")
+            || !headings.Any(h => Plain(h) == "reads")
+        )
         {
-            DetectDelimiter = true,
-            DetectDelimiterValues = [",", ";", "\t"],
-            BadDataFound = null,
-            MissingFieldFound = null,
-            TrimOptions = TrimOptions.Trim,
-            PrepareHeaderForMatch = h => h.Header.Trim().ToLowerInvariant(),
-        });
-        if (!csv.Read() || !csv.ReadHeader() || csv.HeaderRecord is not { } headings || !headings.Any(h => Plain(h) == "pin") || !headings.Any(h => Plain(h) == "reads"))
-        {
-            throw new FormatException($"A list of readings begins with a heading that has the columns pin and reads, such as {string.Join(',', Headings.Take(6))}.");
+            throw new FormatException(
+                $"A list of readings begins with a heading that has the columns pin and reads, such as "
+                    + $"{string.Join(',', Headings.Take(6))}."
+            );
         }
 
-        var pins = machine.Pins.Values.GroupBy(p => p.Printed, StringComparer.OrdinalIgnoreCase).ToDictionary(g => g.Key, g => g.First(), StringComparer.OrdinalIgnoreCase);
+        var pins = machine
+            .Pins.Values.GroupBy(p => p.Printed, StringComparer.OrdinalIgnoreCase)
+            .ToDictionary(g => g.Key, g => g.First(), StringComparer.OrdinalIgnoreCase);
         var lines = new List<ReadingLine>();
         while (csv.Read())
         {
@@ -104,12 +166,26 @@ public static class ReadingList
         }
 
         var wanted = Cell("state");
-        state = machine.Model.States.FirstOrDefault(s => s.Code.Equals(wanted, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase))
-            ?? (wanted.Length == 0 ? machine.Model.States.FirstOrDefault(s => s.Energised) : null);
+        state =
+            machine.Model.States.FirstOrDefault(s =>
+                s.Code.Equals(wanted, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(wanted, StringComparison.OrdinalIgnoreCase)
+            ) ?? (wanted.Length == 0 ? machine.Model.States.FirstOrDefault(s => s.Energised) : null);
         problem = problem.Length == 0 && state is null ? $"\"{wanted}\" is no state of this machine" : problem;
-        DateTimeOffset? time = DateTimeOffset.TryParse(Cell("time"), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal, out var at) ? at : null;
-        problem = problem.Length == 0 && time is null && Cell("time").Length > 0 ? $"\"{Cell("time")}\" is no time; write for example 2026-11-24T10:05:00Z" : problem;
-        var check = machine.Checks.FirstOrDefault(c => c.Check.Red == red?.Address && c.Check.Black == black?.Address && c.Check.Mode == mode && c.State.Code == state?.Code);
+        DateTimeOffset? time = DateTimeOffset.TryParse(
+            Cell("time"),
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+            out var at
+        )
+            ? at
+            : null;
+        problem =
+            problem.Length == 0 && time is null && Cell("time").Length > 0
+                ? $"\"{Cell("time")}\" is no time; write for example 2026-11-24T10:05:00Z"
+                : problem;
+        var check = machine.Checks.FirstOrDefault(c =>
+            c.Check.Red == red?.Address && c.Check.Black == black?.Address && c.Check.Mode == mode && c.State.Code == state?.Code
+        );
         try
         {
             var read = ReadingNotation.Read(Cell("reads"), mode);

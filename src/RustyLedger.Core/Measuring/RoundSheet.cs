@@ -32,7 +32,8 @@ public sealed record Entry(
     DefaultTolerance Tolerance,
     ReadingValue? Value,
     string? Target,
-    string Reason)
+    string Reason
+)
 {
     /// <summary>The reason that brings a skipped check back at the end of the round.</summary>
     public const string Later = "later";
@@ -40,22 +41,33 @@ public sealed record Entry(
     /// <summary>How safe the machine was made when it was taken; null where that was not kept.</summary>
     public SafeCondition? Condition { get; init; }
 
-    /// <summary>It lies between two ends of a return while the machine is energised, and nobody stated a limit: they should be at one potential.</summary>
+    /// <summary>
+    /// It lies between two ends of a return while the machine is energised, and nobody stated a limit: they should be at one potential.
+    /// </summary>
     public bool IsAlongReturn { get; init; }
 
     /// <summary>The plug was in, so that what lies in parallel was read too.</summary>
     public bool InCircuit { get; init; }
 
     /// <summary>The verdict by today's rules on the limit as it stood.</summary>
-    public Verdict Verdict => (Value, Limit) switch
-    {
-        ({ } value, _) when Condition == SafeCondition.Live && Mode.NeedsDead() => new(VerdictKind.NotJudged, "taken live", $"{value.Written}, taken live: {Mode.Words()} means nothing while current may flow"),
-        (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
-        (OverloadReading, ContactLimit { Closed: false }) when InCircuit => new(VerdictKind.NotJudged, "in circuit", "OL in circuit is no proof of the contact: read it with the plug out, or one side lifted"),
-        (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
-        (_, null) => new(VerdictKind.NotJudged, "no limit", $"{Value.Written}, no limit was stated"),
-        _ => Judge.Verdict(Value, Limit, Tolerance),
-    };
+    public Verdict Verdict =>
+        (Value, Limit) switch
+        {
+            ({ } value, _) when Condition == SafeCondition.Live && Mode.NeedsDead() => new(
+                VerdictKind.NotJudged,
+                "taken live",
+                $"{value.Written}, taken live: {Mode.Words()} means nothing while current may flow"
+            ),
+            (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
+            (OverloadReading, ContactLimit { Closed: false }) when InCircuit => new(
+                VerdictKind.NotJudged,
+                "in circuit",
+                "OL in circuit is no proof of the contact: read it with the plug out, or one side lifted"
+            ),
+            (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
+            (_, null) => new(VerdictKind.NotJudged, "no limit", $"{Value.Written}, no limit was stated"),
+            _ => Judge.Verdict(Value, Limit, Tolerance),
+        };
 }
 
 /// <summary>A check with what the round has so far.</summary>
@@ -71,14 +83,15 @@ public sealed record SheetRow(ResolvedCheck Check, Entry? Reading, Entry? Skip, 
 /// <summary>The power path in one state.</summary>
 /// <param name="Commons">The common pin each measured pin was read against, by graph index.</param>
 /// <param name="Drops">What was read along returns in this state, the latest between two ends.</param>
-public sealed record StatePath(OperatingState State, PathReport Report, IReadOnlyDictionary<int, PinAddress> Commons, IReadOnlyList<ReturnDrop> Drops);
+public sealed record StatePath(
+    OperatingState State,
+    PathReport Report,
+    IReadOnlyDictionary<int, PinAddress> Commons,
+    IReadOnlyList<ReturnDrop> Drops
+);
 
 /// <summary>A round worked out: what stands, what it means, what comes next.</summary>
-public sealed record RoundSheet(
-    IReadOnlyList<SheetRow> Rows,
-    IReadOnlyList<Entry> Extras,
-    IReadOnlyList<StatePath> Paths,
-    Entry? Last)
+public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entry> Extras, IReadOnlyList<StatePath> Paths, Entry? Last)
 {
     /// <summary>How safe the machine is made now; null where nobody keeps it.</summary>
     public SafeCondition? Condition { get; init; }
@@ -91,28 +104,53 @@ public sealed record RoundSheet(
         var lines = entries.OrderBy(e => e.Order).ThenBy(e => e.Id, StringComparer.Ordinal).ToList();
         var takenBack = lines.Where(e => e.Kind == EntryKind.Retracted).Select(e => e.Target).ToHashSet();
         var standing = lines.Where(e => e.Kind != EntryKind.Retracted && !takenBack.Contains(e.Id)).ToList();
-        var takes = lines.Where(e => e is { Kind: EntryKind.Taken, CheckKey: not null }).GroupBy(e => e.CheckKey!).ToDictionary(g => g.Key, g => g.Count());
+        var takes = lines
+            .Where(e => e is { Kind: EntryKind.Taken, CheckKey: not null })
+            .GroupBy(e => e.CheckKey!)
+            .ToDictionary(g => g.Key, g => g.Count());
         var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!);
         var supplies = new SupplyReadings(machine, graph, standing);
-        var rows = SheetOrder.Of(machine, graph).Select(said =>
-        {
-            var check = said.Limit is SupplyLimit ? said with { Limit = supplies.Now(said) } : said;
-            var own = byCheck[check.Key].ToList();
-            var reading = own.LastOrDefault(e => e.Kind == EntryKind.Taken) is { } taken ? taken with { InCircuit = check.Check.Plugged == true, Limit = taken.Limit is SupplyLimit ? supplies.Now(check) : taken.Limit } : null;
-            var skip = reading is null ? own.LastOrDefault(e => e.Kind == EntryKind.Skipped) : null;
-            return new SheetRow(check, reading, skip, takes.GetValueOrDefault(check.Key));
-        }).ToList();
+        var rows = SheetOrder
+            .Of(machine, graph)
+            .Select(said =>
+            {
+                var check = said.Limit is SupplyLimit ? said with { Limit = supplies.Now(said) } : said;
+                var own = byCheck[check.Key].ToList();
+                var reading = own.LastOrDefault(e => e.Kind == EntryKind.Taken) is { } taken
+                    ? taken with
+                    {
+                        InCircuit = check.Check.Plugged == true,
+                        Limit = taken.Limit is SupplyLimit ? supplies.Now(check) : taken.Limit,
+                    }
+                    : null;
+                var skip = reading is null ? own.LastOrDefault(e => e.Kind == EntryKind.Skipped) : null;
+                return new SheetRow(check, reading, skip, takes.GetValueOrDefault(check.Key));
+            })
+            .ToList();
         var energised = machine.Model.States.Where(s => s.Energised).Select(s => s.Code).ToHashSet();
         var returns = Returns.Of(machine);
-        List<Entry> extras = [.. standing.Where(e => e is { Kind: EntryKind.Taken, CheckKey: null }).Select(e => e with { IsAlongReturn = energised.Contains(e.State) && returns.Of(e) is not null })];
-        var drops = extras.Concat(rows.Select(r => r.Reading).OfType<Entry>()).OrderBy(e => e.Order).Select(returns.Of).OfType<ReturnDrop>().ToList();
+        List<Entry> extras =
+        [
+            .. standing
+                .Where(e => e is { Kind: EntryKind.Taken, CheckKey: null })
+                .Select(e => e with { IsAlongReturn = energised.Contains(e.State) && returns.Of(e) is not null }),
+        ];
+        var drops = extras
+            .Concat(rows.Select(r => r.Reading).OfType<Entry>())
+            .OrderBy(e => e.Order)
+            .Select(returns.Of)
+            .OfType<ReturnDrop>()
+            .ToList();
         var last = standing.LastOrDefault(e => e.Kind == EntryKind.Taken);
         return new RoundSheet(
             rows,
             extras,
             [.. machine.Model.States.Where(s => s.Energised).Select(s => PathOf(s, graph, rows, drops, last)).OfType<StatePath>()],
             // As it stands among the rows or extras: with what is known of it there.
-            last is null ? null : extras.Concat(rows.Select(r => r.Reading).OfType<Entry>()).FirstOrDefault(e => e.Id == last.Id) ?? last)
+            last is null
+                ? null
+                : extras.Concat(rows.Select(r => r.Reading).OfType<Entry>()).FirstOrDefault(e => e.Id == last.Id) ?? last
+        )
         {
             Condition = condition,
         };
@@ -137,8 +175,12 @@ public sealed record RoundSheet(
         {
             foreach (var pin in path.Report.Next)
             {
-                var row = Rows.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state && SheetOrder.TracesPower(r.Check)
-                    && r.Check.Check.Red == path.Report.Graph.Pins[pin]);
+                var row = Rows.FirstOrDefault(r =>
+                    IsOpen(r)
+                    && r.Check.State.Code == state
+                    && SheetOrder.TracesPower(r.Check)
+                    && r.Check.Check.Red == path.Report.Graph.Pins[pin]
+                );
                 if (row is not null)
                 {
                     return row.Check.Key;
@@ -148,17 +190,28 @@ public sealed record RoundSheet(
 
         bool IsPutOff(SheetRow row) => row.Reading is null && row.Skip?.Reason == Entry.Later && MayCome(row);
         var ahead = Rows.Skip(from + 1).Concat(Rows.Take(from + 1)).ToList();
-        return (ahead.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state)
+        return (
+            ahead.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state)
             ?? ahead.FirstOrDefault(IsOpen)
             ?? ahead.FirstOrDefault(r => IsPutOff(r) && r.Check.Key != after)
             ?? ahead.FirstOrDefault(IsPutOff)
             // Proved dead, with all that is measured dead done: the rest waits for it to go live.
-            ?? ahead.FirstOrDefault(r => isDead && r.Reading is null && r.Skip is null))?.Check.Key;
+            ?? ahead.FirstOrDefault(r => isDead && r.Reading is null && r.Skip is null)
+        )?.Check.Key;
     }
 
-    private static StatePath? PathOf(OperatingState state, FeedGraph graph, List<SheetRow> rows, IEnumerable<ReturnDrop> allDrops, Entry? last)
+    private static StatePath? PathOf(
+        OperatingState state,
+        FeedGraph graph,
+        List<SheetRow> rows,
+        IEnumerable<ReturnDrop> allDrops,
+        Entry? last
+    )
     {
-        var tracing = rows.Where(r => r.Check.State.Code == state.Code && SheetOrder.TracesPower(r.Check) && graph.IndexOf(r.Check.Check.Red!) is not null).ToList();
+        var tracing = rows.Where(r =>
+                r.Check.State.Code == state.Code && SheetOrder.TracesPower(r.Check) && graph.IndexOf(r.Check.Check.Red!) is not null
+            )
+            .ToList();
         // The latest between two ends stands.
         var drops = allDrops.Where(d => d.Reading.State == state.Code).GroupBy(d => (d.Far, d.Near)).Select(g => g.Last()).ToList();
         if (tracing.Count == 0 && drops.Count == 0)
@@ -179,16 +232,26 @@ public sealed record RoundSheet(
                 commons[pin] = black;
             }
 
-            if (row.Reading is not { Value: { } value, Limit: { } limit } reading || reading.Verdict is not { Kind: not VerdictKind.NotJudged } verdict)
+            if (
+                row.Reading is not { Value: { } value, Limit: { } limit } reading
+                || reading.Verdict is not { Kind: not VerdictKind.NotJudged } verdict
+            )
             {
                 continue;
             }
 
             var common = reading.Black;
             // What the return loses is missing at every pin read against its far end, and says nothing of what feeds the pin.
-            if (verdict.IsOut && value is NumberReading number && drops.FindIndex(d => d.IsLost && d.Far == reading.Black) is var at and >= 0)
+            if (
+                verdict.IsOut
+                && value is NumberReading number
+                && drops.FindIndex(d => d.IsLost && d.Far == reading.Black) is var at and >= 0
+            )
             {
-                var whole = number with { Value = number.Value + (Math.Sign(number.Value == 0 ? low ?? 0 : number.Value) * drops[at].Volts) };
+                var whole = number with
+                {
+                    Value = number.Value + (Math.Sign(number.Value == 0 ? low ?? 0 : number.Value) * drops[at].Volts),
+                };
                 if (Judge.Verdict(whole, limit, reading.Tolerance) is { IsGood: true } explained)
                 {
                     drops[at] = drops[at] with { Explains = [.. drops[at].Explains, row.Check.Check.Red!] };
@@ -200,14 +263,22 @@ public sealed record RoundSheet(
             {
                 evidence[pin] = PinEvidence.Of(value, limit, reading.Tolerance, verdict, common) with
                 {
-                    NoLoad = row.Check.Check.Plugged == false || value.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase) || value.Remark.Contains("unplugged", StringComparison.OrdinalIgnoreCase),
+                    NoLoad =
+                        row.Check.Check.Plugged == false
+                        || value.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase)
+                        || value.Remark.Contains("unplugged", StringComparison.OrdinalIgnoreCase),
                 };
             }
         }
 
         // What was passed over, for whatever reason, is not proposed again unasked.
-        var measurable = tracing.Where(r => r.Skip is null or { Reason: Entry.Later }).Select(r => graph.IndexOf(r.Check.Check.Red!)!.Value).ToHashSet();
-        int Moves(int pin) => (last?.Black is { } black && commons.TryGetValue(pin, out var to) && to != black ? 1 : 0) + (last?.Red is { } red && red.Holder != graph.Pins[pin].Holder ? 1 : 0);
+        var measurable = tracing
+            .Where(r => r.Skip is null or { Reason: Entry.Later })
+            .Select(r => graph.IndexOf(r.Check.Check.Red!)!.Value)
+            .ToHashSet();
+        int Moves(int pin) =>
+            (last?.Black is { } black && commons.TryGetValue(pin, out var to) && to != black ? 1 : 0)
+            + (last?.Red is { } red && red.Holder != graph.Pins[pin].Holder ? 1 : 0);
         return new StatePath(state, PathReport.Of(graph, evidence, measurable.Contains, bands, Moves), commons, drops);
     }
 }

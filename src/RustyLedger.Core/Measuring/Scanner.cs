@@ -13,32 +13,53 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
 
     private static readonly (string Word, Unit Unit, Current Current, decimal Scale)[] UnitWords =
     [
-        ("volts", Unit.Volts, Current.Unstated, 1), ("volt", Unit.Volts, Current.Unstated, 1),
-        ("vdc", Unit.Volts, Current.Direct, 1), ("vac", Unit.Volts, Current.Alternating, 1),
-        ("mvdc", Unit.Volts, Current.Direct, 0.001m), ("mvac", Unit.Volts, Current.Alternating, 0.001m),
-        ("mv", Unit.Volts, Current.Unstated, 0.001m), ("kv", Unit.Volts, Current.Unstated, 1000),
-        ("µv", Unit.Volts, Current.Unstated, 0.000001m), ("uv", Unit.Volts, Current.Unstated, 0.000001m),
+        ("volts", Unit.Volts, Current.Unstated, 1),
+        ("volt", Unit.Volts, Current.Unstated, 1),
+        ("vdc", Unit.Volts, Current.Direct, 1),
+        ("vac", Unit.Volts, Current.Alternating, 1),
+        ("mvdc", Unit.Volts, Current.Direct, 0.001m),
+        ("mvac", Unit.Volts, Current.Alternating, 0.001m),
+        ("mv", Unit.Volts, Current.Unstated, 0.001m),
+        ("kv", Unit.Volts, Current.Unstated, 1000),
+        ("µv", Unit.Volts, Current.Unstated, 0.000001m),
+        ("uv", Unit.Volts, Current.Unstated, 0.000001m),
         ("v", Unit.Volts, Current.Unstated, 1),
-        ("amps", Unit.Amps, Current.Unstated, 1), ("amp", Unit.Amps, Current.Unstated, 1),
-        ("adc", Unit.Amps, Current.Direct, 1), ("aac", Unit.Amps, Current.Alternating, 1),
-        ("ma", Unit.Amps, Current.Unstated, 0.001m), ("µa", Unit.Amps, Current.Unstated, 0.000001m),
-        ("ua", Unit.Amps, Current.Unstated, 0.000001m), ("a", Unit.Amps, Current.Unstated, 1),
-        ("ohms", Unit.Ohms, Current.Unstated, 1), ("ohm", Unit.Ohms, Current.Unstated, 1),
-        ("kohms", Unit.Ohms, Current.Unstated, 1000), ("kohm", Unit.Ohms, Current.Unstated, 1000),
-        ("mohm", Unit.Ohms, Current.Unstated, 0.001m), ("meg", Unit.Ohms, Current.Unstated, 1_000_000),
-        ("megohm", Unit.Ohms, Current.Unstated, 1_000_000), ("megohms", Unit.Ohms, Current.Unstated, 1_000_000),
-        ("gohm", Unit.Ohms, Current.Unstated, 1_000_000_000), ("gω", Unit.Ohms, Current.Unstated, 1_000_000_000),
-        ("kω", Unit.Ohms, Current.Unstated, 1000), ("mω", Unit.Ohms, Current.Unstated, 0.001m),
+        ("amps", Unit.Amps, Current.Unstated, 1),
+        ("amp", Unit.Amps, Current.Unstated, 1),
+        ("adc", Unit.Amps, Current.Direct, 1),
+        ("aac", Unit.Amps, Current.Alternating, 1),
+        ("ma", Unit.Amps, Current.Unstated, 0.001m),
+        ("µa", Unit.Amps, Current.Unstated, 0.000001m),
+        ("ua", Unit.Amps, Current.Unstated, 0.000001m),
+        ("a", Unit.Amps, Current.Unstated, 1),
+        ("ohms", Unit.Ohms, Current.Unstated, 1),
+        ("ohm", Unit.Ohms, Current.Unstated, 1),
+        ("kohms", Unit.Ohms, Current.Unstated, 1000),
+        ("kohm", Unit.Ohms, Current.Unstated, 1000),
+        ("mohm", Unit.Ohms, Current.Unstated, 0.001m),
+        ("meg", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("megohm", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("megohms", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("gohm", Unit.Ohms, Current.Unstated, 1_000_000_000),
+        ("gω", Unit.Ohms, Current.Unstated, 1_000_000_000),
+        ("kω", Unit.Ohms, Current.Unstated, 1000),
+        ("mω", Unit.Ohms, Current.Unstated, 0.001m),
         ("ω", Unit.Ohms, Current.Unstated, 1),
-        ("khz", Unit.Hertz, Current.Unstated, 1000), ("mhz", Unit.Hertz, Current.Unstated, 0.001m),
+        ("khz", Unit.Hertz, Current.Unstated, 1000),
+        ("mhz", Unit.Hertz, Current.Unstated, 0.001m),
         ("hz", Unit.Hertz, Current.Unstated, 1),
-        ("seconds", Unit.Seconds, Current.Unstated, 1), ("second", Unit.Seconds, Current.Unstated, 1),
-        ("sec", Unit.Seconds, Current.Unstated, 1), ("ms", Unit.Seconds, Current.Unstated, 0.001m),
-        ("µs", Unit.Seconds, Current.Unstated, 0.000001m), ("us", Unit.Seconds, Current.Unstated, 0.000001m),
+        ("seconds", Unit.Seconds, Current.Unstated, 1),
+        ("second", Unit.Seconds, Current.Unstated, 1),
+        ("sec", Unit.Seconds, Current.Unstated, 1),
+        ("ms", Unit.Seconds, Current.Unstated, 0.001m),
+        ("µs", Unit.Seconds, Current.Unstated, 0.000001m),
+        ("us", Unit.Seconds, Current.Unstated, 0.000001m),
         ("s", Unit.Seconds, Current.Unstated, 1),
-        ("°c", Unit.Celsius, Current.Unstated, 1), ("degc", Unit.Celsius, Current.Unstated, 1),
+        ("°c", Unit.Celsius, Current.Unstated, 1),
+        ("degc", Unit.Celsius, Current.Unstated, 1),
         ("c", Unit.Celsius, Current.Unstated, 1),
-        ("k", Unit.Ohms, Current.Unstated, 1000), ("m", Unit.Ohms, Current.Unstated, 1_000_000),
+        ("k", Unit.Ohms, Current.Unstated, 1000),
+        ("m", Unit.Ohms, Current.Unstated, 1_000_000),
         ("r", Unit.Ohms, Current.Unstated, 1),
     ];
 
@@ -97,23 +118,28 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
     /// the text as typed: both ohms, both micros, minus signs, no-break spaces. ñ is where the old DOS code
     /// pages kept ±; U+FFFD is a ± that a reader gave up on. Only a sign that stands alone is taken so.
     /// </summary>
-    public static string Clean(string text) => string.Create(text.Length, text, static (into, from) =>
-    {
-        for (var i = 0; i < from.Length; i++)
-        {
-            into[i] = from[i] switch
+    public static string Clean(string text) =>
+        string.Create(
+            text.Length,
+            text,
+            static (into, from) =>
             {
-                '\u2126' or '\u03a9' => '\u03c9',
-                '\u03bc' => '\u00b5',
-                '\u2212' or '\u2013' or '\u2014' or '\u2010' or '\u2011' => '-',
-                '\u00f1' or '\ufffd' => '±',
-                '\u00a0' or '\u2009' or '\u202f' or '\t' or '\r' or '\n' => ' ',
-                // ± read as Latin-1 from UTF-8 leaves a lone Â before it.
-                '\u00c2' when i + 1 < from.Length && from[i + 1] is '±' or '\u00b5' => ' ',
-                var c => c,
-            };
-        }
-    });
+                for (var i = 0; i < from.Length; i++)
+                {
+                    into[i] = from[i] switch
+                    {
+                        '\u2126' or '\u03a9' => '\u03c9',
+                        '\u03bc' => '\u00b5',
+                        '\u2212' or '\u2013' or '\u2014' or '\u2010' or '\u2011' => '-',
+                        '\u00f1' or '\ufffd' => '±',
+                        '\u00a0' or '\u2009' or '\u202f' or '\t' or '\r' or '\n' => ' ',
+                        // ± read as Latin-1 from UTF-8 leaves a lone Â before it.
+                        '\u00c2' when i + 1 < from.Length && from[i + 1] is '±' or '\u00b5' => ' ',
+                        var c => c,
+                    };
+                }
+            }
+        );
 
     public NotationException Problem(string problem, string example, int? at = null) =>
         new(text, Math.Min(at ?? At, Math.Max(text.Length - 1, 0)), problem, example);
@@ -210,10 +236,20 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
             Refuse(whole, fraction, start);
             return new Quantity(Signed(whole, fraction, negative), Unit.Volts, Current.Unstated, true, 1);
         }
-        else if ((whole.Length > 0 || Here is 'R') && Here is 'k' or 'K' or 'M' or 'R' or 'r' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        else if (
+            (whole.Length > 0 || Here is 'R')
+            && Here is 'k' or 'K' or 'M' or 'R' or 'r'
+            && At + 1 < _clean.Length
+            && char.IsAsciiDigit(_clean[At + 1])
+        )
         {
             // IEC 60062: the letter stands where the decimal point would.
-            letterScale = Here switch { 'k' or 'K' => 1000, 'M' => 1_000_000, _ => 1 };
+            letterScale = Here switch
+            {
+                'k' or 'K' => 1000,
+                'M' => 1_000_000,
+                _ => 1,
+            };
             At++;
             fraction = Digits();
         }
@@ -264,7 +300,10 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
 
     private void Refuse(string whole, string fraction, int start)
     {
-        if (whole.Length + fraction.Length > MostDigits || (Here is '.' or ',' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1])))
+        if (
+            whole.Length + fraction.Length > MostDigits
+            || (Here is '.' or ',' && At + 1 < _clean.Length && char.IsAsciiDigit(_clean[At + 1]))
+        )
         {
             throw Problem("this is not one number", "12.4", start);
         }
@@ -272,7 +311,10 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
 
     private static decimal Signed(string whole, string fraction, bool negative)
     {
-        var value = decimal.Parse($"{(whole.Length == 0 ? "0" : whole)}.{(fraction.Length == 0 ? "0" : fraction)}", CultureInfo.InvariantCulture);
+        var value = decimal.Parse(
+            $"{(whole.Length == 0 ? "0" : whole)}.{(fraction.Length == 0 ? "0" : fraction)}",
+            CultureInfo.InvariantCulture
+        );
         return negative ? -value : value;
     }
 
@@ -383,7 +425,11 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
             At = end;
             return word == "K"
                 ? new Quantity(value - 273.15m, Unit.Celsius, Current.Unstated, false, 1)
-                : new Quantity(Math.Round((value - 32) / 1.8m, 3), Unit.Celsius, Current.Unstated, false, 1) { StepScale = 1 / 1.8m, Typed = value };
+                : new Quantity(Math.Round((value - 32) / 1.8m, 3), Unit.Celsius, Current.Unstated, false, 1)
+                {
+                    StepScale = 1 / 1.8m,
+                    Typed = value,
+                };
         }
 
         if (mode == MeterMode.Time && word is "min" or "mins" or "minutes" or "h" or "hours" or "hour")

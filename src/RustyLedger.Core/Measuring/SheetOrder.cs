@@ -16,12 +16,15 @@ public static class SheetOrder
         ArgumentNullException.ThrowIfNull(graph);
         var states = machine.Model.States.OrderBy(s => s.Energised).Index().ToDictionary(s => s.Item.Code, s => s.Index);
         var place = graph.Order.Index().ToDictionary(p => graph.Pins[p.Item], p => p.Index);
-        return [.. machine.Checks
-            .OrderBy(c => states[c.State.Code])
-            .ThenBy(c => OnPath(c) is { } p ? p : int.MaxValue)
-            .ThenBy(c => c.Check.Mode)
-            .ThenBy(c => NameOf(machine, c), NaturalOrder.Instance)
-            .ThenBy(c => c.Key, StringComparer.Ordinal)];
+        return
+        [
+            .. machine
+                .Checks.OrderBy(c => states[c.State.Code])
+                .ThenBy(c => OnPath(c) is { } p ? p : int.MaxValue)
+                .ThenBy(c => c.Check.Mode)
+                .ThenBy(c => NameOf(machine, c), NaturalOrder.Instance)
+                .ThenBy(c => c.Key, StringComparer.Ordinal),
+        ];
 
         int? OnPath(ResolvedCheck check) => TracesPower(check) && place.TryGetValue(check.Check.Red!, out var at) ? at : null;
     }
@@ -33,7 +36,15 @@ public static class SheetOrder
     public static bool TracesPower(ResolvedCheck check)
     {
         ArgumentNullException.ThrowIfNull(check);
-        return (check.Limit is SupplyLimit || (check.Limit is NumericLimit limit && Judge.Band(limit, check.Tolerance) is { Low: > 0 } or { High: < 0 })) && check is { State.Energised: true, Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts } };
+        return (
+                check.Limit is SupplyLimit
+                || (check.Limit is NumericLimit limit && Judge.Band(limit, check.Tolerance) is { Low: > 0 } or { High: < 0 })
+            )
+            && check
+                is {
+                    State.Energised: true,
+                    Check: { Target: CheckTarget.PinAndCommon, Red: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts }
+                };
     }
 
     private static string NameOf(ResolvedMachine machine, ResolvedCheck check) =>

@@ -11,14 +11,19 @@ internal sealed class SupplyReadings(ResolvedMachine machine, FeedGraph graph, I
 
     private readonly Dictionary<(PinAddress Pin, MeterMode Mode, string State), decimal> _volts = standing
         .Where(e => e is { Kind: EntryKind.Taken, Red: not null, Value: NumberReading { Unit: Unit.Volts } })
-        .GroupBy(e => (e.Red!, e.Mode, e.State)).ToDictionary(g => g.Key, g => ((NumberReading)g.Last().Value!).Value);
+        .GroupBy(e => (e.Red!, e.Mode, e.State))
+        .ToDictionary(g => g.Key, g => ((NumberReading)g.Last().Value!).Value);
 
-    /// <summary>The limit with what the supply of the check's pin reads in its state; without, where none that feeds it was read or they differ.</summary>
+    /// <summary>
+    /// The limit with what the supply of the check's pin reads in its state; without, where none that feeds it was read or they differ.
+    /// </summary>
     public SupplyLimit Now(ResolvedCheck check)
     {
         var feeding = check.Check.Red is { } red && graph.IndexOf(red) is { } pin ? SourcesOf(pin) : [];
         var read = (feeding.Count > 0 ? feeding : [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address)])
-            .Where(s => _volts.ContainsKey((s, check.Check.Mode, check.State.Code))).Select(s => _volts[(s, check.Check.Mode, check.State.Code)]).ToList();
+            .Where(s => _volts.ContainsKey((s, check.Check.Mode, check.State.Code)))
+            .Select(s => _volts[(s, check.Check.Mode, check.State.Code)])
+            .ToList();
         return new SupplyLimit(read.Count > 0 && read.Max() - read.Min() <= MostApart ? read.Min() : null);
     }
 

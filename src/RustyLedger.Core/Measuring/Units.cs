@@ -43,64 +43,69 @@ public static class Units
     public static bool NeedsDead(this MeterMode mode) => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode;
 
     /// <summary>The SI symbol of a unit, as it is printed after a number.</summary>
-    public static string Symbol(this Unit unit) => unit switch
-    {
-        Unit.Volts => "V",
-        Unit.Amps => "A",
-        Unit.Ohms => "Ω",
-        Unit.Hertz => "Hz",
-        Unit.Seconds => "s",
-        Unit.Celsius => "°C",
-        _ => throw new ArgumentOutOfRangeException(nameof(unit)),
-    };
+    public static string Symbol(this Unit unit) =>
+        unit switch
+        {
+            Unit.Volts => "V",
+            Unit.Amps => "A",
+            Unit.Ohms => "Ω",
+            Unit.Hertz => "Hz",
+            Unit.Seconds => "s",
+            Unit.Celsius => "°C",
+            _ => throw new ArgumentOutOfRangeException(nameof(unit)),
+        };
 
     /// <summary>The unit a reading in this mode has; null where the reading is a word or a state.</summary>
-    public static Unit? UnitOf(this MeterMode mode) => mode switch
-    {
-        MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.Diode => Unit.Volts,
-        MeterMode.DcAmps or MeterMode.AcAmps => Unit.Amps,
-        MeterMode.Ohms or MeterMode.Continuity => Unit.Ohms,
-        MeterMode.Frequency => Unit.Hertz,
-        MeterMode.Time => Unit.Seconds,
-        MeterMode.Temperature => Unit.Celsius,
-        _ => null,
-    };
+    public static Unit? UnitOf(this MeterMode mode) =>
+        mode switch
+        {
+            MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.Diode => Unit.Volts,
+            MeterMode.DcAmps or MeterMode.AcAmps => Unit.Amps,
+            MeterMode.Ohms or MeterMode.Continuity => Unit.Ohms,
+            MeterMode.Frequency => Unit.Hertz,
+            MeterMode.Time => Unit.Seconds,
+            MeterMode.Temperature => Unit.Celsius,
+            _ => null,
+        };
 
     /// <summary>The mode in a technician's words.</summary>
-    public static string Words(this MeterMode mode) => mode switch
-    {
-        MeterMode.DcVolts => "DC volts",
-        MeterMode.AcVolts => "AC volts",
-        MeterMode.DcAmps => "DC amps",
-        MeterMode.AcAmps => "AC amps",
-        MeterMode.Ohms => "ohms",
-        MeterMode.Continuity => "continuity",
-        MeterMode.Diode => "diode drop",
-        MeterMode.Frequency => "frequency",
-        MeterMode.Time => "seconds",
-        MeterMode.Temperature => "temperature",
-        MeterMode.Contact => "contact",
-        MeterMode.Lamp => "lamp",
-        MeterMode.Word => "displayed word",
-        _ => throw new ArgumentOutOfRangeException(nameof(mode)),
-    };
+    public static string Words(this MeterMode mode) =>
+        mode switch
+        {
+            MeterMode.DcVolts => "DC volts",
+            MeterMode.AcVolts => "AC volts",
+            MeterMode.DcAmps => "DC amps",
+            MeterMode.AcAmps => "AC amps",
+            MeterMode.Ohms => "ohms",
+            MeterMode.Continuity => "continuity",
+            MeterMode.Diode => "diode drop",
+            MeterMode.Frequency => "frequency",
+            MeterMode.Time => "seconds",
+            MeterMode.Temperature => "temperature",
+            MeterMode.Contact => "contact",
+            MeterMode.Lamp => "lamp",
+            MeterMode.Word => "displayed word",
+            _ => throw new ArgumentOutOfRangeException(nameof(mode)),
+        };
 
     /// <summary>The mode a value of this unit is read in when nothing else was said.</summary>
-    internal static MeterMode DefaultMode(Unit unit, Current current) => unit switch
-    {
-        Unit.Volts => current == Current.Alternating ? MeterMode.AcVolts : MeterMode.DcVolts,
-        Unit.Amps => current == Current.Alternating ? MeterMode.AcAmps : MeterMode.DcAmps,
-        Unit.Ohms => MeterMode.Ohms,
-        Unit.Hertz => MeterMode.Frequency,
-        Unit.Seconds => MeterMode.Time,
-        _ => MeterMode.Temperature,
-    };
+    internal static MeterMode DefaultMode(Unit unit, Current current) =>
+        unit switch
+        {
+            Unit.Volts => current == Current.Alternating ? MeterMode.AcVolts : MeterMode.DcVolts,
+            Unit.Amps => current == Current.Alternating ? MeterMode.AcAmps : MeterMode.DcAmps,
+            Unit.Ohms => MeterMode.Ohms,
+            Unit.Hertz => MeterMode.Frequency,
+            Unit.Seconds => MeterMode.Time,
+            _ => MeterMode.Temperature,
+        };
 
     /// <summary>Whether a mode measures alternating or direct current; unstated where neither applies.</summary>
-    internal static Current CurrentOf(MeterMode mode) => mode switch
-    {
-        MeterMode.AcVolts or MeterMode.AcAmps => Current.Alternating,
-        MeterMode.DcVolts or MeterMode.DcAmps => Current.Direct,
-        _ => Current.Unstated,
-    };
+    internal static Current CurrentOf(MeterMode mode) =>
+        mode switch
+        {
+            MeterMode.AcVolts or MeterMode.AcAmps => Current.Alternating,
+            MeterMode.DcVolts or MeterMode.DcAmps => Current.Direct,
+            _ => Current.Unstated,
+        };
 }

@@ -45,48 +45,86 @@ public static class Judge
         ArgumentNullException.ThrowIfNull(tolerance);
         return (reading, limit) switch
         {
-            (_, UnjudgedLimit) => new(VerdictKind.NotJudged, "not to be judged", $"{reading.Written}; the sheet gives no value to judge by"),
-            (NumberReading { Unit: Unit.Ohms, Value: < 0 } n, _) => new(VerdictKind.NotJudged, "negative ohms", $"{n.Written}: ohms below zero mean that a voltage is present; read volts here first"),
+            (_, UnjudgedLimit) => new(
+                VerdictKind.NotJudged,
+                "not to be judged",
+                $"{reading.Written}; the sheet gives no value to judge by"
+            ),
+            (NumberReading { Unit: Unit.Ohms, Value: < 0 } n, _) => new(
+                VerdictKind.NotJudged,
+                "negative ohms",
+                $"{n.Written}: ohms below zero mean that a voltage is present; read volts here first"
+            ),
             (OverloadReading, NoPathLimit) => new(VerdictKind.Within, "no path", "OL, no path, as it should be"),
-            (OverloadReading, NumericLimit or ShortLimit) => new(VerdictKind.High, "OL is out", $"OL: no path or beyond the meter's range; should read {LimitNotation.Write(limit)}"),
+            (OverloadReading, NumericLimit or ShortLimit) => new(
+                VerdictKind.High,
+                "OL is out",
+                $"OL: no path or beyond the meter's range; should read {LimitNotation.Write(limit)}"
+            ),
             (OverloadReading, ContactLimit c) => State(!c.Closed, "open (OL)", LimitNotation.Write(limit)),
             (NumberReading n, NoPathLimit) => new(VerdictKind.Low, "no path", $"{n.Written} where there should be no path (OL)"),
             (NumberReading n, ShortLimit) => Short(n),
-            (ContactReading c, NoPathLimit) => c.Closed ? new(VerdictKind.Low, "no path", "closed where there should be no path (OL)") : new(VerdictKind.Within, "no path", "open, no path, as it should be"),
-            (ContactReading c, ShortLimit) => c.Closed ? new(VerdictKind.Within, "short", "closed, as it should be") : new(VerdictKind.High, "short", "open where there should be a short"),
+            (ContactReading c, NoPathLimit) => c.Closed
+                ? new(VerdictKind.Low, "no path", "closed where there should be no path (OL)")
+                : new(VerdictKind.Within, "no path", "open, no path, as it should be"),
+            (ContactReading c, ShortLimit) => c.Closed
+                ? new(VerdictKind.Within, "short", "closed, as it should be")
+                : new(VerdictKind.High, "short", "open where there should be a short"),
             (ContactReading c, ContactLimit l) => State(c.Closed == l.Closed, c.Written, LimitNotation.Write(l)),
-            (NumberReading { Unit: Unit.Ohms } n, ContactLimit l) => State(n.Value <= ShortLimit.MostOhms == l.Closed, n.Written, LimitNotation.Write(l)),
+            (NumberReading { Unit: Unit.Ohms } n, ContactLimit l) => State(
+                n.Value <= ShortLimit.MostOhms == l.Closed,
+                n.Written,
+                LimitNotation.Write(l)
+            ),
             (LampReading r, LampLimit l) => State(r.On == l.On, r.Written, LimitNotation.Write(l)),
             (WordReading r, WordLimit l) => State(string.Equals(r.Word, l.Word, StringComparison.OrdinalIgnoreCase), r.Word, l.Word),
-            (NumberReading n, SupplyLimit { Now: null }) => new(VerdictKind.NotJudged, "supply not read", $"{n.Written}: should read what the supply reads; read the supply in this state first"),
+            (NumberReading n, SupplyLimit { Now: null }) => new(
+                VerdictKind.NotJudged,
+                "supply not read",
+                $"{n.Written}: should read what the supply reads; read the supply in this state first"
+            ),
             (NumberReading n, NumericLimit l) when n.Unit == l.Unit => Number(n, l, tolerance),
             _ => new(VerdictKind.NotJudged, "kinds differ", $"{reading.Written} cannot be held against {LimitNotation.Write(limit)}"),
         };
     }
 
     /// <summary>The band a numeric limit allows, with null for a side it leaves open.</summary>
-    public static (decimal? Low, decimal? High) Band(NumericLimit limit, DefaultTolerance tolerance) => limit switch
-    {
-        NominalLimit n => n.Band(tolerance),
-        SupplyLimit s => (s.Low, null),
-        RangeLimit r => (r.Low, r.High),
-        LowestLimit l => (l.Low, null),
-        HighestLimit h => (null, h.High),
-        _ => throw new ArgumentOutOfRangeException(nameof(limit)),
-    };
+    public static (decimal? Low, decimal? High) Band(NumericLimit limit, DefaultTolerance tolerance) =>
+        limit switch
+        {
+            NominalLimit n => n.Band(tolerance),
+            SupplyLimit s => (s.Low, null),
+            RangeLimit r => (r.Low, r.High),
+            LowestLimit l => (l.Low, null),
+            HighestLimit h => (null, h.High),
+            _ => throw new ArgumentOutOfRangeException(nameof(limit)),
+        };
 
-    /// <summary>Volts along a return or from it to earth, under load: either sign, more than 0.3 V is a fault. Common practice, no source.</summary>
-    internal static Verdict AlongReturn(NumberReading reading) => Math.Abs(reading.Value) <= ReturnDrop.MostVolts
-        ? new(VerdictKind.Within, "return", $"{reading.Written} along the return, at most {Numbers.Write(ReturnDrop.MostVolts)} V under load")
-        : new(VerdictKind.High, "return", $"{reading.Written} lost along the return, more than {Numbers.Write(ReturnDrop.MostVolts)} V under load");
+    /// <summary>
+    /// Volts along a return or from it to earth, under load: either sign, more than 0.3 V is a fault. Common practice, no source.
+    /// </summary>
+    internal static Verdict AlongReturn(NumberReading reading) =>
+        Math.Abs(reading.Value) <= ReturnDrop.MostVolts
+            ? new(
+                VerdictKind.Within,
+                "return",
+                $"{reading.Written} along the return, at most {Numbers.Write(ReturnDrop.MostVolts)} V under load"
+            )
+            : new(
+                VerdictKind.High,
+                "return",
+                $"{reading.Written} lost along the return, more than {Numbers.Write(ReturnDrop.MostVolts)} V under load"
+            );
 
-    private static Verdict State(bool same, string found, string wanted) => same
-        ? new(VerdictKind.Within, "state", $"{found}, as it should be")
-        : new(VerdictKind.Differs, "state", $"{found}, should be {wanted}");
+    private static Verdict State(bool same, string found, string wanted) =>
+        same
+            ? new(VerdictKind.Within, "state", $"{found}, as it should be")
+            : new(VerdictKind.Differs, "state", $"{found}, should be {wanted}");
 
-    private static Verdict Short(NumberReading reading) => reading.Value <= ShortLimit.MostOhms
-        ? new(VerdictKind.Within, "short", $"{reading.Written}, at most {Numbers.Write(ShortLimit.MostOhms)} Ω with the leads")
-        : new(VerdictKind.High, "short", $"{reading.Written}, a short reads at most {Numbers.Write(ShortLimit.MostOhms)} Ω");
+    private static Verdict Short(NumberReading reading) =>
+        reading.Value <= ShortLimit.MostOhms
+            ? new(VerdictKind.Within, "short", $"{reading.Written}, at most {Numbers.Write(ShortLimit.MostOhms)} Ω with the leads")
+            : new(VerdictKind.High, "short", $"{reading.Written}, a short reads at most {Numbers.Write(ShortLimit.MostOhms)} Ω");
 
     private static Verdict Number(NumberReading reading, NumericLimit limit, DefaultTolerance tolerance)
     {
@@ -96,9 +134,18 @@ public static class Judge
         var tooLow = low is { } l && (value < l || (value == l && limit is LowestLimit { Included: false }));
         var tooHigh = high is { } h && (value > h || (value == h && limit is HighestLimit { Included: false }));
         // At most 2 A is said of the size: -5 A is not silently within it, nor -24 V within "< 0.5 V".
-        if (limit is HighestLimit { High: > 0 } most && limit.Current != Current.Alternating && limit.Unit is Unit.Volts or Unit.Amps && value < -most.High)
+        if (
+            limit is HighestLimit { High: > 0 } most
+            && limit.Current != Current.Alternating
+            && limit.Unit is Unit.Volts or Unit.Amps
+            && value < -most.High
+        )
         {
-            return new(VerdictKind.Reversed, "reversed", $"{reading.Written}: its size is over the most allowed, {Numbers.Write(most.High)} {unit}, and the sign is turned");
+            return new(
+                VerdictKind.Reversed,
+                "reversed",
+                $"{reading.Written}: its size is over the most allowed, {Numbers.Write(most.High)} {unit}, and the sign is turned"
+            );
         }
 
         if (!tooLow && !tooHigh)
@@ -108,27 +155,64 @@ public static class Judge
 
         if (IsReversed(value, low, high, limit))
         {
-            return new(VerdictKind.Reversed, "reversed", $"{reading.Written}: the sign is turned; should read {LimitNotation.Write(limit)}");
+            return new(
+                VerdictKind.Reversed,
+                "reversed",
+                $"{reading.Written}: the sign is turned; should read {LimitNotation.Write(limit)}"
+            );
         }
 
         // Dead is no volts where there should be some, of either sign.
-        var nearest = low > 0 ? low : high < 0 ? -high : null;
-        if (limit.Unit == Unit.Volts && nearest is { } least && (low > 0 ? tooLow : tooHigh) && Math.Abs(value) < Math.Max(DeadVolts, DeadShare * least))
+        var nearest =
+            low > 0 ? low
+            : high < 0 ? -high
+            : null;
+        if (
+            limit.Unit == Unit.Volts
+            && nearest is { } least
+            && (low > 0 ? tooLow : tooHigh)
+            && Math.Abs(value) < Math.Max(DeadVolts, DeadShare * least)
+        )
         {
-            return new(VerdictKind.Dead, "dead", $"{reading.Written}: no volts; the least allowed is {Numbers.Write(nearest.Value)} {unit}");
+            return new(
+                VerdictKind.Dead,
+                "dead",
+                $"{reading.Written}: no volts; the least allowed is {Numbers.Write(nearest.Value)} {unit}"
+            );
         }
 
         // A negative rail is judged by its size: -12 V that reads -10 V has lost two volts.
         if (high < 0 && limit.Unit is Unit.Volts or Unit.Amps)
         {
             return tooHigh
-                ? new(VerdictKind.Low, "below the limit", $"low: {Numbers.Write(Math.Abs(value - high.Value))} {unit} short of the least allowed, {Numbers.Write(high.Value)} {unit}")
-                : new(VerdictKind.High, "above the limit", $"high: {Numbers.Write(Math.Abs(value - low!.Value))} {unit} over the most allowed, {Numbers.Write(low.Value)} {unit}");
+                ? new(
+                    VerdictKind.Low,
+                    "below the limit",
+                    $"low: {Numbers.Write(Math.Abs(value - high.Value))} {unit} short of the least allowed, "
+                        + $"{Numbers.Write(high.Value)} {unit}"
+                )
+                : new(
+                    VerdictKind.High,
+                    "above the limit",
+                    $"high: {Numbers.Write(Math.Abs(value - low!.Value))} {unit} over the most allowed, {Numbers.Write(low.Value)} {unit}"
+                );
         }
 
         return tooLow
-            ? new(VerdictKind.Low, "below the limit", value == low ? $"low: must be above {Numbers.Write(low!.Value)} {unit}" : $"low: {Numbers.Write(low!.Value - value)} {unit} under the least allowed, {Numbers.Write(low.Value)} {unit}")
-            : new(VerdictKind.High, "above the limit", value == high ? $"high: must be below {Numbers.Write(high!.Value)} {unit}" : $"high: {Numbers.Write(value - high!.Value)} {unit} over the most allowed, {Numbers.Write(high.Value)} {unit}");
+            ? new(
+                VerdictKind.Low,
+                "below the limit",
+                value == low
+                    ? $"low: must be above {Numbers.Write(low!.Value)} {unit}"
+                    : $"low: {Numbers.Write(low!.Value - value)} {unit} under the least allowed, {Numbers.Write(low.Value)} {unit}"
+            )
+            : new(
+                VerdictKind.High,
+                "above the limit",
+                value == high
+                    ? $"high: must be below {Numbers.Write(high!.Value)} {unit}"
+                    : $"high: {Numbers.Write(value - high!.Value)} {unit} over the most allowed, {Numbers.Write(high.Value)} {unit}"
+            );
     }
 
     private static Verdict Inside(decimal value, decimal? low, decimal? high, string unit)
@@ -148,7 +232,11 @@ public static class Judge
         var inside = Math.Abs(value - edge);
         var side = low is null ? "most" : "least";
         return edge != 0 && inside <= Math.Abs(edge) * MarginalShareOfOneSided
-            ? new(VerdictKind.Marginal, "near the edge", $"only {Numbers.Write(inside)} {unit} from the {side} allowed, {Numbers.Write(edge)} {unit}")
+            ? new(
+                VerdictKind.Marginal,
+                "near the edge",
+                $"only {Numbers.Write(inside)} {unit} from the {side} allowed, {Numbers.Write(edge)} {unit}"
+            )
             : new(VerdictKind.Within, "in the band", $"within, the {side} allowed is {Numbers.Write(edge)} {unit}");
     }
 
@@ -157,6 +245,7 @@ public static class Judge
     /// a low reading with a stray sign rather than a reversal. Common practice, no source.
     /// </summary>
     private static bool IsReversed(decimal value, decimal? low, decimal? high, NumericLimit limit) =>
-        limit.Current != Current.Alternating && limit.Unit is Unit.Volts or Unit.Amps
+        limit.Current != Current.Alternating
+        && limit.Unit is Unit.Volts or Unit.Amps
         && ((low > 0 && -value >= low / 2) || (high < 0 && value >= -high / 2));
 }

@@ -15,13 +15,14 @@ public static class CautionChoice
         return [.. own.Concat(Common(sheet, state)).Distinct().Take(Most)];
     }
 
-    private static bool Applies(CautionWhen when, SafeCondition condition) => when switch
-    {
-        CautionWhen.Live => condition == SafeCondition.Live,
-        CautionWhen.NotProvedDead => condition != SafeCondition.ProvedDead,
-        CautionWhen.ProvedDead => condition == SafeCondition.ProvedDead,
-        _ => true,
-    };
+    private static bool Applies(CautionWhen when, SafeCondition condition) =>
+        when switch
+        {
+            CautionWhen.Live => condition == SafeCondition.Live,
+            CautionWhen.NotProvedDead => condition != SafeCondition.ProvedDead,
+            CautionWhen.ProvedDead => condition == SafeCondition.ProvedDead,
+            _ => true,
+        };
 
     private static IEnumerable<string> Common(SafetySheet sheet, SafeState state)
     {

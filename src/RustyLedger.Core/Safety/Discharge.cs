@@ -1,6 +1,8 @@
 namespace RustyLedger.Core.Safety;
 
-/// <summary>What a capacitor still holds, and how long it needs. Advice only: bleed resistors fail open, so only a reading proves.</summary>
+/// <summary>
+/// What a capacitor still holds, and how long it needs. Advice only: bleed resistors fail open, so only a reading proves.
+/// </summary>
 /// <param name="JoulesAtStart">E = C V0² / 2.</param>
 /// <param name="Seconds">Until it has fallen to the limit with the marked values; null without a bleed resistor.</param>
 /// <param name="SecondsAtWorst">The same with R and C as large as their tolerances allow.</param>
@@ -36,6 +38,7 @@ public sealed record Discharge(decimal JoulesAtStart, decimal? Seconds, decimal?
             (decimal)(farads * (double)ohms * fall),
             (decimal)(worstSeconds * fall),
             (decimal)now,
-            (decimal)(worstFarads * now * now / 2));
+            (decimal)(worstFarads * now * now / 2)
+        );
     }
 }

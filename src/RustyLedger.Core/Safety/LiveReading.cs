@@ -62,9 +62,11 @@ public sealed record LiveReading(SafetyEventKind Kind, IReadOnlyList<string> Sou
         return new LiveReading(
             finding == Finding.Live || energised ? SafetyEventKind.FoundLive : SafetyEventKind.FoundUnexplained,
             can.Count > 0 ? can : [.. isLive[false].Select(s => s.Id)],
-            $"{value.Written} {(isAc ? "AC" : "DC")}");
+            $"{value.Written} {(isAc ? "AC" : "DC")}"
+        );
     }
 
     private static bool CanGive(EnergySource source, decimal volts, bool isAc) =>
-        (source.IsAlternating || !isAc) && (source.Volts is not { } nominal || volts <= nominal * OverNominal * (source.IsAlternating && !isAc ? Peak : 1));
+        (source.IsAlternating || !isAc)
+        && (source.Volts is not { } nominal || volts <= nominal * OverNominal * (source.IsAlternating && !isAc ? Peak : 1));
 }

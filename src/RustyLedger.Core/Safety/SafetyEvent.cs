@@ -39,7 +39,17 @@ public enum SafetyEventKind
 /// <param name="Volts">What was read; null unless <see cref="SafetyEventKind.Read"/>.</param>
 /// <param name="Words">Lock number, the known source the meter was proved on, the reason for going live.</param>
 /// <param name="Target">The act taken back.</param>
-public sealed record SafetyEvent(string Id, long Order, SafetyEventKind Kind, string Subject, decimal? Volts, string Words, string? Target, DateTimeOffset At, string Person);
+public sealed record SafetyEvent(
+    string Id,
+    long Order,
+    SafetyEventKind Kind,
+    string Subject,
+    decimal? Volts,
+    string Words,
+    string? Target,
+    DateTimeOffset At,
+    string Person
+);
 
 /// <summary>Two points between which dead must be proved.</summary>
 /// <param name="Key">Identity within the sheet.</param>

@@ -27,9 +27,19 @@ public enum SourceKind
 /// <param name="OthersCanRestore">Somebody else could switch it on again, so it is locked and tagged.</param>
 /// <param name="Release">How what it stores is let go, such as <c>land the load</c>; empty where nothing is stored.</param>
 public sealed record EnergySource(
-    string Id, SourceKind Kind, string Name, string Isolation, decimal? Volts, IReadOnlyList<string> Conductors, bool HasEarth, bool OthersCanRestore, string Release)
+    string Id,
+    SourceKind Kind,
+    string Name,
+    string Isolation,
+    decimal? Volts,
+    IReadOnlyList<string> Conductors,
+    bool HasEarth,
+    bool OthersCanRestore,
+    string Release
+)
 {
-    public bool IsElectrical => Kind is SourceKind.Mains or SourceKind.Battery or SourceKind.Generator or SourceKind.Solar or SourceKind.ControlVoltage;
+    public bool IsElectrical =>
+        Kind is SourceKind.Mains or SourceKind.Battery or SourceKind.Generator or SourceKind.Solar or SourceKind.ControlVoltage;
 
     /// <summary>Can put alternating volts onto its own conductors.</summary>
     public bool IsAlternating => Kind is SourceKind.Mains or SourceKind.Generator or SourceKind.ControlVoltage;
@@ -38,7 +48,10 @@ public sealed record EnergySource(
     /// All between which it is proved dead: its conductors, and earth. One of a single conductor returns through the chassis. Fewer
     /// than two cannot be proved.
     /// </summary>
-    public IReadOnlyList<string> Ends => HasEarth ? [.. Conductors, "earth"] : Conductors.Count == 1 ? [.. Conductors, "chassis"] : Conductors;
+    public IReadOnlyList<string> Ends =>
+        HasEarth ? [.. Conductors, "earth"]
+        : Conductors.Count == 1 ? [.. Conductors, "chassis"]
+        : Conductors;
 }
 
 /// <summary>A capacitor that stays charged after switching off.</summary>
@@ -48,7 +61,16 @@ public sealed record EnergySource(
 /// <param name="BleedTolerancePercent">How much larger R may be than marked.</param>
 /// <param name="Volts">V0, when switched off.</param>
 /// <param name="SourceId">The source that charges it.</param>
-public sealed record StoredCharge(string Id, string Name, decimal Microfarads, decimal CapacitanceTolerancePercent, decimal? BleedOhms, decimal BleedTolerancePercent, decimal Volts, string SourceId);
+public sealed record StoredCharge(
+    string Id,
+    string Name,
+    decimal Microfarads,
+    decimal CapacitanceTolerancePercent,
+    decimal? BleedOhms,
+    decimal BleedTolerancePercent,
+    decimal Volts,
+    string SourceId
+);
 
 /// <summary>What must go on running after switching off, such as the fan over a hot element.</summary>
 /// <param name="Words">What to do, and what not before it has passed.</param>
@@ -86,7 +108,14 @@ public sealed record Caution(string Words, CautionWhen When);
 /// <param name="WetPlace">The lower limits of the shop hold.</param>
 /// <param name="LifeSafety">What it protects lives by, such as <c>opens the gate in a fire</c>; empty where it does not.</param>
 public sealed record SafetySheet(
-    IReadOnlyList<EnergySource> Sources, IReadOnlyList<StoredCharge> Charges, IReadOnlyList<RunOn> RunOns, IReadOnlyList<Interlock> Interlocks, IReadOnlyList<Caution> Cautions, bool WetPlace, string LifeSafety)
+    IReadOnlyList<EnergySource> Sources,
+    IReadOnlyList<StoredCharge> Charges,
+    IReadOnlyList<RunOn> RunOns,
+    IReadOnlyList<Interlock> Interlocks,
+    IReadOnlyList<Caution> Cautions,
+    bool WetPlace,
+    string LifeSafety
+)
 {
     public static SafetySheet Empty { get; } = new([], [], [], [], [], false, "");
 
@@ -96,13 +125,18 @@ public sealed record SafetySheet(
     /// <summary>Somebody said that nothing electrical feeds it. Until then one supply is taken as given.</summary>
     public bool HasNoSupply { get; init; }
 
-    /// <summary>Nobody has said what feeds the machine with electricity, so one supply of two conductors and earth is taken as given.</summary>
+    /// <summary>
+    /// Nobody has said what feeds the machine with electricity, so one supply of two conductors and earth is taken as given.
+    /// </summary>
     public bool IsAssumed => !HasNoSupply && !Sources.Any(s => s.IsElectrical);
 
     public IReadOnlyList<EnergySource> SourcesOrAssumed => IsAssumed ? [Assumed, .. Sources] : Sources;
 
     /// <summary>By its nature, before anybody says otherwise of the place.</summary>
-    public Wetness Place => Immersed ? Wetness.Immersed : WetPlace ? Wetness.Wet : Wetness.Dry;
+    public Wetness Place =>
+        Immersed ? Wetness.Immersed
+        : WetPlace ? Wetness.Wet
+        : Wetness.Dry;
 
     private static EnergySource Assumed { get; } = new("supply", SourceKind.Mains, "supply", "", null, ["L", "N"], true, true, "");
 }

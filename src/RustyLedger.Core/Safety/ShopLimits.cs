@@ -33,20 +33,31 @@ public enum Finding
 /// <param name="DeadAc">The most that is dead, volts AC.</param>
 /// <param name="DeadDc">The most that is dead, volts DC.</param>
 public sealed record ShopLimits(
-    decimal AcDry, decimal DcDry, decimal AcWet, decimal DcWet,
-    decimal AcImmersed = ShopLimits.MostAcImmersed, decimal DcImmersed = ShopLimits.MostDcImmersed, decimal DeadAc = ShopLimits.MostDeadAc, decimal DeadDc = ShopLimits.MostDeadDc)
+    decimal AcDry,
+    decimal DcDry,
+    decimal AcWet,
+    decimal DcWet,
+    decimal AcImmersed = ShopLimits.MostAcImmersed,
+    decimal DcImmersed = ShopLimits.MostDcImmersed,
+    decimal DeadAc = ShopLimits.MostDeadAc,
+    decimal DeadDc = ShopLimits.MostDeadDc
+)
 {
     /// <summary>Common practice, no source: 50 V AC, 60 V DC dry. A shop may go below, never above.</summary>
-    public const decimal MostAc = 50, MostDc = 60;
+    public const decimal MostAc = 50,
+        MostDc = 60;
 
     /// <summary>Wet: half of it or less; common practice, no source.</summary>
-    public const decimal MostAcWet = 25, MostDcWet = 30;
+    public const decimal MostAcWet = 25,
+        MostDcWet = 30;
 
     /// <summary>Where people are immersed; common practice, no source.</summary>
-    public const decimal MostAcImmersed = 12, MostDcImmersed = 30;
+    public const decimal MostAcImmersed = 12,
+        MostDcImmersed = 30;
 
     /// <summary>Dead reads at most about this; common practice, no source.</summary>
-    public const decimal MostDeadAc = 5, MostDeadDc = 1;
+    public const decimal MostDeadAc = 5,
+        MostDeadDc = 1;
 
     public static ShopLimits Usual { get; } = new(MostAc, MostDc, MostAcWet, MostDcWet);
 
@@ -74,13 +85,14 @@ public sealed record ShopLimits(
     }
 
     /// <summary>From which voltage it may not be touched; never above what common practice allows, whoever set the limits.</summary>
-    public decimal Touch(bool isAc, Wetness place) => place switch
-    {
-        Wetness.Dry => isAc ? Math.Min(AcDry, MostAc) : Math.Min(DcDry, MostDc),
-        Wetness.Wet => isAc ? Math.Min(AcWet, MostAcWet) : Math.Min(DcWet, MostDcWet),
-        // Never above that of a wet place, however low the shop sets it.
-        _ => Math.Min(Touch(isAc, Wetness.Wet), isAc ? Math.Min(AcImmersed, MostAcImmersed) : Math.Min(DcImmersed, MostDcImmersed)),
-    };
+    public decimal Touch(bool isAc, Wetness place) =>
+        place switch
+        {
+            Wetness.Dry => isAc ? Math.Min(AcDry, MostAc) : Math.Min(DcDry, MostDc),
+            Wetness.Wet => isAc ? Math.Min(AcWet, MostAcWet) : Math.Min(DcWet, MostDcWet),
+            // Never above that of a wet place, however low the shop sets it.
+            _ => Math.Min(Touch(isAc, Wetness.Wet), isAc ? Math.Min(AcImmersed, MostAcImmersed) : Math.Min(DcImmersed, MostDcImmersed)),
+        };
 
     /// <summary>The most that is dead; never above what common practice allows.</summary>
     public decimal Dead(bool isAc) => isAc ? Math.Min(DeadAc, MostDeadAc) : Math.Min(DeadDc, MostDeadDc);

@@ -17,7 +17,17 @@ public enum SettingKind
 /// <param name="Default">As it leaves the maker; empty where not known.</param>
 /// <param name="Firmware">The firmware it is so under; empty for every one.</param>
 public sealed record SettingDefinition(
-    string Id, string Code, string Name, SettingKind Kind, string Unit, decimal? Min, decimal? Max, IReadOnlyList<string> Choices, string Default, string Firmware)
+    string Id,
+    string Code,
+    string Name,
+    SettingKind Kind,
+    string Unit,
+    decimal? Min,
+    decimal? Max,
+    IReadOnlyList<string> Choices,
+    string Default,
+    string Firmware
+)
 {
     /// <summary>Whether a value is one the board can have. It is kept either way.</summary>
     public SettingFit Fit(string value)
@@ -39,22 +49,24 @@ public sealed record SettingDefinition(
     }
 
     /// <summary>What it may be, in words: <c>0.5 to 6 s</c>.</summary>
-    public string RangeWords => Kind switch
-    {
-        SettingKind.Choice => string.Join(", ", Choices),
-        SettingKind.Number => (Min, Max) switch
+    public string RangeWords =>
+        Kind switch
         {
-            (not null, not null) => $"{Written(Min)} to {Shown(Max)}",
-            (not null, null) => $"{Shown(Min)} or more",
-            (null, not null) => $"{Shown(Max)} or less",
+            SettingKind.Choice => string.Join(", ", Choices),
+            SettingKind.Number => (Min, Max) switch
+            {
+                (not null, not null) => $"{Written(Min)} to {Shown(Max)}",
+                (not null, null) => $"{Shown(Min)} or more",
+                (null, not null) => $"{Shown(Max)} or less",
+                _ => "",
+            },
             _ => "",
-        },
-        _ => "",
-    };
+        };
 
     /// <summary>The definitions that hold under a firmware: one for it alone goes before one for every firmware.</summary>
     public static IReadOnlyDictionary<string, SettingDefinition> Under(string firmware, IEnumerable<SettingDefinition> definitions) =>
-        definitions.Where(d => d.Firmware.Length == 0 || d.Firmware.Equals(firmware, StringComparison.OrdinalIgnoreCase))
+        definitions
+            .Where(d => d.Firmware.Length == 0 || d.Firmware.Equals(firmware, StringComparison.OrdinalIgnoreCase))
             .GroupBy(d => d.Code, StringComparer.OrdinalIgnoreCase)
             .ToDictionary(g => g.Key, g => g.MaxBy(d => d.Firmware.Length)!, StringComparer.OrdinalIgnoreCase);
 
@@ -82,6 +94,13 @@ public sealed record SettingValue(string Code, string Value)
     public static decimal? Number(string text)
     {
         ArgumentNullException.ThrowIfNull(text);
-        return decimal.TryParse(text.Trim().Replace(',', '.').Replace('\u2212', '-'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) ? number : null;
+        return decimal.TryParse(
+            text.Trim().Replace(',', '.').Replace('\u2212', '-'),
+            NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign,
+            CultureInfo.InvariantCulture,
+            out var number
+        )
+            ? number
+            : null;
     }
 }

@@ -39,9 +39,10 @@ public static partial class SettingList
             {
                 (0, _) => "the code is missing; write for example d1 1.8",
                 (_, 0) => $"{code} has no value; write for example {code} 1.8",
-                ( > MostCode, _) => $"the code has {code.Length} signs; at most {MostCode} fit",
+                (> MostCode, _) => $"the code has {code.Length} signs; at most {MostCode} fit",
                 (_, > MostValue) => $"the value has {value.Length} signs; at most {MostValue} fit",
-                _ when seen.TryGetValue(code, out var known) && known.Value != value => $"{code} stands in line {known.Line} already, with {known.Value}",
+                _ when seen.TryGetValue(code, out var known) && known.Value != value =>
+                    $"{code} stands in line {known.Line} already, with {known.Value}",
                 _ => "",
             };
             seen.TryAdd(code, (line, value));
@@ -70,23 +71,39 @@ public static partial class SettingList
     private static IEnumerable<(int Line, string Code, string Value)> Split(string text)
     {
         var first = text.AsSpan()[..(text.AsSpan().IndexOfAny('\r', '\n') is >= 0 and var end ? end : text.Length)].ToString();
-        var delimiter = first.Contains('\t', StringComparison.Ordinal) ? "\t" : first.Contains(';', StringComparison.Ordinal) ? ";" : ",";
+        var delimiter =
+            first.Contains('\t', StringComparison.Ordinal) ? "\t"
+            : first.Contains(';', StringComparison.Ordinal) ? ";"
+            : ",";
         var headings = first.Split(delimiter).Select(h => h.Trim(' ', '"').ToLowerInvariant()).ToList();
         if (headings.IndexOf("code") is >= 0 and var code && headings.IndexOf("value") is >= 0 and var value)
         {
             return Table(text, delimiter, code, value);
         }
 
-        return text.Split('\n').Select((line, i) =>
-        {
-            var match = Jotted().Match(line.Trim());
-            return (i + 1, match.Groups["code"].Value.Trim(), match.Groups["value"].Value.Trim());
-        });
+        return text.Split('\n')
+            .Select(
+                (line, i) =>
+                {
+                    var match = Jotted().Match(line.Trim());
+                    return (i + 1, match.Groups["code"].Value.Trim(), match.Groups["value"].Value.Trim());
+                }
+            );
     }
 
     private static IEnumerable<(int Line, string Code, string Value)> Table(string text, string delimiter, int code, int value)
     {
-        using var csv = new CsvReader(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture) { Delimiter = delimiter, HasHeaderRecord = true, BadDataFound = null, MissingFieldFound = null, TrimOptions = TrimOptions.Trim });
+        using var csv = new CsvReader(
+            new StringReader(text),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                Delimiter = delimiter,
+                HasHeaderRecord = true,
+                BadDataFound = null,
+                MissingFieldFound = null,
+                TrimOptions = TrimOptions.Trim,
+            }
+        );
         csv.Read();
         csv.ReadHeader();
         while (csv.Read())

@@ -17,9 +17,14 @@ public static class EndingRule
         return ending switch
         {
             null or Ending.LeftSafe => null,
-            Ending.Signed when links.Count + notices.Count > 0 =>
-                $"It cannot be signed while something is open: {string.Join("; ", links.Select(l => $"temporary link, {l.Where}").Concat(notices.Select(n => $"life-safety notice to {n}")))}.",
-            _ when links.FirstOrDefault(l => l.Bypasses) is { } bypass => $"A protective device is bypassed ({bypass.Where}). Take the link out, or leave the machine safe and tagged out.",
+            Ending.Signed when links.Count + notices.Count > 0 => "It cannot be signed while something is open: "
+                + string.Join(
+                    "; ",
+                    links.Select(l => $"temporary link, {l.Where}").Concat(notices.Select(n => $"life-safety notice to {n}"))
+                )
+                + ".",
+            _ when links.FirstOrDefault(l => l.Bypasses) is { } bypass =>
+                $"A protective device is bypassed ({bypass.Where}). Take the link out, or leave the machine safe and tagged out.",
             _ => null,
         };
     }

@@ -6,7 +6,14 @@ namespace RustyLedger.Core.Visits;
 /// <param name="Minutes">How long it takes, before anything is learnt; above 0.</param>
 /// <param name="After">Checks that must come before it.</param>
 /// <param name="AsksHowLong">A reset: how long it held is evidence too.</param>
-public sealed record OutsideCheck(string Id, string Asks, double Chance, double Minutes, IReadOnlyList<string> After, bool AsksHowLong = false);
+public sealed record OutsideCheck(
+    string Id,
+    string Asks,
+    double Chance,
+    double Minutes,
+    IReadOnlyList<string> After,
+    bool AsksHowLong = false
+);
 
 /// <summary>What a model adds to the usual outside checks, and what it leaves out.</summary>
 /// <param name="LeftOut">Usual checks that this model has nothing for.</param>
@@ -46,7 +53,9 @@ public sealed record OutsideSheet(IReadOnlyList<OutsideCheck> Own, IReadOnlyList
     /// <returns>What is wrong; empty where nothing is.</returns>
     public IReadOnlyList<string> Problems()
     {
-        var problems = Own.Where(c => c.Chance is not (>= 0 and <= 1) || c.Minutes is not (> 0 and <= 600)).Select(c => $"\"{c.Asks}\" needs a chance from 0 to 1 and minutes above 0.").ToList();
+        var problems = Own.Where(c => c.Chance is not (>= 0 and <= 1) || c.Minutes is not (> 0 and <= 600))
+            .Select(c => $"\"{c.Asks}\" needs a chance from 0 to 1 and minutes above 0.")
+            .ToList();
         problems.AddRange(Own.GroupBy(c => c.Id).Where(g => g.Count() > 1).Select(g => $"\"{g.Key}\" stands twice."));
         if (problems.Count == 0 && OutsideOrder.HasLoop(All))
         {
@@ -78,11 +87,13 @@ public sealed record LearntCheck(OutsideCheck Check, double Chance, double Minut
     /// <summary>How many visits the starting values are worth; common practice, no source.</summary>
     private const double StartWorth = 10;
     private const double MinutesWorth = 3;
-    private const double LeastMinutes = 0.05, MostMinutes = 30;
+    private const double LeastMinutes = 0.05,
+        MostMinutes = 30;
 
-    public string Why => Asked == 0
-        ? $"starts at {Chance:P0} and {Minutes:0.#} min; nothing learnt yet"
-        : $"was the fault in {Found} of {Asked} visits, so {Chance:P0}; takes {Minutes:0.#} min; worth {Chance / Minutes:P1} a minute";
+    public string Why =>
+        Asked == 0
+            ? $"starts at {Chance:P0} and {Minutes:0.#} min; nothing learnt yet"
+            : $"was the fault in {Found} of {Asked} visits, so {Chance:P0}; takes {Minutes:0.#} min; worth {Chance / Minutes:P1} a minute";
 
     /// <summary>Beta-binomial for the chance, a weighted mean for the minutes; "could not" teaches neither.</summary>
     public static LearntCheck Of(OutsideCheck check, IEnumerable<OutsideResult> results)
@@ -98,6 +109,7 @@ public sealed record LearntCheck(OutsideCheck Check, double Chance, double Minut
             ((check.Chance * StartWorth) + found) / (StartWorth + own.Count),
             ((check.Minutes * MinutesWorth) + minutes.Sum()) / (MinutesWorth + minutes.Count),
             own.Count,
-            found);
+            found
+        );
     }
 }

@@ -42,9 +42,7 @@ public static class OutsideOrder
     {
         ArgumentNullException.ThrowIfNull(checks);
         var open = checks.ToList();
-        while (open.RemoveAll(c => !c.After.Any(a => open.Exists(o => o.Id == a))) > 0)
-        {
-        }
+        while (open.RemoveAll(c => !c.After.Any(a => open.Exists(o => o.Id == a))) > 0) { }
 
         return open.Count > 0;
     }

@@ -40,7 +40,19 @@ public sealed record StepState(VisitStep Step, StepStatus Status, string Words, 
 /// <param name="EyeFound">Things that the eye found on the boards in this visit.</param>
 /// <param name="LookedOver">The boards were looked over, whatever was found.</param>
 public sealed record VisitFacts(
-    int Caught, bool BuildDecided, string BuildWords, IReadOnlyList<string> BoardsToKnow, int OutsideAnswered, int OutsideOf, bool OutsideFound, SafeState Safe, bool NeedsNotice, bool NoticeGiven, int EyeFound = 0, bool LookedOver = false)
+    int Caught,
+    bool BuildDecided,
+    string BuildWords,
+    IReadOnlyList<string> BoardsToKnow,
+    int OutsideAnswered,
+    int OutsideOf,
+    bool OutsideFound,
+    SafeState Safe,
+    bool NeedsNotice,
+    bool NoticeGiven,
+    int EyeFound = 0,
+    bool LookedOver = false
+)
 {
     /// <summary>Places for boards that the model has.</summary>
     public int Positions { get; init; }
@@ -63,10 +75,29 @@ public static class VisitSteps
             : new StepState(step, StepStatus.Open, words, "");
         List<StepState> steps =
         [
-            State(VisitStep.Catch, facts.Caught > 0, facts.Caught switch { 0 => "nothing caught yet", 1 => "1 thing caught", var n => $"{n} things caught" }),
+            State(
+                VisitStep.Catch,
+                facts.Caught > 0,
+                facts.Caught switch
+                {
+                    0 => "nothing caught yet",
+                    1 => "1 thing caught",
+                    var n => $"{n} things caught",
+                }
+            ),
             State(VisitStep.Build, facts.BuildDecided, facts.BuildWords),
-            State(VisitStep.Boards, facts.Positions > 0 && facts.BoardsToKnow.Count == 0, facts.Positions == 0 ? NothingWritten : facts.BoardsToKnow.Count == 0 ? "all known" : string.Join(", ", facts.BoardsToKnow)),
-            State(VisitStep.OutsideChecks, facts.OutsideFound || (facts.OutsideOf > 0 && facts.OutsideAnswered >= facts.OutsideOf), facts.OutsideFound ? "found" : $"{facts.OutsideAnswered} of {facts.OutsideOf}"),
+            State(
+                VisitStep.Boards,
+                facts.Positions > 0 && facts.BoardsToKnow.Count == 0,
+                facts.Positions == 0 ? NothingWritten
+                    : facts.BoardsToKnow.Count == 0 ? "all known"
+                    : string.Join(", ", facts.BoardsToKnow)
+            ),
+            State(
+                VisitStep.OutsideChecks,
+                facts.OutsideFound || (facts.OutsideOf > 0 && facts.OutsideAnswered >= facts.OutsideOf),
+                facts.OutsideFound ? "found" : $"{facts.OutsideAnswered} of {facts.OutsideOf}"
+            ),
         ];
         if (facts.NeedsNotice)
         {
@@ -74,15 +105,21 @@ public static class VisitSteps
         }
 
         steps.Add(State(VisitStep.ProvedDead, facts.Safe.Condition == SafeCondition.ProvedDead, ConditionWords(facts.Safe.Condition)));
-        var found = facts.EyeFound switch { 0 => "nothing found", 1 => "1 thing found", var n => $"{n} things found" };
+        var found = facts.EyeFound switch
+        {
+            0 => "nothing found",
+            1 => "1 thing found",
+            var n => $"{n} things found",
+        };
         steps.Add(State(VisitStep.Look, facts.LookedOver, facts.LookedOver || facts.EyeFound > 0 ? found : "not yet"));
         return steps;
     }
 
-    public static string ConditionWords(SafeCondition condition) => condition switch
-    {
-        SafeCondition.ProvedDead => "proved dead",
-        SafeCondition.Isolated => "isolated, not proved",
-        _ => "live",
-    };
+    public static string ConditionWords(SafeCondition condition) =>
+        condition switch
+        {
+            SafeCondition.ProvedDead => "proved dead",
+            SafeCondition.Isolated => "isolated, not proved",
+            _ => "live",
+        };
 }

@@ -35,4 +35,5 @@ public sealed record Check(
     string State,
     bool? Plugged,
     Limit Limit,
-    string Remark);
+    string Remark
+);

@@ -45,7 +45,9 @@ internal sealed class Dominators
         _above = Solve(before, after);
     }
 
-    /// <summary>The pins and links on every path to <paramref name="pin"/>, the pin itself first, going back; none if no path leads to it.</summary>
+    /// <summary>
+    /// The pins and links on every path to <paramref name="pin"/>, the pin itself first, going back; none if no path leads to it.
+    /// </summary>
     public IEnumerable<(int? Pin, int? Link)> Of(int pin)
     {
         for (var at = PinPlace(pin); at != Root && _above[at] >= 0; at = _above[at])
@@ -71,7 +73,7 @@ internal sealed class Dominators
         var above = new int[before.Length];
         Array.Fill(above, -1);
         above[Root] = Root;
-        for (var changed = true; changed;)
+        for (var changed = true; changed; )
         {
             changed = false;
             for (var i = order.Count - 2; i >= 0; i--)

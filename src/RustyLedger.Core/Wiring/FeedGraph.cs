@@ -65,7 +65,10 @@ public sealed class FeedGraph
 
     public IReadOnlyList<bool> IsSource { get; }
 
-    /// <summary>Per link, whether it is a path on a board from one element to another, which may convert what it carries. A wire, a plug, a fuse or a switch has one voltage at both ends.</summary>
+    /// <summary>
+    /// Per link, whether it is a path on a board from one element to another, which may convert what it carries. A wire, a plug, a fuse
+    /// or a switch has one voltage at both ends.
+    /// </summary>
     public IReadOnlyList<bool> MayConvert { get; private init; } = [];
 
     /// <summary>Per link, how often it is at fault beside others: contacts and fuses weigh more than wires and tracks.</summary>
@@ -99,7 +102,8 @@ public sealed class FeedGraph
             machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address),
             pin => machine.Pins[pin].Printed,
             id => links[id].IsInner && machine.Pins[links[id].From].PrintedElement != machine.Pins[links[id].To].PrintedElement,
-            id => WeightOf(links[id], machine));
+            id => WeightOf(links[id], machine)
+        );
     }
 
     // A wire or a track counts one; each contact on the way, a fuse, a switch two. Common practice, no source.
@@ -113,21 +117,40 @@ public sealed class FeedGraph
             return ContactWeight;
         }
 
-        return 1 + (link.IsInner ? 0 : ContactWeight * new[] { from, to }.Count(p => p.Part is not null || p.Element is { Kind: ElementKind.Connector or ElementKind.BoardCable }));
+        return 1
+            + (
+                link.IsInner
+                    ? 0
+                    : ContactWeight
+                        * new[] { from, to }.Count(p =>
+                            p.Part is not null || p.Element is { Kind: ElementKind.Connector or ElementKind.BoardCable }
+                        )
+            );
     }
 
     /// <param name="printed">Gives the name by which pins are brought into order.</param>
     /// <param name="mayConvert">By a link's id; none where left out.</param>
     /// <param name="weight">By a link's id, above 0; all alike where left out.</param>
     public static FeedGraph Of(
-        IEnumerable<(PinAddress From, PinAddress To, string Id)> links, IEnumerable<PinAddress> sources, Func<PinAddress, string> printed, Func<string, bool>? mayConvert = null, Func<string, int>? weight = null)
+        IEnumerable<(PinAddress From, PinAddress To, string Id)> links,
+        IEnumerable<PinAddress> sources,
+        Func<PinAddress, string> printed,
+        Func<string, bool>? mayConvert = null,
+        Func<string, int>? weight = null
+    )
     {
         var all = links.ToList();
         var from = sources.ToHashSet();
-        var pins = all.SelectMany(l => (PinAddress[])[l.From, l.To]).Concat(from).Distinct()
-            .OrderBy(printed, NaturalOrder.Instance).ToList();
+        var pins = all.SelectMany(l => (PinAddress[])[l.From, l.To])
+            .Concat(from)
+            .Distinct()
+            .OrderBy(printed, NaturalOrder.Instance)
+            .ToList();
         var indexOf = pins.Index().ToDictionary(p => p.Item, p => p.Index);
-        List<(int From, int To, string Id)> ordered = [.. all.Select(l => (indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.Item1).ThenBy(l => l.Item2)];
+        List<(int From, int To, string Id)> ordered =
+        [
+            .. all.Select(l => (indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.Item1).ThenBy(l => l.Item2),
+        ];
         return new FeedGraph(pins, ordered, [.. pins.Select(from.Contains)])
         {
             MayConvert = [.. ordered.Select(l => mayConvert?.Invoke(l.Id) ?? false)],
@@ -197,8 +220,7 @@ public sealed class FeedGraph
                     component[member] = found;
                     // A finished component must not lower its neighbours any more.
                     low[member] = int.MaxValue;
-                }
-                while (member != pin);
+                } while (member != pin);
                 found++;
             }
         }
@@ -222,8 +244,13 @@ public sealed class FeedGraph
         }
 
         // A stack follows each branch to its end; sources come first, natural order breaks ties.
-        var ready = new Stack<int>(Enumerable.Range(0, componentCount).Where(c => waiting[c] == 0)
-            .OrderBy(c => members[c].Any(m => IsSource[m]) ? 1 : 0).ThenByDescending(c => members[c][0]));
+        var ready = new Stack<int>(
+            Enumerable
+                .Range(0, componentCount)
+                .Where(c => waiting[c] == 0)
+                .OrderBy(c => members[c].Any(m => IsSource[m]) ? 1 : 0)
+                .ThenByDescending(c => members[c][0])
+        );
         var order = new List<int>(Pins.Count);
         while (ready.TryPop(out var component))
         {
@@ -259,8 +286,11 @@ public sealed class FeedGraph
     private List<Mend> FindMends(int componentCount)
     {
         var mends = new List<Mend>();
-        var inLoop = Enumerable.Range(0, Pins.Count).GroupBy(i => _component[i])
-            .Where(g => g.Count() > 1 || Fed[g.First()].Any(l => Links[l].To == g.First())).ToList();
+        var inLoop = Enumerable
+            .Range(0, Pins.Count)
+            .GroupBy(i => _component[i])
+            .Where(g => g.Count() > 1 || Fed[g.First()].Any(l => Links[l].To == g.First()))
+            .ToList();
         mends.AddRange(inLoop.OrderBy(g => g.First()).Select(g => new Mend(MendKind.Loop, [.. g.Select(i => Pins[i])])));
         var dangling = Enumerable.Range(0, Pins.Count).Where(i => Feeders[i].Count == 0 && !IsSource[i]).ToList();
         mends.AddRange(dangling.Select(i => new Mend(MendKind.DanglingFeed, [Pins[i]])));

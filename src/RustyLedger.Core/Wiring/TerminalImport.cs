@@ -18,8 +18,13 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
     private readonly List<Element> _elements = [.. type.Elements];
     private readonly List<Link> _links = [.. type.Links];
     private readonly List<Check> _checks = [.. type.Checks];
+
     // Places in the list of checks by the pin under the red probe: a list of ten thousand rows has as many checks.
-    private readonly Dictionary<PinAddress, List<int>> _checksAt = type.Checks.Index().Where(c => c.Item.Red is not null).GroupBy(c => c.Item.Red!, c => c.Index).ToDictionary(g => g.Key, g => g.ToList());
+    private readonly Dictionary<PinAddress, List<int>> _checksAt = type
+        .Checks.Index()
+        .Where(c => c.Item.Red is not null)
+        .GroupBy(c => c.Item.Red!, c => c.Index)
+        .ToDictionary(g => g.Key, g => g.ToList());
     private readonly HashSet<string> _spoken = [];
     private readonly HashSet<string> _checksSpoken = [];
     private readonly Dictionary<string, int> _firstLine = [];
@@ -43,13 +48,23 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         var changes = drafts.Any(d => d.Changes.Count > 0);
         var height = Math.Max(type.HeightMm, _elements.Select(e => e.Outline.Y + e.Outline.Height + NewPitchMm).DefaultIfEmpty(0).Max());
         var width = Math.Max(type.WidthMm, _elements.Select(e => e.Outline.X + e.Outline.Width + NewPitchMm).DefaultIfEmpty(0).Max());
-        var result = changes ? type with { Elements = [.. _elements], Links = [.. _links], Checks = [.. _checks], WidthMm = width, HeightMm = height } : type;
+        var result = changes
+            ? type with
+            {
+                Elements = [.. _elements],
+                Links = [.. _links],
+                Checks = [.. _checks],
+                WidthMm = width,
+                HeightMm = height,
+            }
+            : type;
         return new TerminalPreview(
             table,
             [.. drafts.Select(d => d.Preview())],
             [.. type.Elements.SelectMany(e => e.Pins.Where(p => !_spoken.Contains(p.Id)).Select(p => $"{e.Designator}·{p.Label}"))],
             result,
-            changes);
+            changes
+        );
     }
 
     private sealed class RowDraft(int line, IReadOnlyList<string> cells)
@@ -90,14 +105,19 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
 
         public List<(Element Element, Pin Pin)> Pins { get; } = [];
 
-        public RowPreview Preview() => new(
-            Line,
-            cells,
-            Problem.Length > 0 ? RowOutcome.Refused : Adds ? RowOutcome.Added : Changes.Count > 0 ? RowOutcome.Changed : RowOutcome.Same,
-            Problem.Length > 0 ? "" : Understood(),
-            Problem,
-            Doubts,
-            Changes);
+        public RowPreview Preview() =>
+            new(
+                Line,
+                cells,
+                Problem.Length > 0 ? RowOutcome.Refused
+                    : Adds ? RowOutcome.Added
+                    : Changes.Count > 0 ? RowOutcome.Changed
+                    : RowOutcome.Same,
+                Problem.Length > 0 ? "" : Understood(),
+                Problem,
+                Doubts,
+                Changes
+            );
 
         private string Understood()
         {
@@ -149,22 +169,31 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
             (connector, pin) = (full.Groups["connector"].Value, full.Groups["pin"].Value);
         }
 
-        draft.Connector = connector.Length > 0 ? connector.ToUpperInvariant() : throw new FormatException("no connector is named in this row or above it; write for example J4");
+        draft.Connector =
+            connector.Length > 0
+                ? connector.ToUpperInvariant()
+                : throw new FormatException("no connector is named in this row or above it; write for example J4");
         if (draft.Connector.Length > 12)
         {
             throw new FormatException($"\"{connector}\" is too long for a connector's name; write for example J4");
         }
 
         (draft.Labels, var rest) = Labels(draft, pin);
-        draft.Signal = signal.Length == 0 && rest.Length > 0 ? rest : Column(TerminalColumn.Signal) ? Plain(signal) : null;
+        draft.Signal =
+            signal.Length == 0 && rest.Length > 0 ? rest
+            : Column(TerminalColumn.Signal) ? Plain(signal)
+            : null;
         draft.Colours = ColoursOf(draft, Cell(TerminalColumn.Colour));
         draft.Feeds = Cell(TerminalColumn.Feeds);
         draft.JoinedTo = Cell(TerminalColumn.JoinedTo);
         draft.Remark = Cell(TerminalColumn.Remark);
         draft.OtherEnd = Cell(TerminalColumn.OtherEnd);
         var modeCell = Cell(TerminalColumn.Mode);
-        MeterMode? mode = modeCell.Length == 0 ? null : TerminalList.ModeOf(modeCell)
-            ?? throw new FormatException($"\"{modeCell}\" is not a meter mode; write for example {MeterMode.DcVolts.Words()}");
+        MeterMode? mode =
+            modeCell.Length == 0
+                ? null
+                : TerminalList.ModeOf(modeCell)
+                    ?? throw new FormatException($"\"{modeCell}\" is not a meter mode; write for example {MeterMode.DcVolts.Words()}");
         var expected = Cell(TerminalColumn.Expected);
         var common = Cell(TerminalColumn.Common, blankAsAbove: true);
         var state = Cell(TerminalColumn.State, blankAsAbove: true);
@@ -180,16 +209,32 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
             return;
         }
 
-        draft.Limits = [.. LimitNotation.Read(expected, mode, IsContact($"{signal} {rest} {draft.Remark}")).Select(l => l with { Mode = mode ?? l.Mode ?? ModeWithout(l.Limit) })];
+        draft.Limits =
+        [
+            .. LimitNotation
+                .Read(expected, mode, IsContact($"{signal} {rest} {draft.Remark}"))
+                .Select(l => l with { Mode = mode ?? l.Mode ?? ModeWithout(l.Limit) }),
+        ];
         draft.Common = draft.OtherEnd.Length > 0 ? "" : common;
         draft.State = StateOf(state);
     }
 
     /// <summary>Whether a row speaks of something that opens and closes: NC is closed at rest there.</summary>
-    private static bool IsContact(string words) =>
-        ContactWords.Any(w => words.Contains(w, StringComparison.OrdinalIgnoreCase));
+    private static bool IsContact(string words) => ContactWords.Any(w => words.Contains(w, StringComparison.OrdinalIgnoreCase));
 
-    private static readonly string[] ContactWords = ["switch", "relay", "stop", "guard", "contact", "interlock", "limit sw", "e-stop", "thermostat", "cut-out"];
+    private static readonly string[] ContactWords =
+    [
+        "switch",
+        "relay",
+        "stop",
+        "guard",
+        "contact",
+        "interlock",
+        "limit sw",
+        "e-stop",
+        "thermostat",
+        "cut-out",
+    ];
 
     private bool Column(TerminalColumn column) => table.Columns.ContainsKey(column);
 
@@ -197,10 +242,17 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
 
     private static MeterMode ModeWithout(Limit limit) => limit is NoPathLimit or ShortLimit ? MeterMode.Ohms : MeterMode.DcVolts;
 
-    private string StateOf(string cell) => cell.Length == 0
-        ? states.FirstOrDefault(s => s.Energised)?.Code ?? states[0].Code
-        : states.FirstOrDefault(s => s.Code.Equals(cell, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(cell, StringComparison.OrdinalIgnoreCase))?.Code
-            ?? throw new FormatException($"\"{cell}\" is not a state of this model; it has {string.Join(", ", states.Select(s => s.Name))}");
+    private string StateOf(string cell) =>
+        cell.Length == 0
+            ? states.FirstOrDefault(s => s.Energised)?.Code ?? states[0].Code
+            : states
+                .FirstOrDefault(s =>
+                    s.Code.Equals(cell, StringComparison.OrdinalIgnoreCase) || s.Name.Equals(cell, StringComparison.OrdinalIgnoreCase)
+                )
+                ?.Code
+                ?? throw new FormatException(
+                    $"\"{cell}\" is not a state of this model; it has {string.Join(", ", states.Select(s => s.Name))}"
+                );
 
     private static (List<string> Labels, string Signal) Labels(RowDraft draft, string pin)
     {
@@ -224,16 +276,24 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
 
         if (TerminalList.Range().Match(pin) is { Success: true } range)
         {
-            var (from, to) = (int.Parse(range.Groups["from"].Value, CultureInfo.InvariantCulture), int.Parse(range.Groups["to"].Value, CultureInfo.InvariantCulture));
+            var (from, to) = (
+                int.Parse(range.Groups["from"].Value, CultureInfo.InvariantCulture),
+                int.Parse(range.Groups["to"].Value, CultureInfo.InvariantCulture)
+            );
             if (to > from)
             {
                 return to - from < MostPinsInRange
-                    ? ([.. Enumerable.Range(from, to - from + 1).Select(n => n.ToString(CultureInfo.InvariantCulture))], range.Groups["rest"].Value.Trim())
+                    ? (
+                        [.. Enumerable.Range(from, to - from + 1).Select(n => n.ToString(CultureInfo.InvariantCulture))],
+                        range.Groups["rest"].Value.Trim()
+                    )
                     : throw new FormatException($"\"{pin}\" would be {to - from + 1} pins; a range has at most {MostPinsInRange}");
             }
         }
 
-        return pin.Length <= 12 ? ([pin], "") : throw new FormatException($"\"{pin}\" is too long for a pin's label; write for example 4 or L1");
+        return pin.Length <= 12
+            ? ([pin], "")
+            : throw new FormatException($"\"{pin}\" is too long for a pin's label; write for example 4 or L1");
     }
 
     private WireColours? ColoursOf(RowDraft draft, string cell)
@@ -332,11 +392,27 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         var bottom = _elements.Select(e => e.Outline.Y + e.Outline.Height).DefaultIfEmpty(0).Max();
         // IEEE 315: F is a fuse.
         var kind = designator is ['F', var digit, ..] && char.IsAsciiDigit(digit) ? ElementKind.Fuse : ElementKind.Connector;
-        return new Element(newId(), kind, designator, "", NewGapMm, bottom + NewGapMm, 1, NewPitchMm, Direction.Across, Corner.TopLeft, Numbering.RowByRow, "", []);
+        return new Element(
+            newId(),
+            kind,
+            designator,
+            "",
+            NewGapMm,
+            bottom + NewGapMm,
+            1,
+            NewPitchMm,
+            Direction.Across,
+            Corner.TopLeft,
+            Numbering.RowByRow,
+            "",
+            []
+        );
     }
 
     private static int FreeIndex(Element element, string label) =>
-        int.TryParse(label, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number is > 0 and <= MostPinsInRange && element.Pins.All(p => p.Index != number)
+        int.TryParse(label, NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+        && number is > 0 and <= MostPinsInRange
+        && element.Pins.All(p => p.Index != number)
             ? number
             : element.Pins.Select(p => p.Index).DefaultIfEmpty(0).Max() + 1;
 
@@ -370,8 +446,14 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         // The longest designator wins, so that J1·2 is not looked for on a connector named J.
         foreach (var element in _elements.OrderByDescending(e => e.Designator.Length))
         {
-            var start = name.StartsWith(element.Designator, StringComparison.OrdinalIgnoreCase) && name.Length > element.Designator.Length && "-·.:/".Contains(name[element.Designator.Length], StringComparison.Ordinal);
-            var label = start ? name[(element.Designator.Length + 1)..] : element.Designator == connector ? name : null;
+            var start =
+                name.StartsWith(element.Designator, StringComparison.OrdinalIgnoreCase)
+                && name.Length > element.Designator.Length
+                && "-·.:/".Contains(name[element.Designator.Length], StringComparison.Ordinal);
+            var label =
+                start ? name[(element.Designator.Length + 1)..]
+                : element.Designator == connector ? name
+                : null;
             if (label is not null && element.Pins.FirstOrDefault(p => p.Label.Equals(label, StringComparison.OrdinalIgnoreCase)) is { } pin)
             {
                 return (pin, $"{element.Designator}·{pin.Label}");
@@ -415,7 +497,18 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         var name = $"{draft.Connector}·{pin.Label}";
         var target = draft.OtherEnd.Length > 0 ? CheckTarget.Pair : CheckTarget.PinAndCommon;
         var remark = string.Join(", ", new[] { limit.Remark, draft.Remark }.Where(r => r.Length > 0).Distinct());
-        var wanted = new Check("", target, new PinAddress(PinAddress.OnThisBoard, pin.Id), black, "", limit.Mode!.Value, draft.State, draft.Plugged, limit.Limit, remark);
+        var wanted = new Check(
+            "",
+            target,
+            new PinAddress(PinAddress.OnThisBoard, pin.Id),
+            black,
+            "",
+            limit.Mode!.Value,
+            draft.State,
+            draft.Plugged,
+            limit.Limit,
+            remark
+        );
         // A common probe on the pin itself is how a whole column filled with one common reads at that pin.
         if (wanted.Red == wanted.Black)
         {
@@ -436,7 +529,11 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         }
 
         // What this file added is spoken of; what is left was there before.
-        var at = open.FindIndex(i => _checks[i] with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted) is >= 0 and var found ? open[found] : -1;
+        var at = open.FindIndex(i => _checks[i] with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted)
+            is >= 0
+                and var found
+            ? open[found]
+            : -1;
         if (at >= 0)
         {
             draft.Changes.Add($"{name} should read {LimitNotation.Write(_checks[at].Limit)}, now {LimitNotation.Write(wanted.Limit)}");

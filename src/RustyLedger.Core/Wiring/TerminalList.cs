@@ -18,12 +18,26 @@ public enum RowOutcome
 /// <param name="Problem">Why it was refused; empty otherwise.</param>
 /// <param name="Doubts">What was taken one way but may be meant another.</param>
 /// <param name="Changes">What would be different on the board type.</param>
-public sealed record RowPreview(int Line, IReadOnlyList<string> Cells, RowOutcome Outcome, string Understood, string Problem, IReadOnlyList<string> Doubts, IReadOnlyList<string> Changes);
+public sealed record RowPreview(
+    int Line,
+    IReadOnlyList<string> Cells,
+    RowOutcome Outcome,
+    string Understood,
+    string Problem,
+    IReadOnlyList<string> Doubts,
+    IReadOnlyList<string> Changes
+);
 
 /// <summary>What a file would do to a board type.</summary>
 /// <param name="NotInFile">Printed names of pins the file does not speak of; they stay.</param>
 /// <param name="Result">The board type as it would be; equal to the present one when nothing changes.</param>
-public sealed record TerminalPreview(TerminalTable Table, IReadOnlyList<RowPreview> Rows, IReadOnlyList<string> NotInFile, BoardType Result, bool ChangesAnything);
+public sealed record TerminalPreview(
+    TerminalTable Table,
+    IReadOnlyList<RowPreview> Rows,
+    IReadOnlyList<string> NotInFile,
+    BoardType Result,
+    bool ChangesAnything
+);
 
 /// <summary>A board type's terminals, checks and inner links as a spreadsheet, out and in.</summary>
 public static partial class TerminalList
@@ -72,7 +86,12 @@ public static partial class TerminalList
     /// <summary>Works out what a file would do, without doing it.</summary>
     /// <param name="states">The states checks may name; the first energised one is taken where the file names none.</param>
     /// <param name="newId">Makes an id for each new element, pin, link and check.</param>
-    public static TerminalPreview Preview(BoardType type, TerminalTable table, IReadOnlyList<Machines.OperatingState> states, Func<string> newId)
+    public static TerminalPreview Preview(
+        BoardType type,
+        TerminalTable table,
+        IReadOnlyList<Machines.OperatingState> states,
+        Func<string> newId
+    )
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(table);
@@ -85,13 +104,31 @@ public static partial class TerminalList
         ArgumentNullException.ThrowIfNull(type);
         using var text = new StringWriter(CultureInfo.InvariantCulture);
         using var csv = Rfc4180.Writer(text);
-        csv.WriteRow("connector", "pin", "colour", "signal", "feeds", "joined to", "mode", "common", "other end", "expected", "state", "plugged", "remark");
-        var names = type.Elements.SelectMany(e => e.Pins.Select(p => (p.Id, Name: $"{e.Designator}·{p.Label}"))).ToDictionary(n => n.Id, n => n.Name);
+        csv.WriteRow(
+            "connector",
+            "pin",
+            "colour",
+            "signal",
+            "feeds",
+            "joined to",
+            "mode",
+            "common",
+            "other end",
+            "expected",
+            "state",
+            "plugged",
+            "remark"
+        );
+        var names = type
+            .Elements.SelectMany(e => e.Pins.Select(p => (p.Id, Name: $"{e.Designator}·{p.Label}")))
+            .ToDictionary(n => n.Id, n => n.Name);
         foreach (var element in type.Elements)
         {
             foreach (var pin in element.Pins.OrderBy(p => p.Index))
             {
-                var checks = type.Checks.Where(c => c.Red?.Pin == pin.Id && c.Target is CheckTarget.PinAndCommon or CheckTarget.Pair).DefaultIfEmpty(null);
+                var checks = type
+                    .Checks.Where(c => c.Red?.Pin == pin.Id && c.Target is CheckTarget.PinAndCommon or CheckTarget.Pair)
+                    .DefaultIfEmpty(null);
                 foreach (var check in checks)
                 {
                     csv.WriteRow(
@@ -106,8 +143,14 @@ public static partial class TerminalList
                         check is { Target: CheckTarget.Pair, Black: { } other } ? names[other.Pin] : "",
                         check is null ? "" : LimitNotation.Write(check.Limit),
                         check?.State ?? "",
-                        check?.Plugged switch { true => "plugged", false => "unplugged", null => "" },
-                        check?.Remark ?? "");
+                        check?.Plugged switch
+                        {
+                            true => "plugged",
+                            false => "unplugged",
+                            null => "",
+                        },
+                        check?.Remark ?? ""
+                    );
                 }
             }
         }
@@ -118,14 +161,22 @@ public static partial class TerminalList
 
     /// <summary>An apostrophe tells the reader, as it tells a spreadsheet, to take the text as it stands.</summary>
     private static string Literal(string text) =>
-        IsDitto(text) || text.StartsWith('\'') || Range().IsMatch(text) || SpoiltDate().IsMatch(text) || text is ['=' or '+' or '@' or '-', _, ..] ? "'" + text : text;
+        IsDitto(text)
+        || text.StartsWith('\'')
+        || Range().IsMatch(text)
+        || SpoiltDate().IsMatch(text)
+        || text is ['=' or '+' or '@' or '-', _, ..]
+            ? "'" + text
+            : text;
 
     internal static bool IsDitto(string cell) => DittoMarks.Contains(cell, StringComparer.OrdinalIgnoreCase);
 
     internal static MeterMode? ModeOf(string words)
     {
         var plain = Scanner.Clean(words).Trim().ToLowerInvariant();
-        return Modes.TryGetValue(plain, out var mode) ? mode : Modes.TryGetValue(plain.TrimEnd('s'), out mode) ? mode : null;
+        return Modes.TryGetValue(plain, out var mode) ? mode
+            : Modes.TryGetValue(plain.TrimEnd('s'), out mode) ? mode
+            : null;
     }
 
     [GeneratedRegex(@"^(?<from>\d{1,3})\s*(?:-|\u2013|to|\.\.)\s*(?<to>\d{1,3})(?:\s+(?<rest>.*))?$", RegexOptions.IgnoreCase)]

@@ -31,7 +31,8 @@ public sealed record TerminalTable(
     char Delimiter,
     IReadOnlyList<string> Headings,
     IReadOnlyDictionary<TerminalColumn, int> Columns,
-    IReadOnlyList<(int Line, IReadOnlyList<string> Cells)> Lines)
+    IReadOnlyList<(int Line, IReadOnlyList<string> Cells)> Lines
+)
 {
     private const int MostBytes = 5 * 1024 * 1024;
     private const int MostLines = 20_000;
@@ -115,7 +116,11 @@ public sealed record TerminalTable(
         var (text, encoding) = Decode(file);
         var delimiter = DelimiterOf(text);
         var rows = Rows(text, delimiter);
-        var heading = rows.Take(20).Index().OrderByDescending(r => r.Item.Cells.Count(c => KnownHeadings.ContainsKey(Plain(c)))).ThenBy(r => r.Index).FirstOrDefault();
+        var heading = rows.Take(20)
+            .Index()
+            .OrderByDescending(r => r.Item.Cells.Count(c => KnownHeadings.ContainsKey(Plain(c))))
+            .ThenBy(r => r.Index)
+            .FirstOrDefault();
         if (rows.Count == 0)
         {
             throw new FormatException("The file holds no rows.");
@@ -151,7 +156,13 @@ public sealed record TerminalTable(
     }
 
     private static bool IsRepeatedHeading(IReadOnlyList<string> cells, IReadOnlyList<string> heading) =>
-        cells.Index().Count(c => c.Item.Length > 0 && c.Index < heading.Count && Plain(c.Item).Equals(Plain(heading[c.Index]), StringComparison.OrdinalIgnoreCase)) >= Math.Max(1, heading.Count(h => h.Length > 0) - 1)
+        cells
+            .Index()
+            .Count(c =>
+                c.Item.Length > 0
+                && c.Index < heading.Count
+                && Plain(c.Item).Equals(Plain(heading[c.Index]), StringComparison.OrdinalIgnoreCase)
+            ) >= Math.Max(1, heading.Count(h => h.Length > 0) - 1)
         && cells.Any(c => c.Length > 0);
 
     private static string Plain(string heading) => heading.Trim().TrimEnd('.', ':').Trim();
@@ -216,13 +227,16 @@ public sealed record TerminalTable(
     private static List<(int Line, IReadOnlyList<string> Cells)> Rows(string text, char delimiter)
     {
         var rows = new List<(int, IReadOnlyList<string>)>();
-        using var parser = new CsvParser(new StringReader(QuoteDittos(text, delimiter)), new CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            Delimiter = delimiter.ToString(),
-            BadDataFound = null,
-            IgnoreBlankLines = true,
-            TrimOptions = TrimOptions.None,
-        });
+        using var parser = new CsvParser(
+            new StringReader(QuoteDittos(text, delimiter)),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                Delimiter = delimiter.ToString(),
+                BadDataFound = null,
+                IgnoreBlankLines = true,
+                TrimOptions = TrimOptions.None,
+            }
+        );
         var before = 0;
         while (parser.Read())
         {

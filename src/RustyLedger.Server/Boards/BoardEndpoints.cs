@@ -21,14 +21,50 @@ namespace RustyLedger.Server.Boards;
 /// <param name="JoinedTo">Printed names of pins joined without a direction.</param>
 /// <param name="Checks">What should be read here, a line each.</param>
 public sealed record PinOnMap(
-    string Id, string ElementId, string Label, string Printed, string? ElsewherePrinted, decimal X, decimal Y, bool IsFirst, string Words, string Landmarks, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords,
-    string Origin, int Version, IReadOnlyList<string> Feeds, IReadOnlyList<string> FedBy, IReadOnlyList<string> JoinedTo, IReadOnlyList<string> Checks);
+    string Id,
+    string ElementId,
+    string Label,
+    string Printed,
+    string? ElsewherePrinted,
+    decimal X,
+    decimal Y,
+    bool IsFirst,
+    string Words,
+    string Landmarks,
+    string Signal,
+    IReadOnlyList<ColourView> Colours,
+    string ColourWords,
+    string Origin,
+    int Version,
+    IReadOnlyList<string> Feeds,
+    IReadOnlyList<string> FedBy,
+    IReadOnlyList<string> JoinedTo,
+    IReadOnlyList<string> Checks
+);
 
 /// <summary>A board in its position, to scale, as the technician faces it.</summary>
 /// <param name="PhotographId">The newest photograph with points of this board marked on it; null for none.</param>
 public sealed record BoardMap(
-    string MachineId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string BoardName, int Turns, BoardSide Side, string FacingWords, decimal Width, decimal Height, bool IsSizeGuess, decimal PitchMm,
-    IReadOnlyList<ElementOnMap> Elements, IReadOnlyList<PinOnMap> Pins, IReadOnlyList<BoardNoteView> Notes, IReadOnlyList<CornerOnMap> Corners, string? PhotographId);
+    string MachineId,
+    string PositionId,
+    string PositionName,
+    string BoardTypeId,
+    string PartNumber,
+    string Revision,
+    string BoardName,
+    int Turns,
+    BoardSide Side,
+    string FacingWords,
+    decimal Width,
+    decimal Height,
+    bool IsSizeGuess,
+    decimal PitchMm,
+    IReadOnlyList<ElementOnMap> Elements,
+    IReadOnlyList<PinOnMap> Pins,
+    IReadOnlyList<BoardNoteView> Notes,
+    IReadOnlyList<CornerOnMap> Corners,
+    string? PhotographId
+);
 
 /// <summary>A corner of the board by its place on the component side, where it lies as faced.</summary>
 public sealed record CornerOnMap(Corner Corner, decimal X, decimal Y);
@@ -41,8 +77,18 @@ public sealed record PinText(string Label, string Colours, string Signal, int Ve
 /// <summary>What a spreadsheet would do to a board type; nothing is written yet.</summary>
 /// <param name="Columns">Which column of the file holds what, from 0.</param>
 public sealed record TerminalPreviewView(
-    string Charset, string Delimiter, IReadOnlyList<string> Headings, IReadOnlyDictionary<string, int> Columns, IReadOnlyList<RowPreview> Rows, IReadOnlyList<string> NotInFile,
-    bool ChangesAnything, int Added, int Changed, int Refused, int Doubtful);
+    string Charset,
+    string Delimiter,
+    IReadOnlyList<string> Headings,
+    IReadOnlyDictionary<string, int> Columns,
+    IReadOnlyList<RowPreview> Rows,
+    IReadOnlyList<string> NotInFile,
+    bool ChangesAnything,
+    int Added,
+    int Changed,
+    int Refused,
+    int Doubtful
+);
 
 internal static class BoardEndpoints
 {
@@ -58,33 +104,86 @@ internal static class BoardEndpoints
         api.MapPost("/board-types/{boardTypeId}/terminals", Accept).WithName("acceptTerminals").Accepts<string>("text/csv");
     }
 
-    private static async Task<BoardMap> GetMap(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, string side = "component")
+    private static async Task<BoardMap> GetMap(
+        string machineId,
+        string positionId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel,
+        int turns = 0,
+        string side = "component"
+    )
     {
         var facing = FacingEndpoints.Of(turns, side);
-        return await Map(await library.Resolve(await FacingEndpoints.MachineId(machineId, context, cancel), cancel), positionId, facing, context, cancel);
+        return await Map(
+            await library.Resolve(await FacingEndpoints.MachineId(machineId, context, cancel), cancel),
+            positionId,
+            facing,
+            context,
+            cancel
+        );
     }
 
-    internal static async Task<BoardMap> Map(ResolvedMachine machine, string positionId, Facing facing, LedgerContext context, CancellationToken cancel)
+    internal static async Task<BoardMap> Map(
+        ResolvedMachine machine,
+        string positionId,
+        Facing facing,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw ProblemException.NotFound("This position");
         var type = machine.BoardAt[positionId];
-        var versions = await context.Pins.AsNoTracking().Where(p => p.OwnerId == type.Id).Select(p => new { p.Id, p.Version }).ToDictionaryAsync(p => p.Id, p => p.Version, cancel);
-        var photograph = await context.Photographs.AsNoTracking().Where(p => p.MachineId == machine.Machine.Id && p.PositionId == positionId && p.RetiredAt == null && p.Points != "[]").OrderByDescending(p => p.TakenAt).Select(p => p.Id).FirstOrDefaultAsync(cancel);
+        var versions = await context
+            .Pins.AsNoTracking()
+            .Where(p => p.OwnerId == type.Id)
+            .Select(p => new { p.Id, p.Version })
+            .ToDictionaryAsync(p => p.Id, p => p.Version, cancel);
+        var photograph = await context
+            .Photographs.AsNoTracking()
+            .Where(p => p.MachineId == machine.Machine.Id && p.PositionId == positionId && p.RetiredAt == null && p.Points != "[]")
+            .OrderByDescending(p => p.TakenAt)
+            .Select(p => p.Id)
+            .FirstOrDefaultAsync(cancel);
         var (width, height) = facing.Size(type.WidthMm, type.HeightMm);
-        var links = machine.Links.SelectMany(l => (IEnumerable<(PinAddress At, ResolvedLink Link)>)[(l.From, l), (l.To, l)]).ToLookup(l => l.At, l => l.Link);
+        var links = machine
+            .Links.SelectMany(l => (IEnumerable<(PinAddress At, ResolvedLink Link)>)[(l.From, l), (l.To, l)])
+            .ToLookup(l => l.At, l => l.Link);
         var checks = machine.Checks.Where(c => c.Check.Red is not null).ToLookup(c => c.Check.Red!);
         return new BoardMap(
-            machine.Machine.Id, positionId, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, facing.Turns, facing.Side, facing.Words, width, height, type.IsSizeGuess,
+            machine.Machine.Id,
+            positionId,
+            position.Name,
+            type.Id,
+            type.PartNumber,
+            type.Revision,
+            type.Name,
+            facing.Turns,
+            facing.Side,
+            facing.Words,
+            width,
+            height,
+            type.IsSizeGuess,
             type.Elements.SelectMany(e => e.Pins.Count > 1 ? [e.PitchMm] : Array.Empty<decimal>()).DefaultIfEmpty(5).Min(),
             [.. type.Elements.Select(e => ElementOnMap.Of(e, type, facing, machine.Variant?.MustBe(positionId, e.Designator) ?? ""))],
-            [.. type.Elements.SelectMany(e => e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions, links, checks)))],
+            [
+                .. type.Elements.SelectMany(e =>
+                    e.Pins.Select(p => OnMap(e, p, position.Id, type, facing, machine, versions, links, checks))
+                ),
+            ],
             await BoardNoteEndpoints.Of(machine.Machine.Id, positionId, type, facing, context, cancel),
             [.. Enum.GetValues<Corner>().Select(c => CornerAsFaced(c, type, facing))],
-            photograph);
+            photograph
+        );
     }
 
-    private static async Task<BoardDrawing> Draw(string boardTypeId, MachineLibrary library, CancellationToken cancel, int turns = 0, string side = "component") =>
-        BoardDrawing.Of(await library.BoardType(boardTypeId, cancel), FacingEndpoints.Of(turns, side));
+    private static async Task<BoardDrawing> Draw(
+        string boardTypeId,
+        MachineLibrary library,
+        CancellationToken cancel,
+        int turns = 0,
+        string side = "component"
+    ) => BoardDrawing.Of(await library.BoardType(boardTypeId, cancel), FacingEndpoints.Of(turns, side));
 
     private static CornerOnMap CornerAsFaced(Corner corner, BoardType type, Facing facing)
     {
@@ -93,7 +192,17 @@ internal static class BoardEndpoints
         return new CornerOnMap(corner, x, y);
     }
 
-    private static PinOnMap OnMap(Element element, Pin pin, string positionId, BoardType type, Facing facing, ResolvedMachine machine, Dictionary<string, int> versions, ILookup<PinAddress, ResolvedLink> allLinks, ILookup<PinAddress, ResolvedCheck> checks)
+    private static PinOnMap OnMap(
+        Element element,
+        Pin pin,
+        string positionId,
+        BoardType type,
+        Facing facing,
+        ResolvedMachine machine,
+        Dictionary<string, int> versions,
+        ILookup<PinAddress, ResolvedLink> allLinks,
+        ILookup<PinAddress, ResolvedCheck> checks
+    )
     {
         var (x, y) = element.PlaceOf(pin);
         var (seenX, seenY) = facing.Place(x, y, type.WidthMm, type.HeightMm);
@@ -102,13 +211,31 @@ internal static class BoardEndpoints
         var links = allLinks[address].ToList();
         string Name(PinAddress at) => machine.Pins[at].Printed;
         return new PinOnMap(
-            pin.Id, element.Id, pin.Label, here.Printed, here.ElsewherePrinted, seenX, seenY, pin.Index == 1, PositionWords.Of(element, pin, facing),
-            PositionWords.Landmarks(element, pin, facing, p => machine.Pins.GetValueOrDefault(new PinAddress(positionId, p.Id))?.Pin.Colours ?? p.Colours), here.Pin.Signal, ColourView.Of(here.Pin.Colours), here.Pin.Colours.Words,
-            here.Origin.Words, versions[pin.Id],
+            pin.Id,
+            element.Id,
+            pin.Label,
+            here.Printed,
+            here.ElsewherePrinted,
+            seenX,
+            seenY,
+            pin.Index == 1,
+            PositionWords.Of(element, pin, facing),
+            PositionWords.Landmarks(
+                element,
+                pin,
+                facing,
+                p => machine.Pins.GetValueOrDefault(new PinAddress(positionId, p.Id))?.Pin.Colours ?? p.Colours
+            ),
+            here.Pin.Signal,
+            ColourView.Of(here.Pin.Colours),
+            here.Pin.Colours.Words,
+            here.Origin.Words,
+            versions[pin.Id],
             [.. links.Where(l => l.Directed && l.From == address).Select(l => Name(l.To))],
             [.. links.Where(l => l.Directed && l.To == address).Select(l => Name(l.From))],
             [.. links.Where(l => !l.Directed).Select(l => Name(l.From == address ? l.To : l.From))],
-            [.. checks[address].Select(c => Words(c, machine))]);
+            [.. checks[address].Select(c => Words(c, machine))]
+        );
     }
 
     private static string Words(ResolvedCheck check, ResolvedMachine machine)
@@ -119,15 +246,31 @@ internal static class BoardEndpoints
             check.Check.Mode.Words(),
             check.Check.Black is { } black ? $"to {machine.Pins[black].Printed}" : "",
             check.State.Name,
-            check.Check.Plugged switch { true => "plugged in", false => "unplugged", null => "" },
+            check.Check.Plugged switch
+            {
+                true => "plugged in",
+                false => "unplugged",
+                null => "",
+            },
             check.Check.Remark,
         ];
         return string.Join(", ", parts.Where(p => p.Length > 0));
     }
 
-    private static async Task<PinText> EditPin(string boardTypeId, string elementId, string pinId, PinEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<PinText> EditPin(
+        string boardTypeId,
+        string elementId,
+        string pinId,
+        PinEdit edit,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
-        var pin = await context.Pins.SingleOrDefaultAsync(p => p.OwnerId == boardTypeId && p.GroupId == elementId && p.Id == pinId && p.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This pin");
+        var pin =
+            await context.Pins.SingleOrDefaultAsync(
+                p => p.OwnerId == boardTypeId && p.GroupId == elementId && p.Id == pinId && p.RetiredAt == null,
+                cancel
+            ) ?? throw ProblemException.NotFound("This pin");
         var label = Texts.Needed("label", edit.Label, 12);
         var signal = Texts.Optional("signal", edit.Signal, 120);
         string colours;
@@ -142,10 +285,19 @@ internal static class BoardEndpoints
 
         if (pin.Version != edit.Version)
         {
-            throw ProblemException.Clash(new PinText(label, colours, signal, edit.Version), new PinText(pin.Label, pin.Colours, pin.Signal, pin.Version), pin.Version);
+            throw ProblemException.Clash(
+                new PinText(label, colours, signal, edit.Version),
+                new PinText(pin.Label, pin.Colours, pin.Signal, pin.Version),
+                pin.Version
+            );
         }
 
-        if (await context.Pins.AnyAsync(p => p.OwnerId == boardTypeId && p.GroupId == elementId && p.Id != pinId && p.Label == label && p.RetiredAt == null, cancel))
+        if (
+            await context.Pins.AnyAsync(
+                p => p.OwnerId == boardTypeId && p.GroupId == elementId && p.Id != pinId && p.Label == label && p.RetiredAt == null,
+                cancel
+            )
+        )
         {
             throw ProblemException.Bad("label", $"Another pin of this connector is labelled {label}.");
         }
@@ -159,13 +311,31 @@ internal static class BoardEndpoints
     {
         var type = await library.BoardType(boardTypeId, cancel);
         // The mark tells spreadsheets that the text is UTF-8.
-        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(TerminalList.Export(type))], "text/csv; charset=utf-8", $"{type.PartNumber}-{type.Revision}-terminals.csv");
+        return TypedResults.File(
+            [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(TerminalList.Export(type))],
+            "text/csv; charset=utf-8",
+            $"{type.PartNumber}-{type.Revision}-terminals.csv"
+        );
     }
 
-    private static async Task<TerminalPreviewView> Preview(string boardTypeId, HttpRequest request, LedgerContext context, MachineLibrary library, CancellationToken cancel, string? columns = null) =>
-        View((await Understand(boardTypeId, request, columns, context, library, cancel)).Preview);
+    private static async Task<TerminalPreviewView> Preview(
+        string boardTypeId,
+        HttpRequest request,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel,
+        string? columns = null
+    ) => View((await Understand(boardTypeId, request, columns, context, library, cancel)).Preview);
 
-    private static async Task<TerminalPreviewView> Accept(string boardTypeId, HttpRequest request, LedgerContext context, MachineLibrary library, BookWriter writer, CancellationToken cancel, string? columns = null)
+    private static async Task<TerminalPreviewView> Accept(
+        string boardTypeId,
+        HttpRequest request,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        CancellationToken cancel,
+        string? columns = null
+    )
     {
         var (before, preview) = await Understand(boardTypeId, request, columns, context, library, cancel);
         if (preview.ChangesAnything)
@@ -177,7 +347,14 @@ internal static class BoardEndpoints
         return View(preview);
     }
 
-    private static async Task<(BoardType Before, TerminalPreview Preview)> Understand(string boardTypeId, HttpRequest request, string? columns, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<(BoardType Before, TerminalPreview Preview)> Understand(
+        string boardTypeId,
+        HttpRequest request,
+        string? columns,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var before = await library.BoardType(boardTypeId, cancel);
         using var body = new MemoryStream();
@@ -199,9 +376,18 @@ internal static class BoardEndpoints
     }
 
     /// <summary>The states of all models in which the board type has a position; the usual four where it has none.</summary>
-    internal static async Task<IReadOnlyList<OperatingState>> States(string boardTypeId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    internal static async Task<IReadOnlyList<OperatingState>> States(
+        string boardTypeId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var models = await context.Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null).Select(p => p.OwnerId).Distinct().ToListAsync(cancel);
+        var models = await context
+            .Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null)
+            .Select(p => p.OwnerId)
+            .Distinct()
+            .ToListAsync(cancel);
         var states = new List<OperatingState>();
         foreach (var model in models)
         {
@@ -222,7 +408,12 @@ internal static class BoardEndpoints
         var columns = new Dictionary<TerminalColumn, int>();
         foreach (var part in text.Split(','))
         {
-            if (part.Split(':') is not [var name, var place] || !Enum.TryParse<TerminalColumn>(name, ignoreCase: true, out var column) || !int.TryParse(place, out var at) || !columns.TryAdd(column, at))
+            if (
+                part.Split(':') is not [var name, var place]
+                || !Enum.TryParse<TerminalColumn>(name, ignoreCase: true, out var column)
+                || !int.TryParse(place, out var at)
+                || !columns.TryAdd(column, at)
+            )
             {
                 throw ProblemException.Bad("columns", $"\"{part}\" is not a column and its place; write for example pin:0,colour:3.");
             }
@@ -231,9 +422,18 @@ internal static class BoardEndpoints
         return columns;
     }
 
-    private static TerminalPreviewView View(TerminalPreview preview) => new(
-        preview.Table.Charset, preview.Table.Delimiter.ToString(), preview.Table.Headings,
-        preview.Table.Columns.ToDictionary(c => char.ToLowerInvariant(c.Key.ToString()[0]) + c.Key.ToString()[1..], c => c.Value),
-        preview.Rows, preview.NotInFile, preview.ChangesAnything,
-        preview.Rows.Count(r => r.Outcome == RowOutcome.Added), preview.Rows.Count(r => r.Outcome == RowOutcome.Changed), preview.Rows.Count(r => r.Outcome == RowOutcome.Refused), preview.Rows.Count(r => r.Doubts.Count > 0));
+    private static TerminalPreviewView View(TerminalPreview preview) =>
+        new(
+            preview.Table.Charset,
+            preview.Table.Delimiter.ToString(),
+            preview.Table.Headings,
+            preview.Table.Columns.ToDictionary(c => char.ToLowerInvariant(c.Key.ToString()[0]) + c.Key.ToString()[1..], c => c.Value),
+            preview.Rows,
+            preview.NotInFile,
+            preview.ChangesAnything,
+            preview.Rows.Count(r => r.Outcome == RowOutcome.Added),
+            preview.Rows.Count(r => r.Outcome == RowOutcome.Changed),
+            preview.Rows.Count(r => r.Outcome == RowOutcome.Refused),
+            preview.Rows.Count(r => r.Doubts.Count > 0)
+        );
 }

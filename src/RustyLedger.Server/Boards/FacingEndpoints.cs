@@ -33,11 +33,26 @@ internal static class FacingEndpoints
     private static async Task<FacedBoards> Get(string machineId, LedgerContext context, CancellationToken cancel)
     {
         var visit = await OpenVisit(await MachineId(machineId, context, cancel), context, cancel);
-        return new FacedBoards(visit, visit is null ? [] : await context.Facings.AsNoTracking().Where(f => f.OwnerId == visit && f.RetiredAt == null).Select(f => new FacedBoard(f.Id, f.Turns, f.Side)).ToListAsync(cancel));
+        return new FacedBoards(
+            visit,
+            visit is null
+                ? []
+                : await context
+                    .Facings.AsNoTracking()
+                    .Where(f => f.OwnerId == visit && f.RetiredAt == null)
+                    .Select(f => new FacedBoard(f.Id, f.Turns, f.Side))
+                    .ToListAsync(cancel)
+        );
     }
 
     /// <summary>The last one that turned the board is right: it hangs as it hangs.</summary>
-    private static async Task<FacedBoards> Face(string machineId, string positionId, FacingEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<FacedBoards> Face(
+        string machineId,
+        string positionId,
+        FacingEdit edit,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         var facing = Of(edit.Turns, edit.Side);
         var machine = await MachineId(machineId, context, cancel);
@@ -70,7 +85,15 @@ internal static class FacingEndpoints
             }
             else
             {
-                context.Facings.Add(new FacingRecord { OwnerId = visit, Id = positionId, Turns = facing.Turns, Side = facing.Side });
+                context.Facings.Add(
+                    new FacingRecord
+                    {
+                        OwnerId = visit,
+                        Id = positionId,
+                        Turns = facing.Turns,
+                        Side = facing.Side,
+                    }
+                );
             }
 
             await context.SaveChangesAsync(cancel);
@@ -78,8 +101,13 @@ internal static class FacingEndpoints
     }
 
     public static async Task<string> MachineId(string idOrTag, LedgerContext context, CancellationToken cancel) =>
-        await context.Machines.Where(m => m.Id == idOrTag || m.Tag == idOrTag).Select(m => m.Id).FirstOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This machine");
+        await context.Machines.Where(m => m.Id == idOrTag || m.Tag == idOrTag).Select(m => m.Id).FirstOrDefaultAsync(cancel)
+        ?? throw ProblemException.NotFound("This machine");
 
     private static Task<string?> OpenVisit(string machineId, LedgerContext context, CancellationToken cancel) =>
-        context.Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Select(v => v.Id).FirstOrDefaultAsync(cancel);
+        context
+            .Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null)
+            .OrderByDescending(v => v.OpenedAt)
+            .Select(v => v.Id)
+            .FirstOrDefaultAsync(cancel);
 }

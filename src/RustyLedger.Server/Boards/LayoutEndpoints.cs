@@ -13,8 +13,20 @@ namespace RustyLedger.Server.Boards;
 /// <param name="Revisions">All revisions of the part number, this one included.</param>
 /// <param name="Details">The columns that only things of a kind have.</param>
 public sealed record LayoutTables(
-    string BoardTypeId, string PartNumber, string Revision, string Name, decimal WidthMm, decimal HeightMm, bool IsSizeGuess, int Version, IReadOnlyList<LayoutRow> Rows, IReadOnlyList<OperatingState> States,
-    IReadOnlyList<string> Machines, IReadOnlyList<RevisionName> Revisions, IReadOnlyDictionary<ElementKind, IReadOnlyList<LayoutColumn>> Details);
+    string BoardTypeId,
+    string PartNumber,
+    string Revision,
+    string Name,
+    decimal WidthMm,
+    decimal HeightMm,
+    bool IsSizeGuess,
+    int Version,
+    IReadOnlyList<LayoutRow> Rows,
+    IReadOnlyList<OperatingState> States,
+    IReadOnlyList<string> Machines,
+    IReadOnlyList<RevisionName> Revisions,
+    IReadOnlyDictionary<ElementKind, IReadOnlyList<LayoutColumn>> Details
+);
 
 /// <param name="Revision">Written where none was; null where it stays.</param>
 public sealed record BoardSize(int Version, decimal WidthMm, decimal HeightMm, string? Revision = null);
@@ -48,20 +60,60 @@ internal static class LayoutEndpoints
     {
         var type = await library.BoardType(boardTypeId, cancel);
         var version = await context.BoardTypes.Where(b => b.Id == boardTypeId).Select(b => b.Version).SingleAsync(cancel);
-        var machines = await context.BoardsFittedNow.Where(b => b.BoardTypeId == boardTypeId).Select(b => b.OwnerId)
-            .Union(context.Machines.Where(m => context.Positions.Any(p => p.OwnerId == m.ModelId && p.BoardTypeId == boardTypeId && p.RetiredAt == null)).Select(m => m.Id))
-            .Join(context.Machines, id => id, m => m.Id, (_, m) => m.Tag).OrderBy(t => t).Take(50).ToListAsync(cancel);
-        var revisions = await context.BoardTypes.Where(b => b.PartNumber == type.PartNumber && b.RetiredAt == null).OrderBy(b => b.Revision).Select(b => new RevisionName(b.Id, b.Revision)).ToListAsync(cancel);
-        return new LayoutTables(type.Id, type.PartNumber, type.Revision, type.Name, type.WidthMm, type.HeightMm, type.IsSizeGuess, version, LayoutTable.Rows(type), await BoardEndpoints.States(boardTypeId, context, library, cancel), machines, revisions,
-            Enum.GetValues<ElementKind>().ToDictionary(k => k, LayoutTable.DetailsOf));
+        var machines = await context
+            .BoardsFittedNow.Where(b => b.BoardTypeId == boardTypeId)
+            .Select(b => b.OwnerId)
+            .Union(
+                context
+                    .Machines.Where(m =>
+                        context.Positions.Any(p => p.OwnerId == m.ModelId && p.BoardTypeId == boardTypeId && p.RetiredAt == null)
+                    )
+                    .Select(m => m.Id)
+            )
+            .Join(context.Machines, id => id, m => m.Id, (_, m) => m.Tag)
+            .OrderBy(t => t)
+            .Take(50)
+            .ToListAsync(cancel);
+        var revisions = await context
+            .BoardTypes.Where(b => b.PartNumber == type.PartNumber && b.RetiredAt == null)
+            .OrderBy(b => b.Revision)
+            .Select(b => new RevisionName(b.Id, b.Revision))
+            .ToListAsync(cancel);
+        return new LayoutTables(
+            type.Id,
+            type.PartNumber,
+            type.Revision,
+            type.Name,
+            type.WidthMm,
+            type.HeightMm,
+            type.IsSizeGuess,
+            version,
+            LayoutTable.Rows(type),
+            await BoardEndpoints.States(boardTypeId, context, library, cancel),
+            machines,
+            revisions,
+            Enum.GetValues<ElementKind>().ToDictionary(k => k, LayoutTable.DetailsOf)
+        );
     }
 
-    /// <summary>A block of changes, all or none; each cell says what it was made from, so two people at one table do not lose a word.</summary>
-    private static async Task<LayoutChanged> Change(string boardTypeId, IReadOnlyList<LayoutEdit> edits, LedgerContext context, MachineLibrary library, BookWriter writer, CancellationToken cancel)
+    /// <summary>
+    /// A block of changes, all or none; each cell says what it was made from, so two people at one table do not lose a word.
+    /// </summary>
+    private static async Task<LayoutChanged> Change(
+        string boardTypeId,
+        IReadOnlyList<LayoutEdit> edits,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        CancellationToken cancel
+    )
     {
         if (edits.Count > MostEdits)
         {
-            throw ProblemException.Bad("edits", $"{edits.Count} cells at once; at most {MostEdits} are taken. A larger list comes in as a file.");
+            throw ProblemException.Bad(
+                "edits",
+                $"{edits.Count} cells at once; at most {MostEdits} are taken. A larger list comes in as a file."
+            );
         }
 
         foreach (var edit in edits.Where(e => e.Kind == LayoutEditKind.Add))
@@ -70,14 +122,34 @@ internal static class LayoutEndpoints
         }
 
         var before = await library.BoardType(boardTypeId, cancel);
-        var positions = await context.Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null).Select(p => p.Id)
-            .Union(context.FittedBoards.Where(b => b.BoardTypeId == boardTypeId).Select(b => b.PositionId)).ToListAsync(cancel);
+        var positions = await context
+            .Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null)
+            .Select(p => p.Id)
+            .Union(context.FittedBoards.Where(b => b.BoardTypeId == boardTypeId).Select(b => b.PositionId))
+            .ToListAsync(cancel);
         var removed = edits.Where(e => e is { Kind: LayoutEditKind.Remove }).Select(e => e.Id).ToHashSet();
         removed.UnionWith(before.Elements.Where(e => removed.Contains(e.Id)).SelectMany(e => e.Pins).Select(p => p.Id));
-        var used = (await context.Links.Where(l => l.RetiredAt == null && positions.Contains(l.FromHolder) && removed.Contains(l.FromPin)).Select(l => l.FromPin)
-            .Union(context.Links.Where(l => l.RetiredAt == null && positions.Contains(l.ToHolder) && removed.Contains(l.ToPin)).Select(l => l.ToPin)).ToListAsync(cancel)).ToHashSet();
-        used.UnionWith(await context.Readings.Where(r => positions.Contains(r.RedHolder!) && removed.Contains(r.RedPin!)).Select(r => r.RedPin!).Distinct().ToListAsync(cancel));
-        used.UnionWith(await context.Places.Where(p => p.RetiredAt == null && removed.Contains(p.PinId!)).Select(p => p.PinId!).ToListAsync(cancel));
+        var used = (
+            await context
+                .Links.Where(l => l.RetiredAt == null && positions.Contains(l.FromHolder) && removed.Contains(l.FromPin))
+                .Select(l => l.FromPin)
+                .Union(
+                    context
+                        .Links.Where(l => l.RetiredAt == null && positions.Contains(l.ToHolder) && removed.Contains(l.ToPin))
+                        .Select(l => l.ToPin)
+                )
+                .ToListAsync(cancel)
+        ).ToHashSet();
+        used.UnionWith(
+            await context
+                .Readings.Where(r => positions.Contains(r.RedHolder!) && removed.Contains(r.RedPin!))
+                .Select(r => r.RedPin!)
+                .Distinct()
+                .ToListAsync(cancel)
+        );
+        used.UnionWith(
+            await context.Places.Where(p => p.RetiredAt == null && removed.Contains(p.PinId!)).Select(p => p.PinId!).ToListAsync(cancel)
+        );
         var result = LayoutTable.Apply(before, edits, await BoardEndpoints.States(boardTypeId, context, library, cancel), used.Contains);
         if (result.Problems.Count == 0)
         {
@@ -88,9 +160,17 @@ internal static class LayoutEndpoints
         return new LayoutChanged(await Get(boardTypeId, context, library, cancel), result.Problems);
     }
 
-    private static async Task<LayoutTables> Resize(string boardTypeId, BoardSize size, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<LayoutTables> Resize(
+        string boardTypeId,
+        BoardSize size,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var record = await context.BoardTypes.SingleOrDefaultAsync(b => b.Id == boardTypeId && b.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This board type");
+        var record =
+            await context.BoardTypes.SingleOrDefaultAsync(b => b.Id == boardTypeId && b.RetiredAt == null, cancel)
+            ?? throw ProblemException.NotFound("This board type");
         foreach (var (field, value) in ((string, decimal)[])[("widthMm", size.WidthMm), ("heightMm", size.HeightMm)])
         {
             if (value is < 5 or > 2000)
@@ -112,7 +192,12 @@ internal static class LayoutEndpoints
                 throw ProblemException.Bad("revision", $"This is revision {record.Revision}; another one is added beside it.");
             }
 
-            if (await context.BoardTypes.AnyAsync(b => b.PartNumber == record.PartNumber && b.Revision == revision && b.RetiredAt == null, cancel))
+            if (
+                await context.BoardTypes.AnyAsync(
+                    b => b.PartNumber == record.PartNumber && b.Revision == revision && b.RetiredAt == null,
+                    cancel
+                )
+            )
             {
                 throw ProblemException.Bad("revision", $"{record.PartNumber} has a revision {revision} already.");
             }
@@ -125,21 +210,42 @@ internal static class LayoutEndpoints
         return await Get(boardTypeId, context, library, cancel);
     }
 
-    /// <summary>A revision begins as a copy under ids of its own; pins and checks keep theirs, so readings and revisions can be laid side by side.</summary>
-    private static async Task<LayoutTables> AddRevision(string boardTypeId, NewRevision asked, LedgerContext context, MachineLibrary library, BookWriter writer, TimeProvider clock, CancellationToken cancel)
+    /// <summary>
+    /// A revision begins as a copy under ids of its own; pins and checks keep theirs, so readings and revisions can be laid side by
+    /// side.
+    /// </summary>
+    private static async Task<LayoutTables> AddRevision(
+        string boardTypeId,
+        NewRevision asked,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         var type = await library.BoardType(boardTypeId, cancel);
         var revision = Texts.Needed("revision", asked.Revision, 12);
         if (!await context.BoardTypes.AnyAsync(b => b.Id == asked.Id, cancel))
         {
-            if (await context.BoardTypes.AnyAsync(b => b.PartNumber == type.PartNumber && b.Revision == revision && b.RetiredAt == null, cancel))
+            if (
+                await context.BoardTypes.AnyAsync(
+                    b => b.PartNumber == type.PartNumber && b.Revision == revision && b.RetiredAt == null,
+                    cancel
+                )
+            )
             {
                 throw ProblemException.Bad("revision", $"{type.PartNumber} has a revision {revision} already.");
             }
 
             writer.Write(type with { Id = asked.Id, Revision = revision }, before: null);
-            foreach (var setting in await context.Settings.AsNoTracking().Where(s => s.OwnerId == boardTypeId && s.RetiredAt == null).ToListAsync(cancel))
+            foreach (
+                var setting in await context
+                    .Settings.AsNoTracking()
+                    .Where(s => s.OwnerId == boardTypeId && s.RetiredAt == null)
+                    .ToListAsync(cancel)
+            )
             {
                 (setting.OwnerId, setting.Version) = (asked.Id, 1);
                 context.Settings.Add(setting);
@@ -157,31 +263,68 @@ internal static class LayoutEndpoints
     }
 
     /// <summary>The board in a position is of another revision than was thought; it is the same board, so nothing goes out or in.</summary>
-    private static async Task Correct(string machineId, string positionId, string boardTypeId, LedgerContext context, MachineLibrary library, BookWriter writer, TimeProvider clock, CancellationToken cancel)
+    private static async Task Correct(
+        string machineId,
+        string positionId,
+        string boardTypeId,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var machine = await library.Machine(machineId, cancel);
         var fitted = machine.FittedIn(positionId);
         var boards = fitted is null
-            ? machine.Boards.Append(new FittedBoard(Texts.NewId(), positionId, boardTypeId, "", "", DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null))
+            ? machine.Boards.Append(
+                new FittedBoard(Texts.NewId(), positionId, boardTypeId, "", "", DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null)
+            )
             : machine.Boards.Select(b => b.Id == fitted.Id ? b with { BoardTypeId = boardTypeId } : b);
         writer.Write(machine with { Boards = [.. boards] }, before: null);
     }
 
-    private static async Task<RevisionsCompared> Compare(string boardTypeId, string otherId, MachineLibrary library, CancellationToken cancel)
+    private static async Task<RevisionsCompared> Compare(
+        string boardTypeId,
+        string otherId,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var (before, after) = (await library.BoardType(boardTypeId, cancel), await library.BoardType(otherId, cancel));
         return new RevisionsCompared(before.Printed, after.Printed, BoardComparison.Of(before, after));
     }
 
     /// <summary>All that was ever read at a pin of this machine, those from before it had a name included; newest first.</summary>
-    private static async Task<IReadOnlyList<PlaceReading>> PinReadings(string machineId, string positionId, string pinId, LedgerContext context, CancellationToken cancel)
+    private static async Task<IReadOnlyList<PlaceReading>> PinReadings(
+        string machineId,
+        string positionId,
+        string pinId,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         const int MostShown = 200;
-        var rounds = context.Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null)).Select(r => r.Id);
-        var places = await context.Places.Where(p => p.PositionId == positionId && p.PinId == pinId && context.Photographs.Any(x => x.Id == p.PhotographId && x.MachineId == machineId)).Select(p => p.Id).ToListAsync(cancel);
-        var readings = await context.StandingReadings.AsNoTracking()
-            .Where(r => rounds.Contains(r.RoundId) && ((r.RedHolder == positionId && r.RedPin == pinId) || (r.RedHolder == PlaceRecord.Holder && places.Contains(r.RedPin!))))
-            .OrderByDescending(r => r.DeviceTime).Take(MostShown).ToListAsync(cancel);
+        var rounds = context
+            .Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null))
+            .Select(r => r.Id);
+        var places = await context
+            .Places.Where(p =>
+                p.PositionId == positionId
+                && p.PinId == pinId
+                && context.Photographs.Any(x => x.Id == p.PhotographId && x.MachineId == machineId)
+            )
+            .Select(p => p.Id)
+            .ToListAsync(cancel);
+        var readings = await context
+            .StandingReadings.AsNoTracking()
+            .Where(r =>
+                rounds.Contains(r.RoundId)
+                && ((r.RedHolder == positionId && r.RedPin == pinId) || (r.RedHolder == PlaceRecord.Holder && places.Contains(r.RedPin!)))
+            )
+            .OrderByDescending(r => r.DeviceTime)
+            .Take(MostShown)
+            .ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         return [.. readings.Select(r => PlaceEndpoints.Reading(r, people))];
     }

@@ -18,12 +18,31 @@ public sealed record CodesEdit(int Version, IReadOnlyList<BoardCode> Codes);
 public sealed record LampName(string Designator, string Colour, string Purpose);
 
 /// <param name="VisitId">The open visit, which a code is kept in; null for none.</param>
-public sealed record BoardCodes(string MachineId, string Tag, string PositionId, string PositionName, string BoardTypeId, string BoardName, string? VisitId, IReadOnlyList<LampName> Lamps, IReadOnlyList<BoardCode> Codes);
+public sealed record BoardCodes(
+    string MachineId,
+    string Tag,
+    string PositionId,
+    string PositionName,
+    string BoardTypeId,
+    string BoardName,
+    string? VisitId,
+    IReadOnlyList<LampName> Lamps,
+    IReadOnlyList<BoardCode> Codes
+);
 
 /// <summary>What was seen or heard.</summary>
 /// <param name="Digits">Signs of a display, each by its lit bars a to g.</param>
 /// <param name="Taps">Seconds at which it was tapped along; empty where it was not.</param>
-public sealed record CodeAsked(CodeKind Kind, string Text, IReadOnlyList<string> Digits, string Element, string Colour, CodePattern? Pattern, IReadOnlyList<double> Taps, int? Count);
+public sealed record CodeAsked(
+    CodeKind Kind,
+    string Text,
+    IReadOnlyList<string> Digits,
+    string Element,
+    string Colour,
+    CodePattern? Pattern,
+    IReadOnlyList<double> Taps,
+    int? Count
+);
 
 public sealed record CodeFit(BoardCode Code, bool IsExact, string Why, CodeValue? Value);
 
@@ -34,7 +53,16 @@ public sealed record CodesFound(IReadOnlyList<string> Signs, TapRhythm? Rhythm, 
 
 /// <param name="CodeId">Null for a code nobody knows.</param>
 /// <param name="StoresNumber">The number it carries goes into the machine's record too.</param>
-public sealed record KeepCode(string Id, string VisitId, string? CodeId, CodeAsked Asked, string? PhotographId, bool StoresNumber, DateTimeOffset At, string PersonId);
+public sealed record KeepCode(
+    string Id,
+    string VisitId,
+    string? CodeId,
+    CodeAsked Asked,
+    string? PhotographId,
+    bool StoresNumber,
+    DateTimeOffset At,
+    string PersonId
+);
 
 /// <param name="Lines">What now stands in the record, in words.</param>
 public sealed record CodeKept(IReadOnlyList<string> Lines);
@@ -64,14 +92,27 @@ internal static class CodeEndpoints
         {
             var at = $"codes[{i}]";
             Texts.Id($"{at}.id", code.Id);
-            foreach (var (field, text, most) in ((string, string, int)[])[("shown", code.Shown, 12), ("element", code.Element, 12), ("colour", code.Colour, 20), ("meaning", code.Meaning, 200), ("pointsTo", code.PointsTo, 120), ("toDo", code.ToDo, 300)])
+            foreach (
+                var (field, text, most) in ((string, string, int)[])
+                    [
+                        ("shown", code.Shown, 12),
+                        ("element", code.Element, 12),
+                        ("colour", code.Colour, 20),
+                        ("meaning", code.Meaning, 200),
+                        ("pointsTo", code.PointsTo, 120),
+                        ("toDo", code.ToDo, 300),
+                    ]
+            )
             {
                 Texts.Optional($"{at}.{field}", text, most);
             }
 
             if (code.Kind == CodeKind.Display && code.Shown.Length == 0)
             {
-                throw ProblemException.Bad($"{at}.shown", $"Code {i + 1} is shown on a display; write its signs, # for each digit of a number.");
+                throw ProblemException.Bad(
+                    $"{at}.shown",
+                    $"Code {i + 1} is shown on a display; write its signs, # for each digit of a number."
+                );
             }
 
             if (code.Number is not null && !code.Shown.Contains('#', StringComparison.Ordinal))
@@ -79,14 +120,20 @@ internal static class CodeEndpoints
                 throw ProblemException.Bad($"{at}.number", $"{code.Shown} carries a number; mark its digits with #, such as U###.");
             }
 
-            if (code is { Kind: CodeKind.Lamp or CodeKind.Beeps, Pattern: CodePattern.Groups } && (code.Groups.Count is 0 or > 6 || code.Groups.Any(g => g is < 1 or > 50)))
+            if (
+                code is { Kind: CodeKind.Lamp or CodeKind.Beeps, Pattern: CodePattern.Groups }
+                && (code.Groups.Count is 0 or > 6 || code.Groups.Any(g => g is < 1 or > 50))
+            )
             {
                 throw ProblemException.Bad($"{at}.groups", $"Code {i + 1} comes in groups; write how many in each, such as 3, or 2 1.");
             }
 
             if (code is { PerSecondFrom: { } from, PerSecondTo: { } to } && from > to)
             {
-                throw ProblemException.Bad($"{at}.perSecondTo", $"Code {i + 1} comes from {from} to {to} a second: the slower rate goes first.");
+                throw ProblemException.Bad(
+                    $"{at}.perSecondTo",
+                    $"Code {i + 1} comes from {from} to {to} a second: the slower rate goes first."
+                );
             }
         }
 
@@ -97,15 +144,30 @@ internal static class CodeEndpoints
     }
 
     private static async Task<CodesEdit> GetSheet(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-        new(Texts.VersionOf(await context.BoardTypes.Where(t => t.Id == id).Select(t => t.Codes).FirstOrDefaultAsync(cancel) ?? ""), (await library.BoardType(id, cancel)).Codes);
+        new(
+            Texts.VersionOf(await context.BoardTypes.Where(t => t.Id == id).Select(t => t.Codes).FirstOrDefaultAsync(cancel) ?? ""),
+            (await library.BoardType(id, cancel)).Codes
+        );
 
-    private static async Task<CodesEdit> EditSheet(string id, CodesEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<CodesEdit> EditSheet(
+        string id,
+        CodesEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var record = await context.BoardTypes.SingleOrDefaultAsync(t => t.Id == id && t.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This board type");
+        var record =
+            await context.BoardTypes.SingleOrDefaultAsync(t => t.Id == id && t.RetiredAt == null, cancel)
+            ?? throw ProblemException.NotFound("This board type");
         Check(edit.Codes);
         if (Texts.VersionOf(record.Codes) != edit.Version)
         {
-            throw ProblemException.Clash(new { Sheet = edit.Codes }, new { Sheet = (await library.BoardType(id, cancel)).Codes }, Texts.VersionOf(record.Codes));
+            throw ProblemException.Clash(
+                new { Sheet = edit.Codes },
+                new { Sheet = (await library.BoardType(id, cancel)).Codes },
+                Texts.VersionOf(record.Codes)
+            );
         }
 
         record.Codes = JsonSerializer.Serialize(edit.Codes, MachineFile.OneLine);
@@ -113,26 +175,70 @@ internal static class CodeEndpoints
         return await GetSheet(id, context, library, cancel);
     }
 
-    private static async Task<BoardCodes> Get(string machineId, string positionId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<BoardCodes> Get(
+        string machineId,
+        string positionId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var (machine, position, type) = await Board(await FacingEndpoints.MachineId(machineId, context, cancel), positionId, library, cancel);
-        var visit = await context.Visits.Where(v => v.MachineId == machine.Machine.Id && v.EndedAt == null && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Select(v => v.Id).FirstOrDefaultAsync(cancel);
+        var (machine, position, type) = await Board(
+            await FacingEndpoints.MachineId(machineId, context, cancel),
+            positionId,
+            library,
+            cancel
+        );
+        var visit = await context
+            .Visits.Where(v => v.MachineId == machine.Machine.Id && v.EndedAt == null && v.RetiredAt == null)
+            .OrderByDescending(v => v.OpenedAt)
+            .Select(v => v.Id)
+            .FirstOrDefaultAsync(cancel);
         return new BoardCodes(
-            machine.Machine.Id, machine.Machine.Tag, positionId, position.Name, type.Id, $"{type.Printed}, {type.Name}", visit,
-            [.. type.Elements.Where(e => e.Kind == ElementKind.Indicator).Select(e => new LampName(e.Designator, e.Detail.Colour, e.Purpose))],
-            [.. type.Codes.OrderBy(c => c.Kind).ThenBy(c => c.Words, StringComparer.Ordinal)]);
+            machine.Machine.Id,
+            machine.Machine.Tag,
+            positionId,
+            position.Name,
+            type.Id,
+            $"{type.Printed}, {type.Name}",
+            visit,
+            [
+                .. type
+                    .Elements.Where(e => e.Kind == ElementKind.Indicator)
+                    .Select(e => new LampName(e.Designator, e.Detail.Colour, e.Purpose)),
+            ],
+            [.. type.Codes.OrderBy(c => c.Kind).ThenBy(c => c.Words, StringComparer.Ordinal)]
+        );
     }
 
-    private static async Task<CodesFound> Find(string machineId, string positionId, CodeAsked asked, MachineLibrary library, CancellationToken cancel)
+    private static async Task<CodesFound> Find(
+        string machineId,
+        string positionId,
+        CodeAsked asked,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var (_, _, type) = await Board(machineId, positionId, library, cancel);
         var seen = Seen(asked);
         return new CodesFound(
-            [.. seen.Digits.Select(d => string.Concat(SevenSegment.MayBe(d)))], seen.Rhythm, seen.Words,
-            [.. CodeSearch.Find(type.Codes, seen).Select(m => new CodeFit(m.Code, m.Off < 1, m.Why, m.Value))]);
+            [.. seen.Digits.Select(d => string.Concat(SevenSegment.MayBe(d)))],
+            seen.Rhythm,
+            seen.Words,
+            [.. CodeSearch.Find(type.Codes, seen).Select(m => new CodeFit(m.Code, m.Off < 1, m.Why, m.Value))]
+        );
     }
 
-    private static async Task<CodeKept> Keep(string machineId, string positionId, KeepCode asked, LedgerContext context, MachineLibrary library, BookWriter writer, TimeProvider clock, CancellationToken cancel)
+    private static async Task<CodeKept> Keep(
+        string machineId,
+        string positionId,
+        KeepCode asked,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         var visit = await StartEndpoints.OpenVisit(asked.VisitId, context, cancel);
@@ -145,10 +251,18 @@ internal static class CodeEndpoints
 
         var photograph = await BoardNoteEndpoints.Photograph(asked.PhotographId, machineId, context, cancel);
         var seen = Seen(asked.Asked);
-        var match = asked.CodeId is null ? null : CodeSearch.Find(type.Codes, seen).FirstOrDefault(m => m.Code.Id == asked.CodeId) ?? throw ProblemException.Bad("codeId", "What was seen is not this code.");
+        var match = asked.CodeId is null
+            ? null
+            : CodeSearch.Find(type.Codes, seen).FirstOrDefault(m => m.Code.Id == asked.CodeId)
+                ?? throw ProblemException.Bad("codeId", "What was seen is not this code.");
         var lines = new List<(string Id, ObservationKind Kind, string Text)>
         {
-            (asked.Id, seen.Kind == CodeKind.Lamp ? ObservationKind.Lamp : ObservationKind.Code, $"{position.Name}: {seen.Words}, {(match is null ? "not known" : $"{match.Code.Meaning}{(match.Value is { } shown ? $" {shown.Words}" : "")}")}"),
+            (
+                asked.Id,
+                seen.Kind == CodeKind.Lamp ? ObservationKind.Lamp : ObservationKind.Code,
+                $"{position.Name}: {seen.Words}, "
+                    + $"{(match is null ? "not known" : $"{match.Code.Meaning}{(match.Value is { } shown ? $" {shown.Words}" : "")}")}"
+            ),
         };
         if (asked.StoresNumber && match?.Value is { } value)
         {
@@ -158,25 +272,56 @@ internal static class CodeEndpoints
             }
             else
             {
-                lines.Add(($"{asked.Id}-n", value.Number.Kind == CodeNumberKind.Hours ? ObservationKind.Hours : ObservationKind.Counter, $"{position.Name}: {value.Number.Name} {value.Words}"));
+                lines.Add(
+                    (
+                        $"{asked.Id}-n",
+                        value.Number.Kind == CodeNumberKind.Hours ? ObservationKind.Hours : ObservationKind.Counter,
+                        $"{position.Name}: {value.Number.Name} {value.Words}"
+                    )
+                );
             }
         }
 
         if (!await context.Observations.AnyAsync(o => o.Id == asked.Id, cancel))
         {
-            context.Observations.AddRange(lines.Select(l => new ObservationRecord { Id = l.Id, VisitId = asked.VisitId, Kind = l.Kind, Text = l.Text, At = asked.At, PersonId = asked.PersonId, PhotographId = photograph }));
+            context.Observations.AddRange(
+                lines.Select(l => new ObservationRecord
+                {
+                    Id = l.Id,
+                    VisitId = asked.VisitId,
+                    Kind = l.Kind,
+                    Text = l.Text,
+                    At = asked.At,
+                    PersonId = asked.PersonId,
+                    PhotographId = photograph,
+                })
+            );
             await context.SaveChangesAsync(cancel);
         }
 
-        return new CodeKept([.. lines.Select(l => l.Text), .. asked.StoresNumber && match?.Value is { Number.Kind: CodeNumberKind.Firmware } version ? [$"{position.Name}: firmware {version.Words}"] : Array.Empty<string>()]);
+        return new CodeKept([
+            .. lines.Select(l => l.Text),
+            .. asked.StoresNumber && match?.Value is { Number.Kind: CodeNumberKind.Firmware } version
+                ? [$"{position.Name}: firmware {version.Words}"]
+                : Array.Empty<string>(),
+        ]);
     }
 
     /// <summary>The fitted board has this firmware; where none is written down, the one that shows it is.</summary>
-    private static void StoreFirmware(ResolvedMachine machine, string positionId, BoardType type, string version, BookWriter writer, TimeProvider clock)
+    private static void StoreFirmware(
+        ResolvedMachine machine,
+        string positionId,
+        BoardType type,
+        string version,
+        BookWriter writer,
+        TimeProvider clock
+    )
     {
         var fitted = machine.Machine.FittedIn(positionId);
         var boards = fitted is null
-            ? machine.Machine.Boards.Append(new FittedBoard(Texts.NewId(), positionId, type.Id, "", version, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null))
+            ? machine.Machine.Boards.Append(
+                new FittedBoard(Texts.NewId(), positionId, type.Id, "", version, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), null)
+            )
             : machine.Machine.Boards.Select(b => b.Id == fitted.Id ? b with { Firmware = version } : b);
         writer.Write(machine.Machine with { Boards = [.. boards] }, before: null);
     }
@@ -196,8 +341,15 @@ internal static class CodeEndpoints
         try
         {
             return new CodeSeen(
-                asked.Kind, Texts.Optional("text", asked.Text, 16), [.. asked.Digits.Select(SevenSegment.Read)], Texts.Optional("element", asked.Element, 12), Texts.Optional("colour", asked.Colour, 20), asked.Pattern,
-                asked.Taps.Count == 0 ? null : TapRhythm.Of(asked.Taps), Texts.Within("count", asked.Count, 1, 99));
+                asked.Kind,
+                Texts.Optional("text", asked.Text, 16),
+                [.. asked.Digits.Select(SevenSegment.Read)],
+                Texts.Optional("element", asked.Element, 12),
+                Texts.Optional("colour", asked.Colour, 20),
+                asked.Pattern,
+                asked.Taps.Count == 0 ? null : TapRhythm.Of(asked.Taps),
+                Texts.Within("count", asked.Count, 1, 99)
+            );
         }
         catch (Exception refusal) when (refusal is FormatException or ArgumentException)
         {
@@ -205,10 +357,19 @@ internal static class CodeEndpoints
         }
     }
 
-    private static async Task<(ResolvedMachine Machine, Position Position, BoardType Type)> Board(string machineId, string positionId, MachineLibrary library, CancellationToken cancel)
+    private static async Task<(ResolvedMachine Machine, Position Position, BoardType Type)> Board(
+        string machineId,
+        string positionId,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var machine = await library.Resolve(machineId, cancel);
         var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw ProblemException.NotFound("This position");
-        return (machine, position, machine.BoardAt.GetValueOrDefault(positionId) ?? throw ProblemException.NotFound("The board of this position"));
+        return (
+            machine,
+            position,
+            machine.BoardAt.GetValueOrDefault(positionId) ?? throw ProblemException.NotFound("The board of this position")
+        );
     }
 }

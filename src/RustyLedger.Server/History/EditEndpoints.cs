@@ -14,7 +14,15 @@ public sealed record FieldChange(string Field, string Before, string After);
 /// <summary>One change of one record: who, when, what.</summary>
 /// <param name="Person">Null where it came from a file.</param>
 /// <param name="Began">The record was made by it.</param>
-public sealed record EditView(long Id, string Kind, string RecordId, string? Person, DateTimeOffset At, bool Began, IReadOnlyList<FieldChange> Changes);
+public sealed record EditView(
+    long Id,
+    string Kind,
+    string RecordId,
+    string? Person,
+    DateTimeOffset At,
+    bool Began,
+    IReadOnlyList<FieldChange> Changes
+);
 
 /// <summary>The edit log: what each record was, and back to it.</summary>
 internal static class EditEndpoints
@@ -23,10 +31,28 @@ internal static class EditEndpoints
     private const int MostWithin = 30;
 
     // Kept as one text, shown thing by thing.
-    private static readonly HashSet<string> Sheets = [nameof(ModelSheetRecord.Body), nameof(BoardTypeRecord.Marks), nameof(BoardTypeRecord.Codes), nameof(ElementRecord.Detail), nameof(PhotographRecord.Points)];
+    private static readonly HashSet<string> Sheets =
+    [
+        nameof(ModelSheetRecord.Body),
+        nameof(BoardTypeRecord.Marks),
+        nameof(BoardTypeRecord.Codes),
+        nameof(ElementRecord.Detail),
+        nameof(PhotographRecord.Points),
+    ];
 
     // Kept for order and identity, of no interest to a reader.
-    private static readonly HashSet<string> Silent = ["Version", "Id", "OwnerId", "GroupId", "Ordinal", "MachineId", "PersonId", "PhotographId", "VisitId"];
+    private static readonly HashSet<string> Silent =
+    [
+        "Version",
+        "Id",
+        "OwnerId",
+        "GroupId",
+        "Ordinal",
+        "MachineId",
+        "PersonId",
+        "PhotographId",
+        "VisitId",
+    ];
 
     public static void MapEdits(this IEndpointRouteBuilder api)
     {
@@ -34,12 +60,24 @@ internal static class EditEndpoints
         api.MapPost("/edits/{id:long}/put-back", PutBack).WithName("putBack");
     }
 
-    /// <param name="within">Also the changes of what the record owns, of whatever kind: the pins of a board type, the values of a snapshot.</param>
-    private static async Task<IReadOnlyList<EditView>> List(string kind, string recordId, LedgerContext context, CancellationToken cancel, bool within = false)
+    /// <param name="within">Also the changes of what the record owns, of whatever kind: the pins of a board type, the values of a
+    /// snapshot.</param>
+    private static async Task<IReadOnlyList<EditView>> List(
+        string kind,
+        string recordId,
+        LedgerContext context,
+        CancellationToken cancel,
+        bool within = false
+    )
     {
         var below = $"{recordId}/";
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var edits = await context.Edits.AsNoTracking().Where(e => (e.Kind == kind && e.RecordId == recordId) || (within && e.RecordId.StartsWith(below))).OrderByDescending(e => e.Id).Take(MostShown).ToListAsync(cancel);
+        var edits = await context
+            .Edits.AsNoTracking()
+            .Where(e => (e.Kind == kind && e.RecordId == recordId) || (within && e.RecordId.StartsWith(below)))
+            .OrderByDescending(e => e.Id)
+            .Take(MostShown)
+            .ToListAsync(cancel);
         return [.. edits.Select(e => View(e, people))];
     }
 
@@ -47,8 +85,18 @@ internal static class EditEndpoints
     {
         var (before, after) = (Fields(e.Before), Fields(e.After));
         return new EditView(
-            e.Id, e.Kind, e.RecordId, e.PersonId is null ? null : people.GetValueOrDefault(e.PersonId), e.At, e.Before is null,
-            [.. after.Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, "")).SelectMany(f => Changes(f.Key, before.GetValueOrDefault(f.Key, ""), f.Value))]);
+            e.Id,
+            e.Kind,
+            e.RecordId,
+            e.PersonId is null ? null : people.GetValueOrDefault(e.PersonId),
+            e.At,
+            e.Before is null,
+            [
+                .. after
+                    .Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, ""))
+                    .SelectMany(f => Changes(f.Key, before.GetValueOrDefault(f.Key, ""), f.Value)),
+            ]
+        );
     }
 
     private static IEnumerable<FieldChange> Changes(string field, string before, string after)
@@ -59,7 +107,11 @@ internal static class EditEndpoints
         }
 
         var (one, two) = (Leaves(before), Leaves(after));
-        return one.Keys.Union(two.Keys).Where(k => one.GetValueOrDefault(k, "") != two.GetValueOrDefault(k, "")).Take(MostWithin).Select(k => new FieldChange(k, one.GetValueOrDefault(k, ""), two.GetValueOrDefault(k, "")));
+        return one
+            .Keys.Union(two.Keys)
+            .Where(k => one.GetValueOrDefault(k, "") != two.GetValueOrDefault(k, ""))
+            .Take(MostWithin)
+            .Select(k => new FieldChange(k, one.GetValueOrDefault(k, ""), two.GetValueOrDefault(k, "")));
     }
 
     /// <summary>The texts of a sheet, each by the names on the way to it, such as <c>sources, the mains, isolation</c>.</summary>
@@ -72,7 +124,10 @@ internal static class EditEndpoints
             switch (at.ValueKind)
             {
                 case JsonValueKind.Object:
-                    foreach (var member in at.EnumerateObject().Where(m => m.Name is not ("id" or "name") || m.Value.ValueKind != JsonValueKind.String))
+                    foreach (
+                        var member in at.EnumerateObject()
+                            .Where(m => m.Name is not ("id" or "name") || m.Value.ValueKind != JsonValueKind.String)
+                    )
                     {
                         Walk(member.Value, On(member.Name));
                     }
@@ -81,7 +136,16 @@ internal static class EditEndpoints
                 case JsonValueKind.Array:
                     foreach (var (i, item) in at.EnumerateArray().Index())
                     {
-                        Walk(item, On(item.ValueKind == JsonValueKind.Object && item.TryGetProperty("name", out var name) && name.ValueKind == JsonValueKind.String ? name.GetString()! : $"{i + 1}"));
+                        Walk(
+                            item,
+                            On(
+                                item.ValueKind == JsonValueKind.Object
+                                && item.TryGetProperty("name", out var name)
+                                && name.ValueKind == JsonValueKind.String
+                                    ? name.GetString()!
+                                    : $"{i + 1}"
+                            )
+                        );
                     }
 
                     break;
@@ -104,15 +168,41 @@ internal static class EditEndpoints
         }
 
         using var text = JsonDocument.Parse(json);
-        return text.RootElement.EnumerateObject().ToDictionary(f => f.Name, f => f.Value.ValueKind switch { JsonValueKind.Null => "", JsonValueKind.String => f.Value.GetString()!, _ => f.Value.GetRawText() });
+        return text
+            .RootElement.EnumerateObject()
+            .ToDictionary(
+                f => f.Name,
+                f =>
+                    f.Value.ValueKind switch
+                    {
+                        JsonValueKind.Null => "",
+                        JsonValueKind.String => f.Value.GetString()!,
+                        _ => f.Value.GetRawText(),
+                    }
+            );
     }
 
-    /// <summary>Undoes one change: the fields it changed get back what they held before, whatever else came after. That is a change like any other, so it can itself be undone.</summary>
-    private static async Task<EditView> PutBack(long id, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    /// <summary>
+    /// Undoes one change: the fields it changed get back what they held before, whatever else came after. That is a change like any
+    /// other, so it can itself be undone.
+    /// </summary>
+    private static async Task<EditView> PutBack(
+        long id,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var edit = await context.Edits.AsNoTracking().SingleOrDefaultAsync(e => e.Id == id, cancel) ?? throw ProblemException.NotFound("This change");
-        var type = context.Model.GetEntityTypes().FirstOrDefault(t => t.ClrType.Name == $"{edit.Kind}Record") ?? throw ProblemException.NotFound("This kind of record");
-        var record = await context.FindAsync(type.ClrType, Key(type, edit.After), cancel) as Editable ?? throw ProblemException.NotFound("This record");
+        var edit =
+            await context.Edits.AsNoTracking().SingleOrDefaultAsync(e => e.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This change");
+        var type =
+            context.Model.GetEntityTypes().FirstOrDefault(t => t.ClrType.Name == $"{edit.Kind}Record")
+            ?? throw ProblemException.NotFound("This kind of record");
+        var record =
+            await context.FindAsync(type.ClrType, Key(type, edit.After), cancel) as Editable
+            ?? throw ProblemException.NotFound("This record");
         var entry = context.Entry(record);
         using var after = JsonDocument.Parse(edit.After);
         if (edit.Before is null)
@@ -125,7 +215,11 @@ internal static class EditEndpoints
             using var before = JsonDocument.Parse(edit.Before);
             foreach (var property in type.GetProperties().Where(p => !p.IsPrimaryKey() && p.Name != nameof(Editable.Version)))
             {
-                if (before.RootElement.TryGetProperty(property.Name, out var was) && after.RootElement.TryGetProperty(property.Name, out var became) && was.GetRawText() != became.GetRawText())
+                if (
+                    before.RootElement.TryGetProperty(property.Name, out var was)
+                    && after.RootElement.TryGetProperty(property.Name, out var became)
+                    && was.GetRawText() != became.GetRawText()
+                )
                 {
                     entry.Property(property.Name).CurrentValue = was.Deserialize(property.ClrType, LedgerContext.LogJson);
                 }
@@ -149,12 +243,23 @@ internal static class EditEndpoints
         }
 
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        return View(await context.Edits.AsNoTracking().Where(e => e.Kind == edit.Kind && e.RecordId == edit.RecordId).OrderByDescending(e => e.Id).FirstAsync(cancel), people);
+        return View(
+            await context
+                .Edits.AsNoTracking()
+                .Where(e => e.Kind == edit.Kind && e.RecordId == edit.RecordId)
+                .OrderByDescending(e => e.Id)
+                .FirstAsync(cancel),
+            people
+        );
     }
 
     private static object?[] Key(IEntityType type, string json)
     {
         using var text = JsonDocument.Parse(json);
-        return [.. type.FindPrimaryKey()!.Properties.Select(p => text.RootElement.GetProperty(p.Name).Deserialize(p.ClrType, LedgerContext.LogJson))];
+        return
+        [
+            .. type.FindPrimaryKey()!
+                .Properties.Select(p => text.RootElement.GetProperty(p.Name).Deserialize(p.ClrType, LedgerContext.LogJson)),
+        ];
     }
 }

@@ -7,13 +7,15 @@ internal static class Documents
 {
     public static void Describe(OpenApiOptions options)
     {
-        options.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Rusty Ledger";
-            document.Info.Version = "1";
-            // The address is the one the page came from.
-            document.Servers?.Clear();
-            return Task.CompletedTask;
-        });
+        options.AddDocumentTransformer(
+            (document, _, _) =>
+            {
+                document.Info.Title = "Rusty Ledger";
+                document.Info.Version = "1";
+                // The address is the one the page came from.
+                document.Servers?.Clear();
+                return Task.CompletedTask;
+            }
+        );
     }
 }

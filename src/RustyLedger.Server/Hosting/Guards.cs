@@ -11,39 +11,62 @@ internal static class Guards
 
     public static void UseGuards(this WebApplication app)
     {
-        app.Use(async (context, next) =>
-        {
-            // On starting, because an error answer begins by clearing what was set before.
-            context.Response.OnStarting(() =>
+        app.Use(
+            async (context, next) =>
             {
-                var headers = context.Response.Headers;
-                headers.ContentSecurityPolicy = ContentSecurityPolicy;
-                headers.XContentTypeOptions = "nosniff";
-                headers["Referrer-Policy"] = "no-referrer";
-                headers["Cross-Origin-Opener-Policy"] = "same-origin";
-                headers["Cross-Origin-Resource-Policy"] = "same-origin";
-                headers["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self)";
-                return Task.CompletedTask;
-            });
-            if (!AllowedHosts(context.RequestServices.GetRequiredService<IOptions<LedgerOptions>>().Value).Contains(context.Request.Host.Host))
-            {
-                throw new ProblemException(StatusCodes.Status400BadRequest, "Wrong host", $"The ledger does not answer to the name {context.Request.Host.Host}; the operator names further hosts with --host.");
-            }
+                // On starting, because an error answer begins by clearing what was set before.
+                context.Response.OnStarting(() =>
+                {
+                    var headers = context.Response.Headers;
+                    headers.ContentSecurityPolicy = ContentSecurityPolicy;
+                    headers.XContentTypeOptions = "nosniff";
+                    headers["Referrer-Policy"] = "no-referrer";
+                    headers["Cross-Origin-Opener-Policy"] = "same-origin";
+                    headers["Cross-Origin-Resource-Policy"] = "same-origin";
+                    headers["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self)";
+                    return Task.CompletedTask;
+                });
+                if (
+                    !AllowedHosts(context.RequestServices.GetRequiredService<IOptions<LedgerOptions>>().Value)
+                        .Contains(context.Request.Host.Host)
+                )
+                {
+                    throw new ProblemException(
+                        StatusCodes.Status400BadRequest,
+                        "Wrong host",
+                        $"The ledger does not answer to the name {context.Request.Host.Host}; the operator names further hosts with --host."
+                    );
+                }
 
-            if (!IsSafe(context.Request.Method) && IsForeign(context.Request))
-            {
-                throw new ProblemException(StatusCodes.Status403Forbidden, "Wrong origin", "Another page may not write into the ledger.");
-            }
+                if (!IsSafe(context.Request.Method) && IsForeign(context.Request))
+                {
+                    throw new ProblemException(
+                        StatusCodes.Status403Forbidden,
+                        "Wrong origin",
+                        "Another page may not write into the ledger."
+                    );
+                }
 
-            await next(context);
-        });
+                await next(context);
+            }
+        );
     }
 
     private static HashSet<string> AllowedHosts(LedgerOptions options) =>
-        new(options.Hosts.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Concat(Uri.TryCreate(options.PublicAddress, UriKind.Absolute, out var address) ? [address.Host] : Array.Empty<string>()).Concat(["localhost", "127.0.0.1", "[::1]"]), StringComparer.OrdinalIgnoreCase);
+        new(
+            options
+                .Hosts.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                .Concat(Uri.TryCreate(options.PublicAddress, UriKind.Absolute, out var address) ? [address.Host] : Array.Empty<string>())
+                .Concat(["localhost", "127.0.0.1", "[::1]"]),
+            StringComparer.OrdinalIgnoreCase
+        );
 
     private static bool IsSafe(string method) => HttpMethods.IsGet(method) || HttpMethods.IsHead(method) || HttpMethods.IsOptions(method);
 
     private static bool IsForeign(HttpRequest request) =>
-        request.Headers.Origin is [{ Length: > 0 } origin] && (!Uri.TryCreate(origin, UriKind.Absolute, out var from) || !string.Equals(from.Authority, request.Host.Value, StringComparison.OrdinalIgnoreCase));
+        request.Headers.Origin is [{ Length: > 0 } origin]
+        && (
+            !Uri.TryCreate(origin, UriKind.Absolute, out var from)
+            || !string.Equals(from.Authority, request.Host.Value, StringComparison.OrdinalIgnoreCase)
+        );
 }

@@ -22,7 +22,9 @@ public static class LedgerHost
 {
     private const int MostRequestBytes = 32 * 1024 * 1024;
 
-    /// <summary>Ready to be started. <paramref name="args"/> are the settings of <see cref="LedgerOptions"/>, such as <c>--Ledger:Port 7417</c>.</summary>
+    /// <summary>
+    /// Ready to be started. <paramref name="args"/> are the settings of <see cref="LedgerOptions"/>, such as <c>--Ledger:Port 7417</c>.
+    /// </summary>
     /// <param name="more">Adds to the services, or replaces some.</param>
     /// <exception cref="LedgerOptionsException">A setting is wrong; the message names it.</exception>
     public static WebApplication Build(string[] args, Action<IServiceCollection>? more = null)
@@ -39,13 +41,17 @@ public static class LedgerHost
         {
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = MostRequestBytes;
-            kestrel.Listen(System.Net.IPAddress.Parse(own.Bind), own.Port, listen =>
-            {
-                if (own.Certificate.Length > 0)
+            kestrel.Listen(
+                System.Net.IPAddress.Parse(own.Bind),
+                own.Port,
+                listen =>
                 {
-                    listen.UseHttps(X509CertificateLoader.LoadPkcs12FromFile(own.Certificate, own.CertificatePassword));
+                    if (own.Certificate.Length > 0)
+                    {
+                        listen.UseHttps(X509CertificateLoader.LoadPkcs12FromFile(own.Certificate, own.CertificatePassword));
+                    }
                 }
-            });
+            );
         });
         builder.Services.ConfigureHttpJsonOptions(json =>
         {
@@ -62,15 +68,23 @@ public static class LedgerHost
         builder.Services.AddResponseCompression(compression =>
         {
             compression.EnableForHttps = true;
-            compression.MimeTypes = ResponseCompressionDefaults.MimeTypes.Concat(["application/manifest+json", "image/svg+xml", "text/csv"]);
+            compression.MimeTypes = ResponseCompressionDefaults.MimeTypes.Concat([
+                "application/manifest+json",
+                "image/svg+xml",
+                "text/csv",
+            ]);
         });
         builder.Services.AddSingleton(TimeProvider.System);
-        builder.Services.AddSingleton<IBookStore>(services => new SqliteBook(services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile));
-        builder.Services.AddDbContext<LedgerContext>((services, options) =>
-        {
-            services.GetRequiredService<IBookStore>().Use(options);
-            options.AddInterceptors(services.GetRequiredService<RegisterCommits>());
-        });
+        builder.Services.AddSingleton<IBookStore>(services => new SqliteBook(
+            services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile
+        ));
+        builder.Services.AddDbContext<LedgerContext>(
+            (services, options) =>
+            {
+                services.GetRequiredService<IBookStore>().Use(options);
+                options.AddInterceptors(services.GetRequiredService<RegisterCommits>());
+            }
+        );
         builder.Services.AddSingleton<RegisterIndex>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();
@@ -99,14 +113,22 @@ public static class LedgerHost
         app.UseGuards();
         app.UseStatusCodePages();
         app.UseResponseCompression();
-        app.Use((context, next) =>
-        {
-            context.RequestServices.GetRequiredService<Actor>().PersonId = context.Request.Headers["X-Person"] is [{ Length: > 0 and <= 64 } person] ? person : null;
-            return next(context);
-        });
+        app.Use(
+            (context, next) =>
+            {
+                context.RequestServices.GetRequiredService<Actor>().PersonId = context.Request.Headers["X-Person"]
+                    is [{ Length: > 0 and <= 64 } person]
+                    ? person
+                    : null;
+                return next(context);
+            }
+        );
         app.UseWeb();
         app.MapOpenApi("/api/openapi.json");
-        var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status409Conflict);
+        var api = app.MapGroup("/api")
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status409Conflict);
         api.MapRegister();
         api.MapMachines();
         api.MapMachineFiles();

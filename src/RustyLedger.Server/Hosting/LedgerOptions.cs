@@ -24,7 +24,9 @@ public sealed class LedgerOptions
     /// <summary>Folder of the built web application; empty to serve only the API.</summary>
     public string Web { get; set; } = "";
 
-    /// <summary>The address under which a phone finds the ledger, such as <c>https://ledger.example</c>; printed in codes. Empty for none.</summary>
+    /// <summary>
+    /// The address under which a phone finds the ledger, such as <c>https://ledger.example</c>; printed in codes. Empty for none.
+    /// </summary>
     public string PublicAddress { get; set; } = "";
 
     /// <summary>A PKCS#12 file for HTTPS; empty for plain HTTP.</summary>
@@ -33,14 +35,19 @@ public sealed class LedgerOptions
     public string CertificatePassword { get; set; } = "";
 
     /// <summary>What is wrong with the settings, in words; null when nothing is.</summary>
-    public string? Problem => this switch
-    {
-        { Port: < 0 or > 65535 } => $"Port is {Port}; it must be between 0 and 65535",
-        { Data: "" } => "Data must name a folder",
-        _ when !IPAddress.TryParse(Bind, out _) => $"Bind is {Bind}; it must be an IP address, such as 127.0.0.1 or 0.0.0.0",
-        { PublicAddress.Length: > 0 } when !Uri.TryCreate(PublicAddress, UriKind.Absolute, out var address) || address.Scheme is not ("http" or "https") || address.Query.Length > 0 => $"PublicAddress is {PublicAddress}; it must be a web address, such as https://ledger.example",
-        _ => null,
-    };
+    public string? Problem =>
+        this switch
+        {
+            { Port: < 0 or > 65535 } => $"Port is {Port}; it must be between 0 and 65535",
+            { Data: "" } => "Data must name a folder",
+            _ when !IPAddress.TryParse(Bind, out _) => $"Bind is {Bind}; it must be an IP address, such as 127.0.0.1 or 0.0.0.0",
+            { PublicAddress.Length: > 0 }
+                when !Uri.TryCreate(PublicAddress, UriKind.Absolute, out var address)
+                    || address.Scheme is not ("http" or "https")
+                    || address.Query.Length > 0 =>
+                $"PublicAddress is {PublicAddress}; it must be a web address, such as https://ledger.example",
+            _ => null,
+        };
 
     public string DatabaseFile => Path.Combine(Data, "ledger.db");
 }

@@ -23,14 +23,29 @@ public sealed class ProblemException(int status, string title, string detail) : 
     public static ProblemException Notation(string field, NotationException refusal) =>
         new(StatusCodes.Status400BadRequest, "Not understood", refusal.Message)
         {
-            Extensions = { ["field"] = field, ["at"] = refusal.At, ["problem"] = refusal.Problem, ["example"] = refusal.Example },
+            Extensions =
+            {
+                ["field"] = field,
+                ["at"] = refusal.At,
+                ["problem"] = refusal.Problem,
+                ["example"] = refusal.Example,
+            },
         };
 
     /// <summary>Somebody changed the record in between; both texts go back, nothing is written.</summary>
     public static ProblemException Clash(object yours, object theirs, int version) =>
-        new(StatusCodes.Status409Conflict, "Changed by somebody else", "Somebody changed this in between. Both texts are here; nothing of yours was written.")
+        new(
+            StatusCodes.Status409Conflict,
+            "Changed by somebody else",
+            "Somebody changed this in between. Both texts are here; nothing of yours was written."
+        )
         {
-            Extensions = { ["yours"] = yours, ["theirs"] = theirs, ["version"] = version },
+            Extensions =
+            {
+                ["yours"] = yours,
+                ["theirs"] = theirs,
+                ["version"] = version,
+            },
         };
 
     public static ProblemException Conflict(string detail) => new(StatusCodes.Status409Conflict, "Does not fit", detail);
@@ -42,11 +57,37 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
     {
         var details = exception switch
         {
-            ProblemException p => new ProblemDetails { Status = p.Status, Title = p.Title, Detail = p.Message, Extensions = p.Extensions },
-            NotationException n => new ProblemDetails { Status = 400, Title = "Not understood", Detail = n.Message },
-            BadHttpRequestException b => new ProblemDetails { Status = b.StatusCode, Title = "Not understood", Detail = b.InnerException?.Message ?? b.Message },
-            DbUpdateConcurrencyException => new ProblemDetails { Status = 409, Title = "Changed by somebody else", Detail = "Somebody changed this at the same moment. Nothing of yours was written; load it again." },
-            _ => new ProblemDetails { Status = 500, Title = "The ledger failed", Detail = "Nothing was written. The details are in the server's log." },
+            ProblemException p => new ProblemDetails
+            {
+                Status = p.Status,
+                Title = p.Title,
+                Detail = p.Message,
+                Extensions = p.Extensions,
+            },
+            NotationException n => new ProblemDetails
+            {
+                Status = 400,
+                Title = "Not understood",
+                Detail = n.Message,
+            },
+            BadHttpRequestException b => new ProblemDetails
+            {
+                Status = b.StatusCode,
+                Title = "Not understood",
+                Detail = b.InnerException?.Message ?? b.Message,
+            },
+            DbUpdateConcurrencyException => new ProblemDetails
+            {
+                Status = 409,
+                Title = "Changed by somebody else",
+                Detail = "Somebody changed this at the same moment. Nothing of yours was written; load it again.",
+            },
+            _ => new ProblemDetails
+            {
+                Status = 500,
+                Title = "The ledger failed",
+                Detail = "Nothing was written. The details are in the server's log.",
+            },
         };
         if (details.Status == StatusCodes.Status500InternalServerError)
         {
@@ -55,7 +96,14 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
         }
 
         httpContext.Response.StatusCode = details.Status!.Value;
-        return problems.TryWriteAsync(new ProblemDetailsContext { HttpContext = httpContext, ProblemDetails = details, Exception = exception });
+        return problems.TryWriteAsync(
+            new ProblemDetailsContext
+            {
+                HttpContext = httpContext,
+                ProblemDetails = details,
+                Exception = exception,
+            }
+        );
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "{Method} {Path} failed")]

@@ -17,21 +17,29 @@ internal static class Web
         }
 
         var files = new PhysicalFileProvider(Path.GetFullPath(folder));
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            FileProvider = files,
-            OnPrepareResponse = file => file.Context.Response.Headers.CacheControl = file.Context.Request.Path.StartsWithSegments("/assets") ? ForGood : "no-cache",
-        });
-        app.MapFallback("{*path:nonfile}", async context =>
-        {
-            if (context.Request.Path.StartsWithSegments("/api"))
+        app.UseStaticFiles(
+            new StaticFileOptions
             {
-                throw ProblemException.NotFound($"The address {context.Request.Path}");
+                FileProvider = files,
+                OnPrepareResponse = file =>
+                    file.Context.Response.Headers.CacheControl = file.Context.Request.Path.StartsWithSegments("/assets")
+                        ? ForGood
+                        : "no-cache",
             }
+        );
+        app.MapFallback(
+            "{*path:nonfile}",
+            async context =>
+            {
+                if (context.Request.Path.StartsWithSegments("/api"))
+                {
+                    throw ProblemException.NotFound($"The address {context.Request.Path}");
+                }
 
-            context.Response.ContentType = "text/html; charset=utf-8";
-            context.Response.Headers.CacheControl = "no-cache";
-            await context.Response.SendFileAsync(files.GetFileInfo("index.html"));
-        });
+                context.Response.ContentType = "text/html; charset=utf-8";
+                context.Response.Headers.CacheControl = "no-cache";
+                await context.Response.SendFileAsync(files.GetFileInfo("index.html"));
+            }
+        );
     }
 }

@@ -24,7 +24,9 @@ internal sealed class PrintedFonts : IFontResolver
 
     public byte[]? GetFont(string faceName)
     {
-        using var stream = typeof(PrintedFonts).Assembly.GetManifestResourceStream(faceName) ?? throw new InvalidOperationException($"The font {faceName} is not in the server.");
+        using var stream =
+            typeof(PrintedFonts).Assembly.GetManifestResourceStream(faceName)
+            ?? throw new InvalidOperationException($"The font {faceName} is not in the server.");
         using var bytes = new MemoryStream();
         stream.CopyTo(bytes);
         return bytes.ToArray();

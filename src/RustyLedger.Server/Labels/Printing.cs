@@ -37,18 +37,65 @@ internal static class Printing
     public static string Svg(string title, PrintedPage page)
     {
         XNamespace svg = "http://www.w3.org/2000/svg";
-        XElement Made(string name, params (string, object)[] attributes) => new(svg + name, attributes.Select(a => new XAttribute(a.Item1, a.Item2 is double d ? d.ToString("0.###", CultureInfo.InvariantCulture) : a.Item2)));
-        IEnumerable<(string, object)> Edge(double line) => line > 0 ? [("fill", "none"), ("stroke", "#000"), ("stroke-width", line)] : [("fill", "#000")];
-        var drawing = Made("svg", ("width", $"{page.Width.ToString(CultureInfo.InvariantCulture)}mm"), ("height", $"{page.Height.ToString(CultureInfo.InvariantCulture)}mm"), ("viewBox", FormattableString.Invariant($"0 0 {page.Width} {page.Height}")));
+        XElement Made(string name, params (string, object)[] attributes) =>
+            new(
+                svg + name,
+                attributes.Select(a => new XAttribute(
+                    a.Item1,
+                    a.Item2 is double d ? d.ToString("0.###", CultureInfo.InvariantCulture) : a.Item2
+                ))
+            );
+        IEnumerable<(string, object)> Edge(double line) =>
+            line > 0 ? [("fill", "none"), ("stroke", "#000"), ("stroke-width", line)] : [("fill", "#000")];
+        var drawing = Made(
+            "svg",
+            ("width", $"{page.Width.ToString(CultureInfo.InvariantCulture)}mm"),
+            ("height", $"{page.Height.ToString(CultureInfo.InvariantCulture)}mm"),
+            ("viewBox", FormattableString.Invariant($"0 0 {page.Width} {page.Height}"))
+        );
         drawing.Add(new XElement(svg + "title", title));
-        drawing.Add(page.Shapes.Select(shape => shape switch
-        {
-            Box b => Made("rect", [("x", b.X), ("y", b.Y), ("width", b.Width), ("height", b.Height), .. Edge(b.Line)]),
-            Disc d => Made("circle", [("cx", d.X), ("cy", d.Y), ("r", d.Radius), .. Edge(d.Line)]),
-            Stroke s => Made("line", ("x1", s.X1), ("y1", s.Y1), ("x2", s.X2), ("y2", s.Y2), ("stroke", "#000"), ("stroke-width", s.Line)),
-            Words w => Text(Made("text", ("x", w.X), ("y", w.Y), ("font-size", w.Size), ("font-family", $"{(w.IsRead ? PrintedFonts.Read : PrintedFonts.Said)}, {(w.IsRead ? "monospace" : "sans-serif")}"), ("font-weight", w.IsBold ? "700" : "400"), ("text-anchor", w.Anchor switch { Anchor.Middle => "middle", Anchor.Right => "end", _ => "start" })), w.Text),
-            _ => throw new NotSupportedException(),
-        }));
+        drawing.Add(
+            page.Shapes.Select(shape =>
+                shape switch
+                {
+                    Box b => Made("rect", [("x", b.X), ("y", b.Y), ("width", b.Width), ("height", b.Height), .. Edge(b.Line)]),
+                    Disc d => Made("circle", [("cx", d.X), ("cy", d.Y), ("r", d.Radius), .. Edge(d.Line)]),
+                    Stroke s => Made(
+                        "line",
+                        ("x1", s.X1),
+                        ("y1", s.Y1),
+                        ("x2", s.X2),
+                        ("y2", s.Y2),
+                        ("stroke", "#000"),
+                        ("stroke-width", s.Line)
+                    ),
+                    Words w => Text(
+                        Made(
+                            "text",
+                            ("x", w.X),
+                            ("y", w.Y),
+                            ("font-size", w.Size),
+                            (
+                                "font-family",
+                                $"{(w.IsRead ? PrintedFonts.Read : PrintedFonts.Said)}, {(w.IsRead ? "monospace" : "sans-serif")}"
+                            ),
+                            ("font-weight", w.IsBold ? "700" : "400"),
+                            (
+                                "text-anchor",
+                                w.Anchor switch
+                                {
+                                    Anchor.Middle => "middle",
+                                    Anchor.Right => "end",
+                                    _ => "start",
+                                }
+                            )
+                        ),
+                        w.Text
+                    ),
+                    _ => throw new NotSupportedException(),
+                }
+            )
+        );
         return new XDocument(drawing).ToString(SaveOptions.DisableFormatting);
     }
 
@@ -82,10 +129,26 @@ internal static class Printing
                 var key = (Math.Round(w.Size, 2), w.IsBold, w.IsRead);
                 if (!fonts.TryGetValue(key, out var font))
                 {
-                    fonts[key] = font = new XFont(w.IsRead ? PrintedFonts.Read : PrintedFonts.Said, P(key.Item1), w.IsBold ? XFontStyleEx.Bold : XFontStyleEx.Regular);
+                    fonts[key] = font = new XFont(
+                        w.IsRead ? PrintedFonts.Read : PrintedFonts.Said,
+                        P(key.Item1),
+                        w.IsBold ? XFontStyleEx.Bold : XFontStyleEx.Regular
+                    );
                 }
 
-                ink.DrawString(w.Text, font, XBrushes.Black, P(w.X), P(w.Y), w.Anchor switch { Anchor.Middle => XStringFormats.BaseLineCenter, Anchor.Right => XStringFormats.BaseLineRight, _ => XStringFormats.BaseLineLeft });
+                ink.DrawString(
+                    w.Text,
+                    font,
+                    XBrushes.Black,
+                    P(w.X),
+                    P(w.Y),
+                    w.Anchor switch
+                    {
+                        Anchor.Middle => XStringFormats.BaseLineCenter,
+                        Anchor.Right => XStringFormats.BaseLineRight,
+                        _ => XStringFormats.BaseLineLeft,
+                    }
+                );
                 break;
         }
     }

@@ -20,23 +20,30 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
     public void Write(BoardType type, BoardType? before)
     {
         ArgumentNullException.ThrowIfNull(type);
-        Lay(new BoardTypeRecord
-        {
-            Id = type.Id,
-            PartNumber = type.PartNumber,
-            Revision = type.Revision,
-            Name = type.Name,
-            WidthMm = type.WidthMm,
-            HeightMm = type.HeightMm,
-            IsSizeGuess = type.IsSizeGuess,
-            TolerancePercent = type.Tolerance.Percent,
-            ToleranceVolts = type.Tolerance.Volts,
-            ToleranceOhms = type.Tolerance.Ohms,
-            Marks = JsonSerializer.Serialize(type.Marks, MachineFile.OneLine),
-            Codes = JsonSerializer.Serialize(type.Codes, MachineFile.OneLine),
-        }, context.BoardTypes.Find(type.Id));
+        Lay(
+            new BoardTypeRecord
+            {
+                Id = type.Id,
+                PartNumber = type.PartNumber,
+                Revision = type.Revision,
+                Name = type.Name,
+                WidthMm = type.WidthMm,
+                HeightMm = type.HeightMm,
+                IsSizeGuess = type.IsSizeGuess,
+                TolerancePercent = type.Tolerance.Percent,
+                ToleranceVolts = type.Tolerance.Volts,
+                ToleranceOhms = type.Tolerance.Ohms,
+                Marks = JsonSerializer.Serialize(type.Marks, MachineFile.OneLine),
+                Codes = JsonSerializer.Serialize(type.Codes, MachineFile.OneLine),
+            },
+            context.BoardTypes.Find(type.Id)
+        );
         LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
-        LayPins(type.Id, type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))), before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id))));
+        LayPins(
+            type.Id,
+            type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))),
+            before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id)))
+        );
         LayWiring(type.Id, type.Links, before?.Links, type.Checks, before?.Checks);
     }
 
@@ -46,40 +53,147 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         ArgumentNullException.ThrowIfNull(settings);
         foreach (var type in settings.Concat(before ?? []).Select(s => s.BoardTypeId).Distinct().ToList())
         {
-            LayAll(settings.Where(s => s.BoardTypeId == type).Select((s, i) => SettingEndpoints.Record(type, s.Definition, i)), before?.Where(s => s.BoardTypeId == type).Select(s => s.Definition.Id), context.Settings, type);
+            LayAll(
+                settings.Where(s => s.BoardTypeId == type).Select((s, i) => SettingEndpoints.Record(type, s.Definition, i)),
+                before?.Where(s => s.BoardTypeId == type).Select(s => s.Definition.Id),
+                context.Settings,
+                type
+            );
         }
     }
 
     public void Write(Model model, Model? before)
     {
         ArgumentNullException.ThrowIfNull(model);
-        Lay(new ModelRecord { Id = model.Id, Maker = model.Maker, Name = model.Name }, context.Models.Find(model.Id));
-        LayAll(model.Positions.Select((p, i) => new PositionRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Prefix = p.Prefix, Name = p.Name, BoardTypeId = p.BoardTypeId }), before?.Positions.Select(p => p.Id), context.Positions, model.Id);
-        LayAll(model.Parts.Select((p, i) => new PartRecord { OwnerId = model.Id, Id = p.Id, Ordinal = i, Kind = p.Kind, Designator = p.Designator, Name = p.Name }), before?.Parts.Select(p => p.Id), context.Parts, model.Id);
-        LayAll(model.States.Select((s, i) => new StateRecord { OwnerId = model.Id, Id = s.Code, Ordinal = i, Name = s.Name, Energised = s.Energised }), before?.States.Select(s => s.Code), context.States, model.Id);
+        Lay(
+            new ModelRecord
+            {
+                Id = model.Id,
+                Maker = model.Maker,
+                Name = model.Name,
+            },
+            context.Models.Find(model.Id)
+        );
+        LayAll(
+            model.Positions.Select(
+                (p, i) =>
+                    new PositionRecord
+                    {
+                        OwnerId = model.Id,
+                        Id = p.Id,
+                        Ordinal = i,
+                        Prefix = p.Prefix,
+                        Name = p.Name,
+                        BoardTypeId = p.BoardTypeId,
+                    }
+            ),
+            before?.Positions.Select(p => p.Id),
+            context.Positions,
+            model.Id
+        );
+        LayAll(
+            model.Parts.Select(
+                (p, i) =>
+                    new PartRecord
+                    {
+                        OwnerId = model.Id,
+                        Id = p.Id,
+                        Ordinal = i,
+                        Kind = p.Kind,
+                        Designator = p.Designator,
+                        Name = p.Name,
+                    }
+            ),
+            before?.Parts.Select(p => p.Id),
+            context.Parts,
+            model.Id
+        );
+        LayAll(
+            model.States.Select(
+                (s, i) =>
+                    new StateRecord
+                    {
+                        OwnerId = model.Id,
+                        Id = s.Code,
+                        Ordinal = i,
+                        Name = s.Name,
+                        Energised = s.Energised,
+                    }
+            ),
+            before?.States.Select(s => s.Code),
+            context.States,
+            model.Id
+        );
         LayAll(Sheets(model), before is null ? null : Sheets(before).Select(s => s.Id), context.ModelSheets, model.Id);
-        LayPins(model.Id, model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))), before?.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin.Id))));
+        LayPins(
+            model.Id,
+            model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))),
+            before?.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin.Id)))
+        );
         LayWiring(model.Id, model.Links, before?.Links, model.Checks, before?.Checks);
     }
 
     public void Write(Machine machine, Machine? before)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        Lay(new MachineRecord
-        {
-            Id = machine.Id,
-            Tag = machine.Tag,
-            Name = machine.Name,
-            ModelId = machine.ModelId,
-            Serial = machine.Serial,
-            Built = machine.Built,
-            Supply = machine.Supply,
-            Site = machine.Site,
-            Customer = machine.Customer,
-            Finish = machine.Finish,
-        }, context.Machines.Find(machine.Id));
-        LayAll(machine.Boards.Select((b, i) => new FittedBoardRecord { OwnerId = machine.Id, Id = b.Id, Ordinal = i, PositionId = b.PositionId, BoardTypeId = b.BoardTypeId, Serial = b.Serial, Firmware = b.Firmware, From = b.From, To = b.To }), before?.Boards.Select(b => b.Id), context.FittedBoards, machine.Id);
-        LayAll(machine.Overrides.Select((o, i) => new OverrideRecord { OwnerId = machine.Id, Id = o.Id, Ordinal = i, Holder = o.Address?.Holder, Pin = o.Address?.Pin, CheckKey = o.CheckKey, Colours = o.Colours?.Code, Signal = o.Signal, Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit), LimitIsWord = o.Limit is WordLimit, Reason = o.Reason }), before?.Overrides.Select(o => o.Id), context.Overrides, machine.Id);
+        Lay(
+            new MachineRecord
+            {
+                Id = machine.Id,
+                Tag = machine.Tag,
+                Name = machine.Name,
+                ModelId = machine.ModelId,
+                Serial = machine.Serial,
+                Built = machine.Built,
+                Supply = machine.Supply,
+                Site = machine.Site,
+                Customer = machine.Customer,
+                Finish = machine.Finish,
+            },
+            context.Machines.Find(machine.Id)
+        );
+        LayAll(
+            machine.Boards.Select(
+                (b, i) =>
+                    new FittedBoardRecord
+                    {
+                        OwnerId = machine.Id,
+                        Id = b.Id,
+                        Ordinal = i,
+                        PositionId = b.PositionId,
+                        BoardTypeId = b.BoardTypeId,
+                        Serial = b.Serial,
+                        Firmware = b.Firmware,
+                        From = b.From,
+                        To = b.To,
+                    }
+            ),
+            before?.Boards.Select(b => b.Id),
+            context.FittedBoards,
+            machine.Id
+        );
+        LayAll(
+            machine.Overrides.Select(
+                (o, i) =>
+                    new OverrideRecord
+                    {
+                        OwnerId = machine.Id,
+                        Id = o.Id,
+                        Ordinal = i,
+                        Holder = o.Address?.Holder,
+                        Pin = o.Address?.Pin,
+                        CheckKey = o.CheckKey,
+                        Colours = o.Colours?.Code,
+                        Signal = o.Signal,
+                        Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit),
+                        LimitIsWord = o.Limit is WordLimit,
+                        Reason = o.Reason,
+                    }
+            ),
+            before?.Overrides.Select(o => o.Id),
+            context.Overrides,
+            machine.Id
+        );
     }
 
     /// <summary>The sheets that say something; a model nobody described has none.</summary>
@@ -95,26 +209,34 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
     }
 
     private static ModelSheetRecord? Sheet<T>(string model, string id, T sheet, T empty) =>
-        JsonSerializer.Serialize(sheet, MachineFile.OneLine) is var body && body == JsonSerializer.Serialize(empty, MachineFile.OneLine) ? null : new ModelSheetRecord { OwnerId = model, Id = id, Body = body };
+        JsonSerializer.Serialize(sheet, MachineFile.OneLine) is var body && body == JsonSerializer.Serialize(empty, MachineFile.OneLine)
+            ? null
+            : new ModelSheetRecord
+            {
+                OwnerId = model,
+                Id = id,
+                Body = body,
+            };
 
-    private static ElementRecord Record(string owner, Element e, int ordinal) => new()
-    {
-        OwnerId = owner,
-        Id = e.Id,
-        Ordinal = ordinal,
-        Kind = e.Kind,
-        Designator = e.Designator,
-        Purpose = e.Purpose,
-        X = e.X,
-        Y = e.Y,
-        Rows = e.Rows,
-        PitchMm = e.PitchMm,
-        Direction = e.Direction,
-        Pin1 = e.Pin1,
-        Numbering = e.Numbering,
-        Rating = e.Rating,
-        Detail = JsonSerializer.Serialize(e.Detail, MachineFile.OneLine),
-    };
+    private static ElementRecord Record(string owner, Element e, int ordinal) =>
+        new()
+        {
+            OwnerId = owner,
+            Id = e.Id,
+            Ordinal = ordinal,
+            Kind = e.Kind,
+            Designator = e.Designator,
+            Purpose = e.Purpose,
+            X = e.X,
+            Y = e.Y,
+            Rows = e.Rows,
+            PitchMm = e.PitchMm,
+            Direction = e.Direction,
+            Pin1 = e.Pin1,
+            Numbering = e.Numbering,
+            Rating = e.Rating,
+            Detail = JsonSerializer.Serialize(e.Detail, MachineFile.OneLine),
+        };
 
     private void LayPins(string owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, string Pin)>? before)
     {
@@ -122,7 +244,21 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         var known = Known(context.Pins, owner).ToDictionary(p => (p.GroupId, p.Id));
         foreach (var (ordinal, (group, pin)) in pins.Index())
         {
-            Lay(new PinRecord { OwnerId = owner, GroupId = group, Id = pin.Id, Ordinal = ordinal, Index = pin.Index, Label = pin.Label, Colours = pin.Colours.Code, Signal = pin.Signal, IsSource = pin.IsSource }, known.GetValueOrDefault((group, pin.Id)));
+            Lay(
+                new PinRecord
+                {
+                    OwnerId = owner,
+                    GroupId = group,
+                    Id = pin.Id,
+                    Ordinal = ordinal,
+                    Index = pin.Index,
+                    Label = pin.Label,
+                    Colours = pin.Colours.Code,
+                    Signal = pin.Signal,
+                    IsSource = pin.IsSource,
+                },
+                known.GetValueOrDefault((group, pin.Id))
+            );
             gone.Remove((group, pin.Id));
         }
 
@@ -132,10 +268,58 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         }
     }
 
-    private void LayWiring(string owner, IEnumerable<Link> links, IEnumerable<Link>? linksBefore, IEnumerable<Check> checks, IEnumerable<Check>? checksBefore)
+    private void LayWiring(
+        string owner,
+        IEnumerable<Link> links,
+        IEnumerable<Link>? linksBefore,
+        IEnumerable<Check> checks,
+        IEnumerable<Check>? checksBefore
+    )
     {
-        LayAll(links.Select((l, i) => new LinkRecord { OwnerId = owner, Id = l.Id, Ordinal = i, FromHolder = l.From.Holder, FromPin = l.From.Pin, ToHolder = l.To.Holder, ToPin = l.To.Pin, Directed = l.Directed }), linksBefore?.Select(l => l.Id), context.Links, owner);
-        LayAll(checks.Select((c, i) => new CheckRecord { OwnerId = owner, Id = c.Id, Ordinal = i, Target = c.Target, RedHolder = c.Red?.Holder, RedPin = c.Red?.Pin, BlackHolder = c.Black?.Holder, BlackPin = c.Black?.Pin, Part = c.Part, Mode = c.Mode, State = c.State, Plugged = c.Plugged, Limit = LimitNotation.Write(c.Limit), Remark = c.Remark }), checksBefore?.Select(c => c.Id), context.Checks, owner);
+        LayAll(
+            links.Select(
+                (l, i) =>
+                    new LinkRecord
+                    {
+                        OwnerId = owner,
+                        Id = l.Id,
+                        Ordinal = i,
+                        FromHolder = l.From.Holder,
+                        FromPin = l.From.Pin,
+                        ToHolder = l.To.Holder,
+                        ToPin = l.To.Pin,
+                        Directed = l.Directed,
+                    }
+            ),
+            linksBefore?.Select(l => l.Id),
+            context.Links,
+            owner
+        );
+        LayAll(
+            checks.Select(
+                (c, i) =>
+                    new CheckRecord
+                    {
+                        OwnerId = owner,
+                        Id = c.Id,
+                        Ordinal = i,
+                        Target = c.Target,
+                        RedHolder = c.Red?.Holder,
+                        RedPin = c.Red?.Pin,
+                        BlackHolder = c.Black?.Holder,
+                        BlackPin = c.Black?.Pin,
+                        Part = c.Part,
+                        Mode = c.Mode,
+                        State = c.State,
+                        Plugged = c.Plugged,
+                        Limit = LimitNotation.Write(c.Limit),
+                        Remark = c.Remark,
+                    }
+            ),
+            checksBefore?.Select(c => c.Id),
+            context.Checks,
+            owner
+        );
     }
 
     private void LayAll<T>(IEnumerable<T> records, IEnumerable<string>? before, DbSet<T> set, string owner)

@@ -24,7 +24,9 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
     {
         var file = await export.Of(machineId, withPictures: false, cancel);
         var texts = Lists(file.BoardTypes).Concat(await Lists(file, cancel));
-        var photographs = file.Photographs.Select(p => (Name: $"{p.Hash}.{p.Format}", File: pictures.FileOf(p.Hash, p.Format))).DistinctBy(p => p.Name);
+        var photographs = file
+            .Photographs.Select(p => (Name: $"{p.Hash}.{p.Format}", File: pictures.FileOf(p.Hash, p.Format)))
+            .DistinctBy(p => p.Name);
         return (await Pack(BundleKind.Machine, file.Machine.Tag, Book.Of(file), Json(file), texts, photographs, cancel), file.Machine.Tag);
     }
 
@@ -32,7 +34,21 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
     public async Task<(string Path, string Name)> Model(string modelId, CancellationToken cancel)
     {
         var model = await library.Model(modelId, cancel);
-        return (await Library(BundleKind.Model, model.Name, await Of(model.Positions.Select(p => p.BoardTypeId).Concat(model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes)), model, cancel), cancel), model.Name);
+        return (
+            await Library(
+                BundleKind.Model,
+                model.Name,
+                await Of(
+                    model
+                        .Positions.Select(p => p.BoardTypeId)
+                        .Concat(model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes)),
+                    model,
+                    cancel
+                ),
+                cancel
+            ),
+            model.Name
+        );
     }
 
     /// <inheritdoc cref="Machine"/>
@@ -55,15 +71,38 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
         }
 
         var ids = types.ConvertAll(t => t.Id);
-        var settings = await context.Settings.AsNoTracking().Where(s => ids.Contains(s.OwnerId) && s.RetiredAt == null).OrderBy(s => s.OwnerId).ThenBy(s => s.Ordinal).ToListAsync(cancel);
-        return new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, types, [.. settings.Select(s => new FileSetting(s.OwnerId, SettingEndpoints.Definition(s)))], model);
+        var settings = await context
+            .Settings.AsNoTracking()
+            .Where(s => ids.Contains(s.OwnerId) && s.RetiredAt == null)
+            .OrderBy(s => s.OwnerId)
+            .ThenBy(s => s.Ordinal)
+            .ToListAsync(cancel);
+        return new LibraryFile(
+            LibraryFile.FormatName,
+            LibraryFile.CurrentVersion,
+            types,
+            [.. settings.Select(s => new FileSetting(s.OwnerId, SettingEndpoints.Definition(s)))],
+            model
+        );
     }
 
-    private Task<string> Library(BundleKind kind, string name, LibraryFile file, CancellationToken cancel) => Pack(kind, name, Book.Of(file), Json(file), Lists(file.BoardTypes), [], cancel);
+    private Task<string> Library(BundleKind kind, string name, LibraryFile file, CancellationToken cancel) =>
+        Pack(kind, name, Book.Of(file), Json(file), Lists(file.BoardTypes), [], cancel);
 
-    private async Task<string> Pack(BundleKind kind, string name, Book book, JsonObject content, IEnumerable<(string Path, byte[] Content)> lists, IEnumerable<(string Name, string File)> photographs, CancellationToken cancel)
+    private async Task<string> Pack(
+        BundleKind kind,
+        string name,
+        Book book,
+        JsonObject content,
+        IEnumerable<(string Path, byte[] Content)> lists,
+        IEnumerable<(string Name, string File)> photographs,
+        CancellationToken cancel
+    )
     {
-        var versions = (await SharedVersions.Load([book], context, cancel)).Seen(BookTree.Of(content), await SharedVersions.Ledger(context, cancel));
+        var versions = (await SharedVersions.Load([book], context, cancel)).Seen(
+            BookTree.Of(content),
+            await SharedVersions.Ledger(context, cancel)
+        );
         await SharedVersions.Keep(book, versions, context, cancel);
         await context.SaveChangesAsync(cancel);
         // Through a file, since pictures may be more than memory should hold.
@@ -71,7 +110,11 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
         try
         {
             await using var zip = File.Create(at);
-            (string, byte[])[] texts = [(BundleFile.ContentName(kind), JsonSerializer.SerializeToUtf8Bytes(content, MachineFile.Json)), (BundleFile.VersionsName, BundleFile.WriteVersions(versions))];
+            (string, byte[])[] texts =
+            [
+                (BundleFile.ContentName(kind), JsonSerializer.SerializeToUtf8Bytes(content, MachineFile.Json)),
+                (BundleFile.VersionsName, BundleFile.WriteVersions(versions)),
+            ];
             await BundleFile.Write(zip, kind, name, texts.Concat(lists.DistinctBy(l => l.Path)), photographs, cancel);
             return at;
         }
@@ -82,25 +125,42 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
         }
     }
 
-    private static IEnumerable<(string Path, byte[] Content)> Lists(IEnumerable<BoardType> types) => types.Select(type => ($"terminals/{Plain(type.Id)}.csv", Csv(TerminalList.Export(type))));
+    private static IEnumerable<(string Path, byte[] Content)> Lists(IEnumerable<BoardType> types) =>
+        types.Select(type => ($"terminals/{Plain(type.Id)}.csv", Csv(TerminalList.Export(type))));
 
     /// <summary>Readings by round and settings by list, for other programs.</summary>
     private async Task<IEnumerable<(string Path, byte[] Content)>> Lists(MachineFile file, CancellationToken cancel)
     {
         var machine = await library.Resolve(file.Machine.Id, cancel);
         var (graph, people) = (FeedGraph.Of(machine), file.People.ToDictionary(p => p.Id, p => p.Name));
-        var rounds = file.Visits.SelectMany(v => v.Rounds).Where(r => r.Readings.Count > 0)
-            .Select(round => ($"readings/{round.StartedAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(round.Id)}.csv", Csv(new RoundViewer(machine, graph, [.. round.Readings.Select(r => MachineRecords.Of(round.Id, r))], people, null).Csv())));
+        var rounds = file
+            .Visits.SelectMany(v => v.Rounds)
+            .Where(r => r.Readings.Count > 0)
+            .Select(round =>
+                (
+                    $"readings/{round.StartedAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(round.Id)}.csv",
+                    Csv(
+                        new RoundViewer(machine, graph, [.. round.Readings.Select(r => MachineRecords.Of(round.Id, r))], people, null).Csv()
+                    )
+                )
+            );
         var snapshots = file.Snapshots.Select(snapshot =>
         {
             var type = file.Machine.Boards.First(b => b.Id == snapshot.FittedBoardId).BoardTypeId;
-            var defined = SettingDefinition.Under(snapshot.Firmware, file.Settings.Where(s => s.BoardTypeId == type).Select(s => s.Definition));
-            return ($"settings/{snapshot.TakenAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(snapshot.Id)}.csv", Csv(SettingList.Write(snapshot.Values.Select(v => (v, defined.GetValueOrDefault(v.Code))))));
+            var defined = SettingDefinition.Under(
+                snapshot.Firmware,
+                file.Settings.Where(s => s.BoardTypeId == type).Select(s => s.Definition)
+            );
+            return (
+                $"settings/{snapshot.TakenAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(snapshot.Id)}.csv",
+                Csv(SettingList.Write(snapshot.Values.Select(v => (v, defined.GetValueOrDefault(v.Code)))))
+            );
         });
         return [.. rounds, .. snapshots];
     }
 
     private static byte[] Csv(string text) => [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)];
 
-    private static string Plain(string id) => string.Concat(id.Select(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.' ? c : '_')).TrimStart('.');
+    private static string Plain(string id) =>
+        string.Concat(id.Select(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.' ? c : '_')).TrimStart('.');
 }

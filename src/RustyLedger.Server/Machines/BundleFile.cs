@@ -38,7 +38,10 @@ public sealed class Bundle : IDisposable
     internal Bundle(BundleManifest manifest, byte[] content, Versions versions, ZipArchive zip)
     {
         (Manifest, Content, Versions, _zip) = (manifest, content, versions, zip);
-        Pictures = zip.Entries.Where(e => e.FullName.StartsWith(BundleFile.PictureFolder, StringComparison.Ordinal)).Select(e => e.FullName[BundleFile.PictureFolder.Length..]).ToHashSet();
+        Pictures = zip
+            .Entries.Where(e => e.FullName.StartsWith(BundleFile.PictureFolder, StringComparison.Ordinal))
+            .Select(e => e.FullName[BundleFile.PictureFolder.Length..])
+            .ToHashSet();
     }
 
     public BundleManifest Manifest { get; }
@@ -54,12 +57,15 @@ public sealed class Bundle : IDisposable
 
     /// <summary>One picture; they are not all kept in memory.</summary>
     /// <returns>Null where the bundle has none of that name.</returns>
-    public byte[]? Picture(string name) => Pictures.Contains(name) ? BundleFile.Unpack(_zip.GetEntry(BundleFile.PictureFolder + name)!) : null;
+    public byte[]? Picture(string name) =>
+        Pictures.Contains(name) ? BundleFile.Unpack(_zip.GetEntry(BundleFile.PictureFolder + name)!) : null;
 
     public void Dispose() => _zip.Dispose();
 }
 
-/// <summary>A machine, a model or a board type with all that belongs to it as one ZIP: JSON, pictures as files, lists as CSV for other programs.</summary>
+/// <summary>
+/// A machine, a model or a board type with all that belongs to it as one ZIP: JSON, pictures as files, lists as CSV for other programs.
+/// </summary>
 public static partial class BundleFile
 {
     public const string ManifestName = "bundle.json";
@@ -77,7 +83,14 @@ public static partial class BundleFile
     /// <summary>Writes a bundle; the lists are for reading elsewhere and are not taken in again.</summary>
     /// <param name="texts">The content, the shapes and the lists.</param>
     /// <param name="pictures">By name, with the file that holds each.</param>
-    public static async Task Write(Stream into, BundleKind kind, string name, IEnumerable<(string Path, byte[] Content)> texts, IEnumerable<(string Name, string File)> pictures, CancellationToken cancel)
+    public static async Task Write(
+        Stream into,
+        BundleKind kind,
+        string name,
+        IEnumerable<(string Path, byte[] Content)> texts,
+        IEnumerable<(string Name, string File)> pictures,
+        CancellationToken cancel
+    )
     {
         ArgumentNullException.ThrowIfNull(texts);
         ArgumentNullException.ThrowIfNull(pictures);
@@ -102,7 +115,12 @@ public static partial class BundleFile
         }
 
         await using var manifest = await zip.CreateEntry(ManifestName, CompressionLevel.Optimal).OpenAsync(cancel);
-        await JsonSerializer.SerializeAsync(manifest, new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, kind, name, entries), MachineFile.Json, cancel);
+        await JsonSerializer.SerializeAsync(
+            manifest,
+            new BundleManifest(BundleManifest.FormatName, BundleManifest.CurrentVersion, kind, name, entries),
+            MachineFile.Json,
+            cancel
+        );
     }
 
     /// <summary>Packs a bundle that lies unpacked in a folder, as the sample data does: its content and its pictures.</summary>
@@ -113,8 +131,16 @@ public static partial class BundleFile
         var pictures = Path.Combine(folder, PictureFolder);
         // A stream that is read until the bundle is disposed of.
         var packed = new MemoryStream();
-        await Write(packed, kind, Path.GetFileName(folder), [(ContentName(kind), await File.ReadAllBytesAsync(Path.Combine(folder, ContentName(kind)), cancel))],
-            Directory.Exists(pictures) ? Directory.GetFiles(pictures).Order(StringComparer.Ordinal).Select(f => (Path.GetFileName(f), f)) : [], cancel);
+        await Write(
+            packed,
+            kind,
+            Path.GetFileName(folder),
+            [(ContentName(kind), await File.ReadAllBytesAsync(Path.Combine(folder, ContentName(kind)), cancel))],
+            Directory.Exists(pictures)
+                ? Directory.GetFiles(pictures).Order(StringComparer.Ordinal).Select(f => (Path.GetFileName(f), f))
+                : [],
+            cancel
+        );
         packed.Position = 0;
         return Read(packed);
     }
@@ -137,7 +163,16 @@ public static partial class BundleFile
         {
             zip?.Dispose();
             file.Dispose();
-            if (broken is InvalidDataException or EndOfStreamException or IOException or NotSupportedException or ArgumentException or OverflowException or JsonException)
+            if (
+                broken
+                is InvalidDataException
+                    or EndOfStreamException
+                    or IOException
+                    or NotSupportedException
+                    or ArgumentException
+                    or OverflowException
+                    or JsonException
+            )
             {
                 throw Refused($"The file is no bundle, or damaged: {broken.Message}");
             }
@@ -186,7 +221,11 @@ public static partial class BundleFile
             : throw new JsonException($"{VersionsName} counts writes that are none.");
     }
 
-    internal static byte[] WriteVersions(Versions versions) => JsonSerializer.SerializeToUtf8Bytes(versions.ByKey.OrderBy(k => k.Key, StringComparer.Ordinal).ToDictionary(k => k.Key, k => k.Value), MachineFile.OneLine);
+    internal static byte[] WriteVersions(Versions versions) =>
+        JsonSerializer.SerializeToUtf8Bytes(
+            versions.ByKey.OrderBy(k => k.Key, StringComparer.Ordinal).ToDictionary(k => k.Key, k => k.Value),
+            MachineFile.OneLine
+        );
 
     private static void CheckNames(ZipArchive zip)
     {
@@ -218,7 +257,12 @@ public static partial class BundleFile
             all += entry.Length;
             if (entry.Length > most || all > MostAllBytes)
             {
-                throw Refused(string.Create(CultureInfo.InvariantCulture, $"{entry.FullName} would unpack to {entry.Length / 1024.0 / 1024:0.#} MB; that is more than is taken."));
+                throw Refused(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{entry.FullName} would unpack to {entry.Length / 1024.0 / 1024:0.#} MB; that is more than is taken."
+                    )
+                );
             }
         }
     }
@@ -227,19 +271,32 @@ public static partial class BundleFile
     {
         var entry = zip.GetEntry(ManifestName) ?? throw Refused($"There is no {ManifestName} in the file: it is no bundle of the ledger.");
         using var text = JsonDocument.Parse(Unpack(entry));
-        if (text.RootElement.ValueKind != JsonValueKind.Object || !text.RootElement.TryGetProperty("format", out var format) || format.ValueKind != JsonValueKind.String || format.GetString() != BundleManifest.FormatName)
+        if (
+            text.RootElement.ValueKind != JsonValueKind.Object
+            || !text.RootElement.TryGetProperty("format", out var format)
+            || format.ValueKind != JsonValueKind.String
+            || format.GetString() != BundleManifest.FormatName
+        )
         {
             throw Refused($"{ManifestName} does not say \"format\": \"{BundleManifest.FormatName}\".");
         }
 
-        if (!text.RootElement.TryGetProperty("version", out var version) || version.ValueKind != JsonValueKind.Number || !version.TryGetInt32(out var number) || number < 1)
+        if (
+            !text.RootElement.TryGetProperty("version", out var version)
+            || version.ValueKind != JsonValueKind.Number
+            || !version.TryGetInt32(out var number)
+            || number < 1
+        )
         {
             throw Refused("The bundle states no version.");
         }
 
         return number <= BundleManifest.CurrentVersion
             ? text.RootElement.Deserialize<BundleManifest>(MachineFile.Json)!
-            : throw Refused($"The bundle is of version {number}; this ledger reads up to version {BundleManifest.CurrentVersion}. Update the ledger first.");
+            : throw Refused(
+                $"The bundle is of version {number}; this ledger reads up to version {BundleManifest.CurrentVersion}. Update "
+                    + $"the ledger first."
+            );
     }
 
     private static Dictionary<string, BundleEntry> Listed(BundleManifest manifest, ZipArchive zip)
@@ -268,7 +325,9 @@ public static partial class BundleFile
 
         return zip.Entries.Count == listed.Count + 1
             ? listed
-            : throw Refused($"{Shown(listed.Keys.First(path => zip.GetEntry(path) is null))} is in the bundle's list, but not in the bundle.");
+            : throw Refused(
+                $"{Shown(listed.Keys.First(path => zip.GetEntry(path) is null))} is in the bundle's list, but not in the bundle."
+            );
     }
 
     /// <summary>No more than the entry says it holds, whatever the packed bytes would make; and all that was packed.</summary>
@@ -277,7 +336,9 @@ public static partial class BundleFile
         var content = new byte[entry.Length];
         using var stream = entry.Open();
         stream.ReadExactly(content);
-        return stream.ReadByte() < 0 && Crc32.HashToUInt32(content) == entry.Crc32 ? content : throw Refused($"{entry.FullName} is not what was packed: it says it holds {entry.Length} bytes, and these are others.");
+        return stream.ReadByte() < 0 && Crc32.HashToUInt32(content) == entry.Crc32
+            ? content
+            : throw Refused($"{entry.FullName} is not what was packed: it says it holds {entry.Length} bytes, and these are others.");
     }
 
     private static string Hash(byte[] content) => Convert.ToHexStringLower(SHA256.HashData(content));
@@ -287,6 +348,11 @@ public static partial class BundleFile
     private static ProblemException Refused(string why) => ProblemException.Bad("bundle", why);
 
     // Nothing else is unpacked: no way out of the folder, no archive within the archive.
-    [GeneratedRegex(@"^((bundle|machine|library|versions)\.json|(terminals|readings|settings)/[A-Za-z0-9_-][A-Za-z0-9._-]{0,79}\.csv|pictures/[0-9a-f]{64}\.(jpg|png|webp))$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(
+        @"^((bundle|machine|library|versions)\.json"
+            + @"|(terminals|readings|settings)/[A-Za-z0-9_-][A-Za-z0-9._-]{0,79}\.csv"
+            + @"|pictures/[0-9a-f]{64}\.(jpg|png|webp))$",
+        RegexOptions.CultureInvariant
+    )]
     private static partial Regex Names();
 }

@@ -25,8 +25,18 @@ public sealed record BundleDifference(string Key, string Words, bool IsHere, boo
 /// <param name="AlsoOn">Tags of other machines that use what would change.</param>
 /// <param name="ChangesNothing">All of it is here already.</param>
 public sealed record BundlePreview(
-    BundleKind Kind, string Words, IReadOnlyList<string> Adds, IReadOnlyList<BundleDifference> Changes, IReadOnlyList<string> Removes, IReadOnlyList<string> NewerHere, IReadOnlyList<BundleDifference> Clashes,
-    IReadOnlyList<string> Refused, int Same, IReadOnlyList<string> AlsoOn, bool ChangesNothing);
+    BundleKind Kind,
+    string Words,
+    IReadOnlyList<string> Adds,
+    IReadOnlyList<BundleDifference> Changes,
+    IReadOnlyList<string> Removes,
+    IReadOnlyList<string> NewerHere,
+    IReadOnlyList<BundleDifference> Clashes,
+    IReadOnlyList<string> Refused,
+    int Same,
+    IReadOnlyList<string> AlsoOn,
+    bool ChangesNothing
+);
 
 /// <param name="Tag">Of a machine; empty for a model or a board type.</param>
 public sealed record BundleTaken(BundleKind Kind, string Id, string Tag);
@@ -39,12 +49,28 @@ public enum BundleSide
 }
 
 /// <summary>Compares a bundle with the ledger, thing by thing, and takes it in as one transaction.</summary>
-public sealed class BundleImport(LedgerContext context, MachineLibrary library, MachineFileImport import, MachineFileExport export, BundleExport bundles, PictureFiles pictures)
+public sealed class BundleImport(
+    LedgerContext context,
+    MachineLibrary library,
+    MachineFileImport import,
+    MachineFileExport export,
+    BundleExport bundles,
+    PictureFiles pictures
+)
 {
     // More of one kind than this are counted instead of named.
     private const int MostNamed = 12;
 
-    private sealed record Looked(Bundle Bundle, Book There, Book Here, BookComparison Comparison, Versions SeenHere, Versions SeenThere, string Ledger, IReadOnlyList<string> Refused);
+    private sealed record Looked(
+        Bundle Bundle,
+        Book There,
+        Book Here,
+        BookComparison Comparison,
+        Versions SeenHere,
+        Versions SeenThere,
+        string Ledger,
+        IReadOnlyList<string> Refused
+    );
 
     public async Task<BundlePreview> Preview(Bundle bundle, CancellationToken cancel)
     {
@@ -52,12 +78,20 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         var looked = await Look(bundle, cancel);
         var (comparison, there, here) = (looked.Comparison, looked.Comparison.There, looked.Comparison.Here);
         IEnumerable<Finding> Of(FindingKind kind) => comparison.Findings.Where(f => f.Kind == kind);
-        BundleDifference Difference(Finding f) => new(f.Key, Named(f, comparison), f.Here is not null, f.There is not null, ItemWords.Differences(f.Here, f.There));
+        BundleDifference Difference(Finding f) =>
+            new(f.Key, Named(f, comparison), f.Here is not null, f.There is not null, ItemWords.Differences(f.Here, f.There));
         var refused = looked.Refused.Concat(Of(FindingKind.Refused).Select(f => WrittenOnce(f, comparison))).ToList();
         return new BundlePreview(
             bundle.Manifest.Kind,
-            ItemWords.Of(Named(looked.There, there), there) + (looked.There.Machine is { Machine.Name: { Length: > 0 } name } ? $", {name}" : ""),
-            [.. Grouped(Of(FindingKind.Added).Where(f => there[f.Key]!.Parent is var parent && (parent.Length == 0 || here[parent] is not null)), there)],
+            ItemWords.Of(Named(looked.There, there), there)
+                + (looked.There.Machine is { Machine.Name: { Length: > 0 } name } ? $", {name}" : ""),
+            [
+                .. Grouped(
+                    Of(FindingKind.Added)
+                        .Where(f => there[f.Key]!.Parent is var parent && (parent.Length == 0 || here[parent] is not null)),
+                    there
+                ),
+            ],
             [.. Of(FindingKind.Changed).Select(Difference)],
             [.. Of(FindingKind.Removed).Select(f => ItemWords.Of(f.Here!, here))],
             [.. Of(FindingKind.NewerHere).Select(f => Named(f, comparison) + (f.Here is null ? ", taken away here" : ""))],
@@ -65,13 +99,19 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
             refused,
             comparison.Same,
             await AlsoOn(looked, cancel),
-            comparison.ChangesNothing && refused.Count == 0);
+            comparison.ChangesNothing && refused.Count == 0
+        );
     }
 
     /// <summary>Takes a bundle in, all of it or nothing.</summary>
     /// <param name="choices">Which side stands in each clash.</param>
     /// <exception cref="ProblemException">It cannot be taken in, or a clash has no choice; nothing was written.</exception>
-    public async Task<BundleTaken> Take(Bundle bundle, IReadOnlyDictionary<string, BundleSide> choices, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    public async Task<BundleTaken> Take(
+        Bundle bundle,
+        IReadOnlyDictionary<string, BundleSide> choices,
+        Func<ImportProgress, Task>? progress,
+        CancellationToken cancel
+    )
     {
         ArgumentNullException.ThrowIfNull(bundle);
         ArgumentNullException.ThrowIfNull(choices);
@@ -79,13 +119,26 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         RefuseWhatIsOpen(looked, choices);
         if (!looked.Comparison.ChangesNothing)
         {
-            await import.Whole(bundle.Manifest.Name, looked.There, bundle.Picture, progress, async kept =>
-            {
-                // Now nobody else writes.
-                var now = await Look(bundle, cancel);
-                RefuseWhatIsOpen(now, choices);
-                await Write(now, choices.Where(c => c.Value == BundleSide.There).Select(c => c.Key).ToHashSet(), kept, progress, cancel);
-            }, cancel);
+            await import.Whole(
+                bundle.Manifest.Name,
+                looked.There,
+                bundle.Picture,
+                progress,
+                async kept =>
+                {
+                    // Now nobody else writes.
+                    var now = await Look(bundle, cancel);
+                    RefuseWhatIsOpen(now, choices);
+                    await Write(
+                        now,
+                        choices.Where(c => c.Value == BundleSide.There).Select(c => c.Key).ToHashSet(),
+                        kept,
+                        progress,
+                        cancel
+                    );
+                },
+                cancel
+            );
         }
 
         return looked.There switch
@@ -111,13 +164,22 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
 
         if (comparison.Findings.FirstOrDefault(f => f.Kind == FindingKind.Clash && !choices.ContainsKey(f.Key)) is { } open)
         {
-            throw ProblemException.Conflict($"The {Named(open, comparison)} was written here and there. Look the bundle through again, and choose which one stands.");
+            throw ProblemException.Conflict(
+                $"The {Named(open, comparison)} was written here and there. Look the bundle through again, and choose which one stands."
+            );
         }
     }
 
-    private static string WrittenOnce(Finding finding, BookComparison comparison) => $"The {ItemWords.Of(finding.There!, comparison.There)} is here with other contents; it is written once and never changed.";
+    private static string WrittenOnce(Finding finding, BookComparison comparison) =>
+        $"The {ItemWords.Of(finding.There!, comparison.There)} is here with other contents; it is written once and never changed.";
 
-    private async Task Write(Looked looked, HashSet<string> theirs, IReadOnlyDictionary<string, Picture> kept, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    private async Task Write(
+        Looked looked,
+        HashSet<string> theirs,
+        IReadOnlyDictionary<string, Picture> kept,
+        Func<ImportProgress, Task>? progress,
+        CancellationToken cancel
+    )
     {
         var tree = looked.Comparison.Merge(theirs);
         var merged = await Understood(tree.ToJson(), looked, cancel);
@@ -127,7 +189,12 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         await import.Write(merged, before, kept, progress, cancel);
         foreach (var tag in alsoOn)
         {
-            if ((await library.Resolve(await context.Machines.Where(m => m.Tag == tag).Select(m => m.Id).SingleAsync(cancel), cancel)).Problems is [var problem, ..])
+            if (
+                (
+                    await library.Resolve(await context.Machines.Where(m => m.Tag == tag).Select(m => m.Id).SingleAsync(cancel), cancel)
+                ).Problems
+                is [var problem, ..]
+            )
             {
                 throw ProblemException.Conflict($"On {tag}, which uses the same, the wiring would no longer fit together: {problem}.");
             }
@@ -140,8 +207,14 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
     private async Task<Looked> Look(Bundle bundle, CancellationToken cancel)
     {
         using var content = new MemoryStream(bundle.Content);
-        var there = bundle.Manifest.Kind == BundleKind.Machine ? Book.Of(await MachineFileImport.Understand(content, cancel)) : Book.Of(await MachineFileImport.UnderstandLibrary(content, cancel));
-        if ((bundle.Manifest.Kind == BundleKind.Model && there.Model is null) || (bundle.Manifest.Kind == BundleKind.BoardType && (there.Model is not null || there.BoardTypes.Count != 1)))
+        var there =
+            bundle.Manifest.Kind == BundleKind.Machine
+                ? Book.Of(await MachineFileImport.Understand(content, cancel))
+                : Book.Of(await MachineFileImport.UnderstandLibrary(content, cancel));
+        if (
+            (bundle.Manifest.Kind == BundleKind.Model && there.Model is null)
+            || (bundle.Manifest.Kind == BundleKind.BoardType && (there.Model is not null || there.BoardTypes.Count != 1))
+        )
         {
             throw ProblemException.Bad("bundle", "The bundle says that it is of one thing, and holds another.");
         }
@@ -155,7 +228,12 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         var comes = Tree(there);
         var seenThere = bundle.Versions.Seen(comes, "by hand");
         var comparison = BookComparison.Of(tree, comes, seenHere, seenThere);
-        foreach (var photograph in there.Machine?.Photographs.Where(p => p.Data is null && !bundle.Pictures.Contains($"{p.Hash}.{p.Format}") && pictures.Known(p.Hash, p.Format) is null) ?? [])
+        foreach (
+            var photograph in there.Machine?.Photographs.Where(p =>
+                p.Data is null && !bundle.Pictures.Contains($"{p.Hash}.{p.Format}") && pictures.Known(p.Hash, p.Format) is null
+            )
+                ?? []
+        )
         {
             refused.Add($"The picture of {(photograph.Caption.Length > 0 ? photograph.Caption : photograph.Id)} is not in the bundle.");
         }
@@ -184,8 +262,13 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         }
 
         var ids = there.BoardTypes.Select(t => t.Id).ToList();
-        var types = (await context.BoardTypes.AsNoTracking().Where(t => ids.Contains(t.Id)).Select(t => t.Id).ToListAsync(cancel)).Concat(machine?.BoardTypes.Select(t => t.Id) ?? []);
-        var model = there.Model is { } named && await context.Models.AsNoTracking().AnyAsync(m => m.Id == named.Id, cancel) ? await library.Model(named.Id, cancel) : null;
+        var types = (await context.BoardTypes.AsNoTracking().Where(t => ids.Contains(t.Id)).Select(t => t.Id).ToListAsync(cancel)).Concat(
+            machine?.BoardTypes.Select(t => t.Id) ?? []
+        );
+        var model =
+            there.Model is { } named && await context.Models.AsNoTracking().AnyAsync(m => m.Id == named.Id, cancel)
+                ? await library.Model(named.Id, cancel)
+                : null;
         var shared = await bundles.Of(types, model, cancel);
         return new Book(shared.BoardTypes, shared.Settings, model, machine);
     }
@@ -194,7 +277,9 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
     {
         var json = book.Machine is { } file
             ? BundleExport.Json(file with { BoardTypes = book.BoardTypes, Settings = book.Settings })
-            : BundleExport.Json(new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, book.BoardTypes, book.Settings, book.Model));
+            : BundleExport.Json(
+                new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, book.BoardTypes, book.Settings, book.Model)
+            );
         return BookTree.Of(json);
     }
 
@@ -203,7 +288,13 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
     {
         // Whatever was left aside when it was taken apart, and lists that are empty on both sides.
         var whole = looked.There.Machine is { } file
-            ? BundleExport.Json(file with { People = [.. file.People.UnionBy(looked.Here.Machine?.People ?? [], p => p.Id)], Causes = [.. file.Causes.UnionBy(looked.Here.Machine?.Causes ?? [], c => c.Id)] })
+            ? BundleExport.Json(
+                file with
+                {
+                    People = [.. file.People.UnionBy(looked.Here.Machine?.People ?? [], p => p.Id)],
+                    Causes = [.. file.Causes.UnionBy(looked.Here.Machine?.Causes ?? [], c => c.Id)],
+                }
+            )
             : BundleExport.Json(new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, [], [], null));
         foreach (var (name, value) in whole.ToList())
         {
@@ -219,13 +310,20 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
         }
 
         using var text = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(whole.ToJsonString()));
-        return looked.There.Machine is null ? Book.Of(await MachineFileImport.UnderstandLibrary(text, cancel)) : Book.Of(await MachineFileImport.Understand(text, cancel));
+        return looked.There.Machine is null
+            ? Book.Of(await MachineFileImport.UnderstandLibrary(text, cancel))
+            : Book.Of(await MachineFileImport.Understand(text, cancel));
     }
 
     /// <summary>Tags of the other machines that use a board type or the model that would change.</summary>
     private async Task<IReadOnlyList<string>> AlsoOn(Looked looked, CancellationToken cancel)
     {
-        var changed = looked.Comparison.Findings.Where(f => f.Kind != FindingKind.NewerHere && looked.Comparison.Here[string.Join('/', f.Key.Split('/')[..2])] is not null).Select(f => f.Key.Split('/')).ToList();
+        var changed = looked
+            .Comparison.Findings.Where(f =>
+                f.Kind != FindingKind.NewerHere && looked.Comparison.Here[string.Join('/', f.Key.Split('/')[..2])] is not null
+            )
+            .Select(f => f.Key.Split('/'))
+            .ToList();
         var types = changed.Where(k => k[0] is "boardTypes" or "settings").Select(k => Uri.UnescapeDataString(k[1])).ToHashSet();
         var models = changed.Where(k => k[0] == "model").Select(k => Uri.UnescapeDataString(k[1])).ToHashSet();
         if (types.Count + models.Count == 0)
@@ -233,15 +331,36 @@ public sealed class BundleImport(LedgerContext context, MachineLibrary library, 
             return [];
         }
 
-        models.UnionWith(await context.Positions.AsNoTracking().Where(p => types.Contains(p.BoardTypeId) && p.RetiredAt == null).Select(p => p.OwnerId).ToListAsync(cancel));
+        models.UnionWith(
+            await context
+                .Positions.AsNoTracking()
+                .Where(p => types.Contains(p.BoardTypeId) && p.RetiredAt == null)
+                .Select(p => p.OwnerId)
+                .ToListAsync(cancel)
+        );
         var fitted = await context.BoardsFittedNow.Where(b => types.Contains(b.BoardTypeId)).Select(b => b.OwnerId).ToListAsync(cancel);
         var self = looked.There.Machine?.Machine.Id;
-        return await context.Machines.AsNoTracking().Where(m => m.Id != self && m.RetiredAt == null && (models.Contains(m.ModelId) || fitted.Contains(m.Id))).OrderBy(m => m.Tag).Select(m => m.Tag).ToListAsync(cancel);
+        return await context
+            .Machines.AsNoTracking()
+            .Where(m => m.Id != self && m.RetiredAt == null && (models.Contains(m.ModelId) || fitted.Contains(m.Id)))
+            .OrderBy(m => m.Tag)
+            .Select(m => m.Tag)
+            .ToListAsync(cancel);
     }
 
-    private static BookItem Named(Book book, BookTree tree) => tree.Items.First(i => i.Parent.Length == 0 && i.List == (book.Machine is not null ? "machine" : book.Model is not null ? "model" : "boardTypes"));
+    private static BookItem Named(Book book, BookTree tree) =>
+        tree.Items.First(i =>
+            i.Parent.Length == 0
+            && i.List
+                == (
+                    book.Machine is not null ? "machine"
+                    : book.Model is not null ? "model"
+                    : "boardTypes"
+                )
+        );
 
-    private static string Named(Finding finding, BookComparison comparison) => finding.Here is { } here ? ItemWords.Of(here, comparison.Here) : ItemWords.Of(finding.There!, comparison.There);
+    private static string Named(Finding finding, BookComparison comparison) =>
+        finding.Here is { } here ? ItemWords.Of(here, comparison.Here) : ItemWords.Of(finding.There!, comparison.There);
 
     private static IEnumerable<string> Grouped(IEnumerable<Finding> added, BookTree there)
     {

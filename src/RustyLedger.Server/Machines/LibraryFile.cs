@@ -3,9 +3,18 @@ using RustyLedger.Core.Machines;
 
 namespace RustyLedger.Server.Machines;
 
-/// <summary>A model with the board types it uses, or a board type alone, each with its settings: what a machine has in common with others. Described in docs/formats.md.</summary>
+/// <summary>
+/// A model with the board types it uses, or a board type alone, each with its settings: what a machine has in common with others.
+/// Described in docs/formats.md.
+/// </summary>
 /// <param name="Model">Null for a board type alone.</param>
-public sealed record LibraryFile(string Format, int Version, IReadOnlyList<BoardType> BoardTypes, IReadOnlyList<FileSetting> Settings, Model? Model)
+public sealed record LibraryFile(
+    string Format,
+    int Version,
+    IReadOnlyList<BoardType> BoardTypes,
+    IReadOnlyList<FileSetting> Settings,
+    Model? Model
+)
 {
     public const string FormatName = "rusty-ledger/library";
     public const int CurrentVersion = 1;

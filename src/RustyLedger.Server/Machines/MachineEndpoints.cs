@@ -12,13 +12,33 @@ using RustyLedger.Server.Visits;
 namespace RustyLedger.Server.Machines;
 
 public sealed record BoardInPosition(
-    string PositionId, string Prefix, string Name, string BoardTypeId, string PartNumber, string Revision, string BoardName, string? FittedBoardId, string Serial, string Firmware, DateOnly? From, int Pins);
+    string PositionId,
+    string Prefix,
+    string Name,
+    string BoardTypeId,
+    string PartNumber,
+    string Revision,
+    string BoardName,
+    string? FittedBoardId,
+    string Serial,
+    string Firmware,
+    DateOnly? From,
+    int Pins
+);
 
 public sealed record PartOffBoard(string Id, string Designator, string Name, PartKind Kind, int Pins);
 
 /// <summary>The first thing the next visit sees while something is open.</summary>
 /// <param name="Evidence">The last readings that were out, and where they put the fault; a line each.</param>
-public sealed record BriefView(string VisitId, DateTimeOffset Since, Ending Ending, IReadOnlyList<string> Left, IReadOnlyList<string> Bring, string Note, IReadOnlyList<string> Evidence);
+public sealed record BriefView(
+    string VisitId,
+    DateTimeOffset Since,
+    Ending Ending,
+    IReadOnlyList<string> Left,
+    IReadOnlyList<string> Bring,
+    string Note,
+    IReadOnlyList<string> Evidence
+);
 
 /// <summary>The ledger page of one machine.</summary>
 /// <param name="SerialDoubt">Why the serial as read may not be the one on the plate; null where nothing is odd.</param>
@@ -26,23 +46,68 @@ public sealed record BriefView(string VisitId, DateTimeOffset Since, Ending Endi
 /// <param name="ToMend">What does not fit together in the wiring as entered.</param>
 /// <param name="Brief">Null where nothing is open from earlier visits.</param>
 public sealed record MachinePage(
-    string Id, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer, string Finish, string ModelId, int Version, int Checks,
-    PlateDoubt? SerialDoubt, IReadOnlyList<string> BuiltMayMean, IReadOnlyList<BoardInPosition> Boards, IReadOnlyList<PartOffBoard> Parts, IReadOnlyList<OperatingState> States,
-    IReadOnlyList<string> ToMend, IReadOnlyList<FaultView> Faults, IReadOnlyList<VisitView> Visits, BriefView? Brief, int Photographs, int Settings, string? PlateHash);
+    string Id,
+    string Tag,
+    string Name,
+    string Maker,
+    string Model,
+    string Serial,
+    string Built,
+    string Supply,
+    string Site,
+    string Customer,
+    string Finish,
+    string ModelId,
+    int Version,
+    int Checks,
+    PlateDoubt? SerialDoubt,
+    IReadOnlyList<string> BuiltMayMean,
+    IReadOnlyList<BoardInPosition> Boards,
+    IReadOnlyList<PartOffBoard> Parts,
+    IReadOnlyList<OperatingState> States,
+    IReadOnlyList<string> ToMend,
+    IReadOnlyList<FaultView> Faults,
+    IReadOnlyList<VisitView> Visits,
+    BriefView? Brief,
+    int Photographs,
+    int Settings,
+    string? PlateHash
+);
 
 /// <summary>A machine begun by hand: a model of its own with one position for each board named; boards may come later.</summary>
 /// <param name="Boards">Part numbers of the boards, in any order.</param>
 public sealed record NewMachine(string Id, string Tag, string Name, string Site, string Maker, string Serial, IReadOnlyList<string> Boards);
 
 /// <summary>The plate and the place of a machine.</summary>
-public sealed record PlateEdit(int Version, string Tag, string Name, string Maker, string Model, string Serial, string Built, string Supply, string Site, string Customer, string Finish);
+public sealed record PlateEdit(
+    int Version,
+    string Tag,
+    string Name,
+    string Maker,
+    string Model,
+    string Serial,
+    string Built,
+    string Supply,
+    string Site,
+    string Customer,
+    string Finish
+);
 
 /// <summary>A board fitted into a position; what was there before goes out on the same day.</summary>
 /// <param name="PositionId">Null for a new position.</param>
 /// <param name="Name">Name of a new position.</param>
 /// <param name="PartNumber">Of a board type that is known, or a new one.</param>
 /// <param name="Revision">Empty for the newest that is known.</param>
-public sealed record NewFittedBoard(string Id, string? PositionId, string Name, string PartNumber, string Revision, string Serial, string Firmware, DateOnly? From);
+public sealed record NewFittedBoard(
+    string Id,
+    string? PositionId,
+    string Name,
+    string PartNumber,
+    string Revision,
+    string Serial,
+    string Firmware,
+    DateOnly? From
+);
 
 internal static class MachineEndpoints
 {
@@ -58,37 +123,95 @@ internal static class MachineEndpoints
     }
 
     /// <summary>By id or by tag, so an address can be typed.</summary>
-    private static async Task<MachinePage> Page(string id, LedgerContext context, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<MachinePage> Page(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var record = await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel) ?? throw ProblemException.NotFound($"Machine {id}");
+        var record =
+            await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel)
+            ?? throw ProblemException.NotFound($"Machine {id}");
         var machine = await library.Resolve(record.Id, cancel);
         var graph = FeedGraph.Of(machine);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var built = PlateDate.Read(record.Built, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         var brief = await Brief(record.Id, context, cancel);
         return new MachinePage(
-            record.Id, record.Tag, record.Name, machine.Model.Maker, machine.Model.Name, record.Serial, record.Built, record.Supply, record.Site, record.Customer, record.Finish, record.ModelId, record.Version, machine.Checks.Count,
-            PlateSerial.Doubt(record.Serial), built.Count > 1 ? [.. built.Select(d => d.Words)] : [],
+            record.Id,
+            record.Tag,
+            record.Name,
+            machine.Model.Maker,
+            machine.Model.Name,
+            record.Serial,
+            record.Built,
+            record.Supply,
+            record.Site,
+            record.Customer,
+            record.Finish,
+            record.ModelId,
+            record.Version,
+            machine.Checks.Count,
+            PlateSerial.Doubt(record.Serial),
+            built.Count > 1 ? [.. built.Select(d => d.Words)] : [],
             [.. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p => Board(p, machine))],
             [.. machine.Model.Parts.Select(p => new PartOffBoard(p.Id, p.Designator, p.Name, p.Kind, p.Pins.Count))],
             machine.Model.States,
             [.. machine.Problems, .. graph.ToMend.Select(m => Words(m, machine))],
             await FaultEndpoints.Of(record.Id, context, cancel),
             await visits.OfMachine(record.Id, people, machine.Checks.Count, cancel),
-            brief is null ? null : new BriefView(brief.VisitId, brief.Since, brief.Ending, brief.Left, brief.Bring, brief.Note, await Evidence(record.Id, context, library, cancel)),
+            brief is null
+                ? null
+                : new BriefView(
+                    brief.VisitId,
+                    brief.Since,
+                    brief.Ending,
+                    brief.Left,
+                    brief.Bring,
+                    brief.Note,
+                    await Evidence(record.Id, context, library, cancel)
+                ),
             await context.Photographs.CountAsync(p => p.MachineId == record.Id && p.RetiredAt == null, cancel),
             await context.Snapshots.CountAsync(s => s.MachineId == record.Id && s.RetiredAt == null, cancel),
-            await context.Photographs.Where(p => p.MachineId == record.Id && p.Kind == PhotographKind.Plate && p.RetiredAt == null).OrderByDescending(p => p.TakenAt).Select(p => p.Hash).FirstOrDefaultAsync(cancel));
+            await context
+                .Photographs.Where(p => p.MachineId == record.Id && p.Kind == PhotographKind.Plate && p.RetiredAt == null)
+                .OrderByDescending(p => p.TakenAt)
+                .Select(p => p.Hash)
+                .FirstOrDefaultAsync(cancel)
+        );
     }
 
     internal static async Task<ReturnBrief?> Brief(string machineId, LedgerContext context, CancellationToken cancel) =>
-        ReturnBrief.Of((await context.Visits.AsNoTracking().Where(v => v.MachineId == machineId && v.EndedAt != null && v.RetiredAt == null).ToListAsync(cancel)).Select(RegisterLines.Ended).OfType<EndedVisit>());
+        ReturnBrief.Of(
+            (
+                await context
+                    .Visits.AsNoTracking()
+                    .Where(v => v.MachineId == machineId && v.EndedAt != null && v.RetiredAt == null)
+                    .ToListAsync(cancel)
+            )
+                .Select(RegisterLines.Ended)
+                .OfType<EndedVisit>()
+        );
 
     /// <summary>What the last round that was measured said: the stretch, then the readings that were out.</summary>
-    private static async Task<IReadOnlyList<string>> Evidence(string machineId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<IReadOnlyList<string>> Evidence(
+        string machineId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var round = await context.Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null) && context.Readings.Any(x => x.RoundId == r.Id))
-            .OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefaultAsync(cancel);
+        var round = await context
+            .Rounds.Where(r =>
+                context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null)
+                && context.Readings.Any(x => x.RoundId == r.Id)
+            )
+            .OrderByDescending(r => r.StartedAt)
+            .Select(r => r.Id)
+            .FirstOrDefaultAsync(cancel);
         if (round is null)
         {
             return [];
@@ -96,11 +219,17 @@ internal static class MachineEndpoints
 
         var (_, _, viewer) = await Measuring.RoundEndpoints.Load(round, context, library, cancel);
         var stretches = viewer.Stretches().Select(s => s.Sentence);
-        var wrong = viewer.Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(viewer.Sheet.Extras).Where(r => r.Verdict.IsOut || r.CheckKey is null).OrderBy(r => r.Order).Select(e =>
-        {
-            var reading = viewer.Reading(e);
-            return $"{reading.RedPrinted} {reading.Value}{(reading.Limit is null ? "" : $", should read {reading.Limit}")}";
-        });
+        var wrong = viewer
+            .Sheet.Rows.Select(r => r.Reading)
+            .OfType<Entry>()
+            .Concat(viewer.Sheet.Extras)
+            .Where(r => r.Verdict.IsOut || r.CheckKey is null)
+            .OrderBy(r => r.Order)
+            .Select(e =>
+            {
+                var reading = viewer.Reading(e);
+                return $"{reading.RedPrinted} {reading.Value}{(reading.Limit is null ? "" : $", should read {reading.Limit}")}";
+            });
         return [.. stretches.Concat(wrong).Take(MostEvidence)];
     }
 
@@ -108,7 +237,20 @@ internal static class MachineEndpoints
     {
         var type = machine.BoardAt[position.Id];
         var fitted = machine.Machine.FittedIn(position.Id);
-        return new BoardInPosition(position.Id, position.Prefix, position.Name, type.Id, type.PartNumber, type.Revision, type.Name, fitted?.Id, fitted?.Serial ?? "", fitted?.Firmware ?? "", fitted?.From, type.Elements.Sum(e => e.Pins.Count));
+        return new BoardInPosition(
+            position.Id,
+            position.Prefix,
+            position.Name,
+            type.Id,
+            type.PartNumber,
+            type.Revision,
+            type.Name,
+            fitted?.Id,
+            fitted?.Serial ?? "",
+            fitted?.Firmware ?? "",
+            fitted?.From,
+            type.Elements.Sum(e => e.Pins.Count)
+        );
     }
 
     private static string Words(Mend mend, ResolvedMachine machine)
@@ -122,14 +264,24 @@ internal static class MachineEndpoints
         };
     }
 
-    private static async Task<MachinePage> Begin(NewMachine asked, LedgerContext context, BookWriter writer, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<MachinePage> Begin(
+        NewMachine asked,
+        LedgerContext context,
+        BookWriter writer,
+        MachineLibrary library,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         var tag = Texts.Needed("tag", asked.Tag, 24);
         if (await context.Machines.FirstOrDefaultAsync(m => m.Tag == tag || m.Id == asked.Id, cancel) is { } known)
         {
             // A phone that lost the answer sends the same machine again.
-            return known.Id == asked.Id ? await Page(known.Id, context, library, visits, clock, cancel) : throw ProblemException.Conflict($"{tag} is in the ledger already.");
+            return known.Id == asked.Id
+                ? await Page(known.Id, context, library, visits, clock, cancel)
+                : throw ProblemException.Conflict($"{tag} is in the ledger already.");
         }
 
         if (asked.Boards.Count > MostBoards)
@@ -145,10 +297,28 @@ internal static class MachineEndpoints
 
         var name = Texts.Optional("name", asked.Name, 80);
         var model = new Model(
-            Texts.NewId(), Texts.Optional("maker", asked.Maker, 60), name,
+            Texts.NewId(),
+            Texts.Optional("maker", asked.Maker, 60),
+            name,
             [.. types.Select((t, i) => new Position(Texts.NewId(), $"B{i + 1}", types.Count == 1 ? "board" : $"board {i + 1}", t.Id))],
-            [], OperatingState.Usual, [], []);
-        var machine = new Machine(asked.Id, tag, name, model.Id, Texts.Optional("serial", asked.Serial, 60), "", "", Texts.Optional("site", asked.Site, 80), "", [], []);
+            [],
+            OperatingState.Usual,
+            [],
+            []
+        );
+        var machine = new Machine(
+            asked.Id,
+            tag,
+            name,
+            model.Id,
+            Texts.Optional("serial", asked.Serial, 60),
+            "",
+            "",
+            Texts.Optional("site", asked.Site, 80),
+            "",
+            [],
+            []
+        );
         foreach (var type in types.Distinct())
         {
             writer.Write(type, before: null);
@@ -160,27 +330,99 @@ internal static class MachineEndpoints
         return await Page(machine.Id, context, library, visits, clock, cancel);
     }
 
-    private static async Task<BoardType> KnownOrNew(string partNumber, string revision, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<BoardType> KnownOrNew(
+        string partNumber,
+        string revision,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var known = await context.BoardTypes.AsNoTracking().Where(b => b.PartNumber == partNumber && (revision == "" || b.Revision == revision) && b.RetiredAt == null).OrderByDescending(b => b.Revision).FirstOrDefaultAsync(cancel);
+        var known = await context
+            .BoardTypes.AsNoTracking()
+            .Where(b => b.PartNumber == partNumber && (revision == "" || b.Revision == revision) && b.RetiredAt == null)
+            .OrderByDescending(b => b.Revision)
+            .FirstOrDefaultAsync(cancel);
         return known is null
-            ? new BoardType(Texts.NewId(), partNumber, revision, partNumber, BoardType.GuessedSize.WidthMm, BoardType.GuessedSize.HeightMm, DefaultTolerance.Usual, [], [], []) { IsSizeGuess = true }
+            ? new BoardType(
+                Texts.NewId(),
+                partNumber,
+                revision,
+                partNumber,
+                BoardType.GuessedSize.WidthMm,
+                BoardType.GuessedSize.HeightMm,
+                DefaultTolerance.Usual,
+                [],
+                [],
+                []
+            )
+            {
+                IsSizeGuess = true,
+            }
             : await library.BoardType(known.Id, cancel);
     }
 
-    private static async Task<MachinePage> EditPlate(string id, PlateEdit edit, LedgerContext context, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<MachinePage> EditPlate(
+        string id,
+        PlateEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var machine = await context.Machines.SingleOrDefaultAsync(m => m.Id == id && m.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This machine");
+        var machine =
+            await context.Machines.SingleOrDefaultAsync(m => m.Id == id && m.RetiredAt == null, cancel)
+            ?? throw ProblemException.NotFound("This machine");
         var model = await context.Models.SingleAsync(m => m.Id == machine.ModelId, cancel);
-        var (tag, name, site) = (Texts.Needed("tag", edit.Tag, 24), Texts.Optional("name", edit.Name, 80), Texts.Optional("site", edit.Site, 80));
-        var (maker, modelName, serial) = (Texts.Optional("maker", edit.Maker, 60), Texts.Optional("model", edit.Model, 80), Texts.Optional("serial", edit.Serial, 60));
-        var (built, supply, customer) = (Texts.Optional("built", edit.Built, 40), Texts.Optional("supply", edit.Supply, 60), Texts.Optional("customer", edit.Customer, 80));
+        var (tag, name, site) = (
+            Texts.Needed("tag", edit.Tag, 24),
+            Texts.Optional("name", edit.Name, 80),
+            Texts.Optional("site", edit.Site, 80)
+        );
+        var (maker, modelName, serial) = (
+            Texts.Optional("maker", edit.Maker, 60),
+            Texts.Optional("model", edit.Model, 80),
+            Texts.Optional("serial", edit.Serial, 60)
+        );
+        var (built, supply, customer) = (
+            Texts.Optional("built", edit.Built, 40),
+            Texts.Optional("supply", edit.Supply, 60),
+            Texts.Optional("customer", edit.Customer, 80)
+        );
         var finish = Texts.Optional("finish", edit.Finish, 40);
         if (machine.Version != edit.Version)
         {
             throw ProblemException.Clash(
-                new { tag, name, maker, model = modelName, serial, built, supply, site, customer, finish },
-                new { machine.Tag, machine.Name, model.Maker, Model = model.Name, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer, machine.Finish }, machine.Version);
+                new
+                {
+                    tag,
+                    name,
+                    maker,
+                    model = modelName,
+                    serial,
+                    built,
+                    supply,
+                    site,
+                    customer,
+                    finish,
+                },
+                new
+                {
+                    machine.Tag,
+                    machine.Name,
+                    model.Maker,
+                    Model = model.Name,
+                    machine.Serial,
+                    machine.Built,
+                    machine.Supply,
+                    machine.Site,
+                    machine.Customer,
+                    machine.Finish,
+                },
+                machine.Version
+            );
         }
 
         if (tag != machine.Tag && await context.Machines.AnyAsync(m => m.Tag == tag, cancel))
@@ -193,7 +435,10 @@ internal static class MachineEndpoints
             var others = await context.Machines.CountAsync(m => m.ModelId == model.Id && m.Id != id, cancel);
             if (others > 0)
             {
-                throw ProblemException.Bad("model", $"{others} other machines are of this model; its name is not changed from one of them.");
+                throw ProblemException.Bad(
+                    "model",
+                    $"{others} other machines are of this model; its name is not changed from one of them."
+                );
             }
 
             (model.Maker, model.Name) = (maker, modelName);
@@ -205,14 +450,29 @@ internal static class MachineEndpoints
         return await Page(id, context, library, visits, clock, cancel);
     }
 
-    private static async Task<MachinePage> Fit(string id, NewFittedBoard asked, LedgerContext context, BookWriter writer, MachineLibrary library, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<MachinePage> Fit(
+        string id,
+        NewFittedBoard asked,
+        LedgerContext context,
+        BookWriter writer,
+        MachineLibrary library,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         var machine = await library.Machine(id, cancel);
         if (machine.Boards.All(b => b.Id != asked.Id))
         {
             var model = await library.Model(machine.ModelId, cancel);
-            var type = await KnownOrNew(Texts.Needed("partNumber", asked.PartNumber, 40), Texts.Optional("revision", asked.Revision, 12), context, library, cancel);
+            var type = await KnownOrNew(
+                Texts.Needed("partNumber", asked.PartNumber, 40),
+                Texts.Optional("revision", asked.Revision, 12),
+                context,
+                library,
+                cancel
+            );
             var position = model.Positions.FirstOrDefault(p => p.Id == asked.PositionId);
             if (asked.PositionId is not null && position is null)
             {
@@ -228,18 +488,42 @@ internal static class MachineEndpoints
             writer.Write(type, before: null);
             if (position is null)
             {
-                if (model.Positions.Count >= MostBoards || await context.Machines.AnyAsync(m => m.ModelId == model.Id && m.Id != id, cancel))
+                if (
+                    model.Positions.Count >= MostBoards
+                    || await context.Machines.AnyAsync(m => m.ModelId == model.Id && m.Id != id, cancel)
+                )
                 {
-                    throw ProblemException.Conflict($"Model {model.Name} is shared by other machines or full; a position is not added from one of them.");
+                    throw ProblemException.Conflict(
+                        $"Model {model.Name} is shared by other machines or full; a position is not added from one of them."
+                    );
                 }
 
                 var name = Texts.Optional("name", asked.Name, 40);
-                position = new Position(Texts.NewId(), Enumerable.Range(1, 99).Select(i => $"B{i}").First(b => model.Positions.All(p => p.Prefix != b)), name.Length > 0 ? name : $"board {model.Positions.Count + 1}", type.Id);
+                position = new Position(
+                    Texts.NewId(),
+                    Enumerable.Range(1, 99).Select(i => $"B{i}").First(b => model.Positions.All(p => p.Prefix != b)),
+                    name.Length > 0 ? name : $"board {model.Positions.Count + 1}",
+                    type.Id
+                );
                 writer.Write(model with { Positions = [.. model.Positions, position] }, before: null);
             }
 
-            var fitted = new FittedBoard(asked.Id, position.Id, type.Id, Texts.Optional("serial", asked.Serial, 60), Texts.Optional("firmware", asked.Firmware, 24), day, null);
-            writer.Write(machine with { Boards = [.. machine.Boards.Select(b => b.PositionId == position.Id && b.To is null ? b with { To = day } : b), fitted] }, before: null);
+            var fitted = new FittedBoard(
+                asked.Id,
+                position.Id,
+                type.Id,
+                Texts.Optional("serial", asked.Serial, 60),
+                Texts.Optional("firmware", asked.Firmware, 24),
+                day,
+                null
+            );
+            writer.Write(
+                machine with
+                {
+                    Boards = [.. machine.Boards.Select(b => b.PositionId == position.Id && b.To is null ? b with { To = day } : b), fitted],
+                },
+                before: null
+            );
             await context.SaveChangesAsync(cancel);
         }
 

@@ -27,7 +27,8 @@ public sealed record MachineFile(
     IReadOnlyList<FileFault> Faults,
     IReadOnlyList<FileSnapshot> Snapshots,
     IReadOnlyList<FilePhotograph> Photographs,
-    IReadOnlyList<FileNote> Notes)
+    IReadOnlyList<FileNote> Notes
+)
 {
     public IReadOnlyList<FileBoardNote> BoardNotes { get; init; } = [];
 
@@ -37,18 +38,19 @@ public sealed record MachineFile(
     /// <summary>With its pictures in it, a file may be far larger than any other request.</summary>
     public const long MostBytes = 512L * 1024 * 1024;
 
-    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web)
-    {
-        WriteIndented = true,
-        RespectNullableAnnotations = true,
-        RespectRequiredConstructorParameters = true,
-        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
-        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
-        NumberHandling = JsonNumberHandling.Strict,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut, WorkedOutStaysOut, EmptyDetailStaysOut } },
-        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
-    };
+    public static JsonSerializerOptions Json { get; } =
+        new(JsonSerializerDefaults.Web)
+        {
+            WriteIndented = true,
+            RespectNullableAnnotations = true,
+            RespectRequiredConstructorParameters = true,
+            UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+            DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+            NumberHandling = JsonNumberHandling.Strict,
+            Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+            TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { NullMayBeLeftOut, WorkedOutStaysOut, EmptyDetailStaysOut } },
+            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
+        };
 
     /// <summary>The same, a record to a line.</summary>
     public static JsonSerializerOptions OneLine { get; } = new(Json) { WriteIndented = false };
@@ -67,12 +69,14 @@ public sealed record MachineFile(
     {
         if (type.Type == typeof(Element))
         {
-            type.Properties.Single(p => p.PropertyType == typeof(ElementDetail)).ShouldSerialize = (_, detail) => !ElementDetail.None.Equals(detail);
+            type.Properties.Single(p => p.PropertyType == typeof(ElementDetail)).ShouldSerialize = (_, detail) =>
+                !ElementDetail.None.Equals(detail);
         }
 
         if (type.Type == typeof(BoardType))
         {
-            type.Properties.Single(p => p.Name.Equals(nameof(BoardType.IsSizeGuess), StringComparison.OrdinalIgnoreCase)).ShouldSerialize = (_, isGuess) => isGuess is true;
+            type.Properties.Single(p => p.Name.Equals(nameof(BoardType.IsSizeGuess), StringComparison.OrdinalIgnoreCase)).ShouldSerialize =
+                (_, isGuess) => isGuess is true;
         }
 
         if (type.Type == typeof(ElementDetail))
@@ -80,7 +84,8 @@ public sealed record MachineFile(
             foreach (var member in type.Properties)
             {
                 var empty = member.Get!(ElementDetail.None);
-                member.ShouldSerialize = (_, value) => value is not null && !value.Equals(empty) && value is not IReadOnlyList<ElementPosition> { Count: 0 };
+                member.ShouldSerialize = (_, value) =>
+                    value is not null && !value.Equals(empty) && value is not IReadOnlyList<ElementPosition> { Count: 0 };
             }
         }
     }
@@ -93,7 +98,11 @@ public sealed record MachineFile(
 
     private static void NullMayBeLeftOut(JsonTypeInfo type)
     {
-        foreach (var member in type.Properties.Where(p => p.AssociatedParameter is { IsNullable: true } || Nullable.GetUnderlyingType(p.PropertyType) is not null))
+        foreach (
+            var member in type.Properties.Where(p =>
+                p.AssociatedParameter is { IsNullable: true } || Nullable.GetUnderlyingType(p.PropertyType) is not null
+            )
+        )
         {
             member.IsRequired = false;
         }
@@ -114,7 +123,10 @@ public sealed record MachineFile(
                 }
 
                 using var word = JsonDocument.ParseValue(ref reader);
-                return word.RootElement.ValueKind == JsonValueKind.Object && word.RootElement.TryGetProperty("word", out var text) && text.GetString() is { } shown
+                return
+                    word.RootElement.ValueKind == JsonValueKind.Object
+                    && word.RootElement.TryGetProperty("word", out var text)
+                    && text.GetString() is { } shown
                     ? new WordLimit(shown)
                     : throw new JsonException("a limit is a text such as \"24 V ±5 %\" or { \"word\": \"01\" }");
             }
@@ -152,7 +164,8 @@ public sealed record MachineFile(
             }
         }
 
-        public override void Write(Utf8JsonWriter writer, WireColours value, JsonSerializerOptions options) => writer.WriteStringValue(value.Code);
+        public override void Write(Utf8JsonWriter writer, WireColours value, JsonSerializerOptions options) =>
+            writer.WriteStringValue(value.Code);
     }
 }
 
@@ -174,7 +187,8 @@ public sealed record FileVisit(
     DateTimeOffset? AgreedAt,
     Warranty Warranty,
     IReadOnlyList<FileCall> Calls,
-    IReadOnlyList<FileRound> Rounds)
+    IReadOnlyList<FileRound> Rounds
+)
 {
     public IReadOnlyList<FileObservation> Observations { get; init; } = [];
     public IReadOnlyList<FileOutsideAnswer> OutsideAnswers { get; init; } = [];
@@ -185,20 +199,71 @@ public sealed record FileVisit(
     public IReadOnlyList<FileFacing> Facings { get; init; } = [];
 }
 
-public sealed record FileObservation(string Id, ObservationKind Kind, string Text, DateTimeOffset At, string PersonId, DateTimeOffset? DoneAt, string? PhotographId);
+public sealed record FileObservation(
+    string Id,
+    ObservationKind Kind,
+    string Text,
+    DateTimeOffset At,
+    string PersonId,
+    DateTimeOffset? DoneAt,
+    string? PhotographId
+);
 
 /// <summary>How a board was faced in a visit.</summary>
 public sealed record FileFacing(string PositionId, int Turns, BoardSide Side);
 
-public sealed record FileOutsideAnswer(string Id, string CheckId, OutsideAnswer Answer, string Held, bool WasIt, double? Minutes, long Order, DateTimeOffset At, string PersonId);
+public sealed record FileOutsideAnswer(
+    string Id,
+    string CheckId,
+    OutsideAnswer Answer,
+    string Held,
+    bool WasIt,
+    double? Minutes,
+    long Order,
+    DateTimeOffset At,
+    string PersonId
+);
 
 /// <param name="Typed">The reading as typed; empty unless something was read.</param>
-public sealed record FileSafetyEvent(string Id, long Order, SafetyEventKind Kind, string Subject, string Typed, string Words, string? Target, DateTimeOffset DeviceTime, DateTimeOffset ServerTime, string PersonId);
+public sealed record FileSafetyEvent(
+    string Id,
+    long Order,
+    SafetyEventKind Kind,
+    string Subject,
+    string Typed,
+    string Words,
+    string? Target,
+    DateTimeOffset DeviceTime,
+    DateTimeOffset ServerTime,
+    string PersonId
+);
 
 public sealed record FileTemporaryLink(
-    string Id, TemporaryLinkKind Kind, PinAddress? From, PinAddress? To, string Where, string Why, bool Attended, DateTimeOffset? Until, DateTimeOffset PlacedAt, string PersonId, DateTimeOffset? RemovedAt, string? RemovedById, string? Across = null, BypassStanding Standing = BypassStanding.None);
+    string Id,
+    TemporaryLinkKind Kind,
+    PinAddress? From,
+    PinAddress? To,
+    string Where,
+    string Why,
+    bool Attended,
+    DateTimeOffset? Until,
+    DateTimeOffset PlacedAt,
+    string PersonId,
+    DateTimeOffset? RemovedAt,
+    string? RemovedById,
+    string? Across = null,
+    BypassStanding Standing = BypassStanding.None
+);
 
-public sealed record FileNotice(string Id, string Told, string Watching, DateTimeOffset? Until, DateTimeOffset At, string PersonId, DateTimeOffset? BackAt);
+public sealed record FileNotice(
+    string Id,
+    string Told,
+    string Watching,
+    DateTimeOffset? Until,
+    DateTimeOffset At,
+    string PersonId,
+    DateTimeOffset? BackAt
+);
 
 public sealed record FileSkippedStep(VisitStep Step, string Reason, string PersonId, DateTimeOffset At);
 
@@ -232,7 +297,8 @@ public sealed record FileReading(
     DateTimeOffset ServerTime,
     string PersonId,
     string Meter,
-    SafeCondition? Condition);
+    SafeCondition? Condition
+);
 
 public sealed record FileFault(
     string Id,
@@ -252,19 +318,42 @@ public sealed record FileFault(
     Warranty Warranty,
     Held Held,
     string? PreviousId,
-    DateTimeOffset? ClosedAt);
+    DateTimeOffset? ClosedAt
+);
 
 /// <summary>A setting that a board type defines.</summary>
 public sealed record FileSetting(string BoardTypeId, SettingDefinition Definition);
 
 public sealed record FileSnapshot(
-    string Id, string FittedBoardId, string? VisitId, SnapshotKind Kind, DateTimeOffset TakenAt, string PersonId, string Firmware, string Note, IReadOnlyList<SettingValue> Values);
+    string Id,
+    string FittedBoardId,
+    string? VisitId,
+    SnapshotKind Kind,
+    DateTimeOffset TakenAt,
+    string PersonId,
+    string Firmware,
+    string Note,
+    IReadOnlyList<SettingValue> Values
+);
 
 /// <param name="Hash">SHA-256 of the picture, in hex.</param>
 /// <param name="Data">The picture, in base 64; null where it was left out and must be in the ledger already.</param>
 public sealed record FilePhotograph(
-    string Id, string? VisitId, string? PositionId, string? SnapshotId, PhotographKind Kind, string Caption, DateTimeOffset TakenAt, string PersonId, string Hash, string Format, int Width, int Height, byte[]? Data,
-    IReadOnlyList<FilePlace> Places)
+    string Id,
+    string? VisitId,
+    string? PositionId,
+    string? SnapshotId,
+    PhotographKind Kind,
+    string Caption,
+    DateTimeOffset TakenAt,
+    string PersonId,
+    string Hash,
+    string Format,
+    int Width,
+    int Height,
+    byte[]? Data,
+    IReadOnlyList<FilePlace> Places
+)
 {
     /// <summary>Points of the board marked on it.</summary>
     public IReadOnlyList<PicturePoint> Points { get; init; } = [];
@@ -273,6 +362,17 @@ public sealed record FilePhotograph(
 public sealed record FilePlace(string Id, double X, double Y, int Number, string Name, string Note, string? PositionId, string? PinId);
 
 /// <summary>Something pinned to a place of a board.</summary>
-public sealed record FileBoardNote(string Id, string PositionId, string? VisitId, BoardNoteKind Kind, NotePlace Place, string Text, string Reason, string? PhotographId, DateTimeOffset At, string PersonId);
+public sealed record FileBoardNote(
+    string Id,
+    string PositionId,
+    string? VisitId,
+    BoardNoteKind Kind,
+    NotePlace Place,
+    string Text,
+    string Reason,
+    string? PhotographId,
+    DateTimeOffset At,
+    string PersonId
+);
 
 public sealed record FileNote(string Id, string? VisitId, string Text, DateTimeOffset At, string PersonId);

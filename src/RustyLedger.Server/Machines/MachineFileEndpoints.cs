@@ -15,29 +15,54 @@ internal static class MachineFileEndpoints
     public static void MapMachineFiles(this IEndpointRouteBuilder api)
     {
         api.MapGet("/machines/{id}/file", Export).WithName("exportMachine");
-        api.MapGet("/machine-file.schema.json", () => TypedResults.Text(MachineFileSchema.Text, "application/schema+json")).WithName("getMachineFileSchema");
+        api.MapGet("/machine-file.schema.json", () => TypedResults.Text(MachineFileSchema.Text, "application/schema+json"))
+            .WithName("getMachineFileSchema");
         api.MapPost("/machine-files", Import).WithName("importMachine").Accepts<JsonElement>("application/json").WithMetadata(new Large());
-        api.MapPost("/machine-files/watched", Watched).WithName("importMachineWatched").Accepts<JsonElement>("application/json").WithMetadata(new Large());
+        api.MapPost("/machine-files/watched", Watched)
+            .WithName("importMachineWatched")
+            .Accepts<JsonElement>("application/json")
+            .WithMetadata(new Large());
     }
 
     /// <param name="pictures">Whether the pictures go into the file, or only their names.</param>
-    private static async Task<FileContentHttpResult> Export(string id, LedgerContext context, MachineFileExport export, CancellationToken cancel, bool pictures = true)
+    private static async Task<FileContentHttpResult> Export(
+        string id,
+        LedgerContext context,
+        MachineFileExport export,
+        CancellationToken cancel,
+        bool pictures = true
+    )
     {
-        var machine = await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel) ?? throw ProblemException.NotFound($"Machine {id}");
-        return TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(await export.Of(machine.Id, pictures, cancel), MachineFile.Json), "application/json", $"{machine.Tag}.json");
+        var machine =
+            await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel)
+            ?? throw ProblemException.NotFound($"Machine {id}");
+        return TypedResults.File(
+            JsonSerializer.SerializeToUtf8Bytes(await export.Of(machine.Id, pictures, cancel), MachineFile.Json),
+            "application/json",
+            $"{machine.Tag}.json"
+        );
     }
 
-    private static async Task<MachineTaken> Import(HttpRequest request, MachineFileImport import, LedgerContext context, CancellationToken cancel)
+    private static async Task<MachineTaken> Import(
+        HttpRequest request,
+        MachineFileImport import,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         var id = await import.Import(request.Body, null, cancel);
         return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
     }
 
-    private static Task Watched(HttpContext http, MachineFileImport import, LedgerContext context) => WatchedSteps.Tell(http, async (say, cancel) =>
-    {
-        var id = await import.Import(http.Request.Body, say, cancel);
-        return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
-    });
+    private static Task Watched(HttpContext http, MachineFileImport import, LedgerContext context) =>
+        WatchedSteps.Tell(
+            http,
+            async (say, cancel) =>
+            {
+                var id = await import.Import(http.Request.Body, say, cancel);
+                return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
+            }
+        );
 
     private sealed class Large : IRequestSizeLimitMetadata
     {

@@ -17,7 +17,13 @@ namespace RustyLedger.Server.Machines;
 public sealed record ImportProgress(int Done, int Of, string What);
 
 /// <summary>Takes in a machine file as one transaction: all of it or nothing.</summary>
-public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library, PictureFiles pictures, TimeProvider clock)
+public sealed class MachineFileImport(
+    LedgerContext context,
+    BookWriter writer,
+    MachineLibrary library,
+    PictureFiles pictures,
+    TimeProvider clock
+)
 {
     private const int ReadingsAtOnce = 1000;
 
@@ -46,17 +52,33 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         return file;
     }
 
-    /// <summary>The board types and the model of a file, each by name: whether the ledger has it with other contents; null where it has it not.</summary>
+    /// <summary>
+    /// The board types and the model of a file, each by name: whether the ledger has it with other contents; null where it has it not.
+    /// </summary>
     public async Task<IReadOnlyList<(string Name, bool? Differs)>> Shared(MachineFile file, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(file);
         var shared = new List<(string, bool?)>();
         foreach (var type in file.BoardTypes)
         {
-            shared.Add(($"Board type {type.Printed}", await context.BoardTypes.AnyAsync(b => b.Id == type.Id, cancel) ? !Same(await library.BoardType(type.Id, cancel), type) : null));
+            shared.Add(
+                (
+                    $"Board type {type.Printed}",
+                    await context.BoardTypes.AnyAsync(b => b.Id == type.Id, cancel)
+                        ? !Same(await library.BoardType(type.Id, cancel), type)
+                        : null
+                )
+            );
         }
 
-        shared.Add(($"Model {file.Model.Name}", await context.Models.AnyAsync(m => m.Id == file.Model.Id, cancel) ? !Same(await library.Model(file.Model.Id, cancel), file.Model) : null));
+        shared.Add(
+            (
+                $"Model {file.Model.Name}",
+                await context.Models.AnyAsync(m => m.Id == file.Model.Id, cancel)
+                    ? !Same(await library.Model(file.Model.Id, cancel), file.Model)
+                    : null
+            )
+        );
         return shared;
     }
 
@@ -68,14 +90,36 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     {
         var file = await Understand(stream, cancel);
         await RefuseWhatIsHere(file, cancel);
-        await Whole(file.Machine.Tag, Book.Of(file), picture: null, progress, async kept =>
-        {
-            await RefuseWhatIsHere(file, cancel);
-            // A board type that is here keeps the settings it has.
-            var types = file.Settings.Select(s => s.BoardTypeId).ToHashSet();
-            var known = (await context.Settings.AsNoTracking().Where(s => types.Contains(s.OwnerId)).Select(s => new { s.OwnerId, s.Id }).ToListAsync(cancel)).ToHashSet();
-            await Write(Book.Of(file) with { Settings = [.. file.Settings.Where(s => !known.Contains(new { OwnerId = s.BoardTypeId, s.Definition.Id }))] }, before: null, kept, progress, cancel);
-        }, cancel);
+        await Whole(
+            file.Machine.Tag,
+            Book.Of(file),
+            picture: null,
+            progress,
+            async kept =>
+            {
+                await RefuseWhatIsHere(file, cancel);
+                // A board type that is here keeps the settings it has.
+                var types = file.Settings.Select(s => s.BoardTypeId).ToHashSet();
+                var known = (
+                    await context
+                        .Settings.AsNoTracking()
+                        .Where(s => types.Contains(s.OwnerId))
+                        .Select(s => new { s.OwnerId, s.Id })
+                        .ToListAsync(cancel)
+                ).ToHashSet();
+                await Write(
+                    Book.Of(file) with
+                    {
+                        Settings = [.. file.Settings.Where(s => !known.Contains(new { OwnerId = s.BoardTypeId, s.Definition.Id }))],
+                    },
+                    before: null,
+                    kept,
+                    progress,
+                    cancel
+                );
+            },
+            cancel
+        );
         return file.Machine.Id;
     }
 
@@ -85,7 +129,14 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     /// </summary>
     /// <param name="picture">Gives a picture that came beside the file, by its name; null where it has none.</param>
     /// <param name="write">Is given the pictures by the photographs' ids.</param>
-    internal async Task Whole(string what, Book book, Func<string, byte[]?>? picture, Func<ImportProgress, Task>? progress, Func<IReadOnlyDictionary<string, Picture>, Task> write, CancellationToken cancel)
+    internal async Task Whole(
+        string what,
+        Book book,
+        Func<string, byte[]?>? picture,
+        Func<ImportProgress, Task>? progress,
+        Func<IReadOnlyDictionary<string, Picture>, Task> write,
+        CancellationToken cancel
+    )
     {
         var newFiles = new List<string>();
         try
@@ -107,21 +158,31 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             newFiles.ForEach(File.Delete);
             if (failure is DbUpdateException and not DbUpdateConcurrencyException)
             {
-                throw ProblemException.Conflict($"Something that belongs to {what} is in the ledger already under the same id; nothing was taken in.");
+                throw ProblemException.Conflict(
+                    $"Something that belongs to {what} is in the ledger already under the same id; nothing was taken in."
+                );
             }
 
             throw;
         }
     }
 
-    private static int StepsOf(Book book) => (book.Machine?.Photographs.Count ?? 0) + 2 + (book.Machine?.Visits.SelectMany(v => v.Rounds).Sum(r => r.Readings.Count) ?? 0);
+    private static int StepsOf(Book book) =>
+        (book.Machine?.Photographs.Count ?? 0) + 2 + (book.Machine?.Visits.SelectMany(v => v.Rounds).Sum(r => r.Readings.Count) ?? 0);
 
-    private static Task Tell(Func<ImportProgress, Task>? progress, Book book, int done, string what) => progress?.Invoke(new ImportProgress(done, StepsOf(book), what)) ?? Task.CompletedTask;
+    private static Task Tell(Func<ImportProgress, Task>? progress, Book book, int done, string what) =>
+        progress?.Invoke(new ImportProgress(done, StepsOf(book), what)) ?? Task.CompletedTask;
 
     /// <summary>Writes a book: what is new, what differs from before, and what is no longer there.</summary>
     /// <param name="before">What the ledger has of it; null where it has none of the machine and the same of all else.</param>
     /// <param name="kept">The pictures, by the photographs' ids; of those that were here before, only where they stay.</param>
-    internal async Task Write(Book book, Book? before, IReadOnlyDictionary<string, Picture> kept, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    internal async Task Write(
+        Book book,
+        Book? before,
+        IReadOnlyDictionary<string, Picture> kept,
+        Func<ImportProgress, Task>? progress,
+        CancellationToken cancel
+    )
     {
         var file = book.Machine;
         var begun = file?.Photographs.Count ?? 0;
@@ -135,7 +196,9 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         await Tell(progress, book, begun + 1, "visits and faults");
         await Lay(MachineRecords.Of(file), before?.Machine is { } wasFile ? MachineRecords.Of(wasFile) : null, cancel);
         var here = (before?.Machine?.Visits ?? []).SelectMany(v => v.Rounds).SelectMany(r => r.Readings).Select(r => r.Id).ToHashSet();
-        var readings = file.Visits.SelectMany(v => v.Rounds.SelectMany(r => r.Readings.Where(reading => !here.Contains(reading.Id)).Select(reading => (r.Id, Reading: reading))));
+        var readings = file.Visits.SelectMany(v =>
+            v.Rounds.SelectMany(r => r.Readings.Where(reading => !here.Contains(reading.Id)).Select(reading => (r.Id, Reading: reading)))
+        );
         foreach (var (i, chunk) in readings.Chunk(ReadingsAtOnce).Index())
         {
             await Tell(progress, book, begun + 2 + (i * ReadingsAtOnce), "readings");
@@ -148,19 +211,45 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         await Lay(Photographs(file, kept), before?.Machine is { } was ? Photographs(was, kept) : null, cancel);
     }
 
-    private IEnumerable<object> Photographs(MachineFile file, IReadOnlyDictionary<string, Picture> kept) => file.Photographs.SelectMany(p =>
-        (kept.TryGetValue(p.Id, out var picture) && picture.Hash == p.Hash ? picture : pictures.Known(p.Hash, p.Format) ?? kept.GetValueOrDefault(p.Id)) is { } here
-            ? Records(file.Machine.Id, p with { Hash = here.Hash, Format = here.Format, Width = here.Width, Height = here.Height }, here.Bytes)
-            : []);
+    private IEnumerable<object> Photographs(MachineFile file, IReadOnlyDictionary<string, Picture> kept) =>
+        file.Photographs.SelectMany(p =>
+            (
+                kept.TryGetValue(p.Id, out var picture) && picture.Hash == p.Hash
+                    ? picture
+                    : pictures.Known(p.Hash, p.Format) ?? kept.GetValueOrDefault(p.Id)
+            )
+                is { } here
+                ? Records(
+                    file.Machine.Id,
+                    p with
+                    {
+                        Hash = here.Hash,
+                        Format = here.Format,
+                        Width = here.Width,
+                        Height = here.Height,
+                    },
+                    here.Bytes
+                )
+                : []
+        );
 
     private static IEnumerable<object> Records(string machineId, FilePhotograph photograph, long bytes) =>
         [MachineRecords.Of(machineId, photograph, bytes), .. photograph.Places.Select(place => MachineRecords.Of(photograph.Id, place))];
 
-    private async Task<Picture> Keep(FilePhotograph photograph, Func<string, byte[]?>? picture, List<string> newFiles, CancellationToken cancel) =>
+    private async Task<Picture> Keep(
+        FilePhotograph photograph,
+        Func<string, byte[]?>? picture,
+        List<string> newFiles,
+        CancellationToken cancel
+    ) =>
         photograph.Data is { } data ? await pictures.KeepFromFile(data, photograph.Hash, newFiles, cancel)
         : pictures.Known(photograph.Hash, photograph.Format) is { } known ? known
-        : picture?.Invoke($"{photograph.Hash}.{photograph.Format}") is { } beside ? await pictures.KeepFromFile(beside, photograph.Hash, newFiles, cancel)
-        : throw ProblemException.Bad($"photographs {photograph.Id}", $"The picture {photograph.Hash} is neither in the file nor in the ledger.");
+        : picture?.Invoke($"{photograph.Hash}.{photograph.Format}") is { } beside
+            ? await pictures.KeepFromFile(beside, photograph.Hash, newFiles, cancel)
+        : throw ProblemException.Bad(
+            $"photographs {photograph.Id}",
+            $"The picture {photograph.Hash} is neither in the file nor in the ledger."
+        );
 
     private async Task WriteBoards(Book book, Book? before, CancellationToken cancel)
     {
@@ -176,7 +265,14 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         {
             if (await context.Causes.FindAsync([cause.Id], cancel) is null)
             {
-                context.Causes.Add(new CauseRecord { Id = cause.Id, Words = cause.Words, Ordinal = 50 });
+                context.Causes.Add(
+                    new CauseRecord
+                    {
+                        Id = cause.Id,
+                        Words = cause.Words,
+                        Ordinal = 50,
+                    }
+                );
             }
         }
 
@@ -214,11 +310,15 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
             return;
         }
 
-        static (Type, string) Name(object record) => (record.GetType(), record is Editable editable ? LedgerContext.KeyOf(editable) : ((dynamic)record).Id);
+        static (Type, string) Name(object record) =>
+            (record.GetType(), record is Editable editable ? LedgerContext.KeyOf(editable) : ((dynamic)record).Id);
         var known = before.ToDictionary(Name);
         foreach (var record in records)
         {
-            if (known.Remove(Name(record), out var was) && JsonSerializer.Serialize(was, was.GetType()) == JsonSerializer.Serialize(record, record.GetType()))
+            if (
+                known.Remove(Name(record), out var was)
+                && JsonSerializer.Serialize(was, was.GetType()) == JsonSerializer.Serialize(record, record.GetType())
+            )
             {
                 continue;
             }
@@ -246,7 +346,8 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     private async Task<Editable?> Find(Editable record, CancellationToken cancel)
     {
         var key = context.Model.FindEntityType(record.GetType())!.FindPrimaryKey()!;
-        return (Editable?)await context.FindAsync(record.GetType(), [.. key.Properties.Select(p => p.PropertyInfo!.GetValue(record))], cancel);
+        return (Editable?)
+            await context.FindAsync(record.GetType(), [.. key.Properties.Select(p => p.PropertyInfo!.GetValue(record))], cancel);
     }
 
     private static async Task<T> Read<T>(Stream stream, string formatName, int newest, string what, CancellationToken cancel)
@@ -254,7 +355,11 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         try
         {
             using var text = await JsonDocument.ParseAsync(stream, cancellationToken: cancel);
-            if (text.RootElement.ValueKind != JsonValueKind.Object || !text.RootElement.TryGetProperty("format", out var format) || format.GetString() != formatName)
+            if (
+                text.RootElement.ValueKind != JsonValueKind.Object
+                || !text.RootElement.TryGetProperty("format", out var format)
+                || format.GetString() != formatName
+            )
             {
                 throw ProblemException.Bad("format", $"This is not a {what}; it should begin with \"format\": \"{formatName}\".");
             }
@@ -266,7 +371,10 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
 
             return number <= newest
                 ? text.RootElement.Deserialize<T>(MachineFile.Json)!
-                : throw ProblemException.Bad("version", $"The file is of version {number}; this ledger reads up to version {newest}. Update the ledger first.");
+                : throw ProblemException.Bad(
+                    "version",
+                    $"The file is of version {number}; this ledger reads up to version {newest}. Update the ledger first."
+                );
         }
         catch (Exception broken) when (broken is JsonException or InvalidOperationException)
         {
@@ -291,7 +399,8 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         }
     }
 
-    private static bool Same<T>(T one, T other) => JsonSerializer.Serialize(one, MachineFile.Json) == JsonSerializer.Serialize(other, MachineFile.Json);
+    private static bool Same<T>(T one, T other) =>
+        JsonSerializer.Serialize(one, MachineFile.Json) == JsonSerializer.Serialize(other, MachineFile.Json);
 
     private static void Validate(MachineFile file)
     {
@@ -320,16 +429,35 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         Require("faults", file.Faults.Select(f => f.Cause).OfType<string>(), causes, "cause");
         Require("faults", file.Faults.Select(f => f.PreviousId).OfType<string>(), [.. file.Faults.Select(f => f.Id)], "fault");
         Require("snapshots", file.Snapshots.Select(x => x.FittedBoardId), [.. file.Machine.Boards.Select(b => b.Id)], "fitted board");
-        Require("snapshots", file.Snapshots.Select(x => x.VisitId).Concat(file.Photographs.Select(p => p.VisitId)).Concat(file.Notes.Select(n => n.VisitId)).OfType<string>(), visits, "visit");
+        Require(
+            "snapshots",
+            file.Snapshots.Select(x => x.VisitId)
+                .Concat(file.Photographs.Select(p => p.VisitId))
+                .Concat(file.Notes.Select(n => n.VisitId))
+                .OfType<string>(),
+            visits,
+            "visit"
+        );
         Require("photographs", file.Photographs.Select(p => p.SnapshotId).OfType<string>(), snapshots, "snapshot");
-        Require("snapshots, photographs, notes, calls", file.Snapshots.Select(x => x.PersonId).Concat(file.Photographs.Select(p => p.PersonId)).Concat(file.Notes.Select(n => n.PersonId)).Concat(file.Visits.SelectMany(v => v.Calls).Select(c => c.PersonId)), people, "person");
+        Require(
+            "snapshots, photographs, notes, calls",
+            file.Snapshots.Select(x => x.PersonId)
+                .Concat(file.Photographs.Select(p => p.PersonId))
+                .Concat(file.Notes.Select(n => n.PersonId))
+                .Concat(file.Visits.SelectMany(v => v.Calls).Select(c => c.PersonId)),
+            people,
+            "person"
+        );
         ValidateLook(file, people, visits);
         foreach (var snapshot in file.Snapshots)
         {
             Unique($"snapshot {snapshot.Id}", snapshot.Values.Select(v => v.Code));
         }
 
-        if (file.Photographs.SelectMany(p => p.Places).FirstOrDefault(p => p.X is not (>= 0 and <= 1) || p.Y is not (>= 0 and <= 1)) is { } off)
+        if (
+            file.Photographs.SelectMany(p => p.Places).FirstOrDefault(p => p.X is not (>= 0 and <= 1) || p.Y is not (>= 0 and <= 1)) is
+            { } off
+        )
         {
             throw ProblemException.Bad($"place {off.Id}", "A place lies on the picture: from 0 to 1 across and down.");
         }
@@ -383,7 +511,12 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         SheetRules.Check(model.Safety);
         SheetRules.Check(model.Outside);
         Require("model.variants", model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes), types, "board type");
-        Require("model.variants", model.Variants.Variants.SelectMany(v => v.Boards).Select(b => b.Position), [.. model.Positions.Select(p => p.Id)], "position");
+        Require(
+            "model.variants",
+            model.Variants.Variants.SelectMany(v => v.Boards).Select(b => b.Position),
+            [.. model.Positions.Select(p => p.Id)],
+            "position"
+        );
     }
 
     private static void ValidateCare(MachineFile file, HashSet<string> people, HashSet<string> types)
@@ -392,8 +525,18 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         var resolved = ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id));
         foreach (var visit in file.Visits)
         {
-            Require($"visit {visit.Id}", visit.Observations.Select(o => o.PersonId).Concat(visit.OutsideAnswers.Select(a => a.PersonId)).Concat(visit.SafetyEvents.Select(e => e.PersonId))
-                .Concat(visit.TemporaryLinks.SelectMany(l => (string?[])[l.PersonId, l.RemovedById]).OfType<string>()).Concat(visit.Notices.Select(n => n.PersonId)).Concat(visit.SkippedSteps.Select(s => s.PersonId)), people, "person");
+            Require(
+                $"visit {visit.Id}",
+                visit
+                    .Observations.Select(o => o.PersonId)
+                    .Concat(visit.OutsideAnswers.Select(a => a.PersonId))
+                    .Concat(visit.SafetyEvents.Select(e => e.PersonId))
+                    .Concat(visit.TemporaryLinks.SelectMany(l => (string?[])[l.PersonId, l.RemovedById]).OfType<string>())
+                    .Concat(visit.Notices.Select(n => n.PersonId))
+                    .Concat(visit.SkippedSteps.Select(s => s.PersonId)),
+                people,
+                "person"
+            );
             foreach (var act in visit.SafetyEvents)
             {
                 SafetyBook.Volts(act.Kind, act.Subject, act.Typed);
@@ -401,7 +544,10 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
 
             foreach (var link in visit.TemporaryLinks.Where(l => l.RemovedAt is null))
             {
-                SafetyBook.RefuseBypass(new TemporaryLinkPlan(link.Kind, link.From, link.To, link.Where, link.Across, link.Standing), resolved);
+                SafetyBook.RefuseBypass(
+                    new TemporaryLinkPlan(link.Kind, link.From, link.To, link.Where, link.Across, link.Standing),
+                    resolved
+                );
             }
         }
 
@@ -420,7 +566,14 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         HashSet<string> positions = [.. file.Model.Positions.Select(p => p.Id)];
         Require("boardNotes", file.BoardNotes.Select(n => n.PositionId), positions, "position");
         Require("facings", file.Visits.SelectMany(v => v.Facings).Select(f => f.PositionId), positions, "position");
-        Require("boardNotes and observations", file.BoardNotes.Select(n => n.PhotographId).Concat(file.Visits.SelectMany(v => v.Observations).Select(o => o.PhotographId)).OfType<string>(), [.. file.Photographs.Select(p => p.Id)], "photograph");
+        Require(
+            "boardNotes and observations",
+            file.BoardNotes.Select(n => n.PhotographId)
+                .Concat(file.Visits.SelectMany(v => v.Observations).Select(o => o.PhotographId))
+                .OfType<string>(),
+            [.. file.Photographs.Select(p => p.Id)],
+            "photograph"
+        );
         foreach (var visit in file.Visits)
         {
             Unique($"facings of visit {visit.Id}", visit.Facings.Select(f => f.PositionId));
@@ -450,7 +603,10 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
         Unique($"{at}.checks", type.Checks.Select(c => c.Id));
         if (type.Elements.FirstOrDefault(e => e.Rows < 1 || e.PitchMm <= 0 || e.Pins.Any(p => p.Index < 1)) is { } broken)
         {
-            throw ProblemException.Bad($"{at}.elements", $"{broken.Designator} needs at least one row, a pitch above 0 mm, and pin indices from 1.");
+            throw ProblemException.Bad(
+                $"{at}.elements",
+                $"{broken.Designator} needs at least one row, a pitch above 0 mm, and pin indices from 1."
+            );
         }
     }
 

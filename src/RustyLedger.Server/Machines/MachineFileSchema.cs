@@ -9,11 +9,16 @@ namespace RustyLedger.Server.Machines;
 /// <summary>The machine file and the list of a bundle as JSON Schemas (2020-12), made from the types that read and write them.</summary>
 internal static class MachineFileSchema
 {
-    public static JsonObject Make() => Make(typeof(MachineFile), MachineFile.FormatName, MachineFile.CurrentVersion, "Machine file of Rusty Ledger");
+    public static JsonObject Make() =>
+        Make(typeof(MachineFile), MachineFile.FormatName, MachineFile.CurrentVersion, "Machine file of Rusty Ledger");
 
     private static JsonObject Make(Type type, string format, int version, string title)
     {
-        var schema = (JsonObject)MachineFile.Json.GetJsonSchemaAsNode(type, new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = Known });
+        var schema = (JsonObject)
+            MachineFile.Json.GetJsonSchemaAsNode(
+                type,
+                new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = Known }
+            );
         var members = schema["properties"]!.AsObject();
         members["format"] = new JsonObject { ["const"] = format };
         members["version"] = new JsonObject { ["const"] = version };
@@ -53,7 +58,13 @@ internal static class MachineFileSchema
             JsonArray forms =
             [
                 new JsonObject { ["type"] = "string", ["description"] = "a limit in its one notation, such as 24 V ±5 %" },
-                new JsonObject { ["type"] = "object", ["properties"] = new JsonObject { ["word"] = new JsonObject { ["type"] = "string" } }, ["required"] = new JsonArray { "word" }, ["additionalProperties"] = false },
+                new JsonObject
+                {
+                    ["type"] = "object",
+                    ["properties"] = new JsonObject { ["word"] = new JsonObject { ["type"] = "string" } },
+                    ["required"] = new JsonArray { "word" },
+                    ["additionalProperties"] = false,
+                },
             ];
             if (mayBeNull)
             {
@@ -64,14 +75,32 @@ internal static class MachineFileSchema
         }
 
         return type == typeof(WireColours)
-            ? new JsonObject { ["type"] = mayBeNull ? new JsonArray { "string", "null" } : "string", ["pattern"] = "^([A-Z]{2}(-[A-Z]{2})?)?$", ["description"] = "IEC 60757 codes, such as BU-WH" }
+            ? new JsonObject
+            {
+                ["type"] = mayBeNull ? new JsonArray { "string", "null" } : "string",
+                ["pattern"] = "^([A-Z]{2}(-[A-Z]{2})?)?$",
+                ["description"] = "IEC 60757 codes, such as BU-WH",
+            }
             : schema;
     }
 
     /// <summary>Of <c>bundle.json</c>.</summary>
-    public static string Bundle { get; } = JsonSerializer.Serialize(Make(typeof(BundleManifest), BundleManifest.FormatName, BundleManifest.CurrentVersion, "List of a bundle of Rusty Ledger"), MachineFile.Json) + "\n";
+    public static string Bundle { get; } =
+        JsonSerializer.Serialize(
+            Make(typeof(BundleManifest), BundleManifest.FormatName, BundleManifest.CurrentVersion, "List of a bundle of Rusty Ledger"),
+            MachineFile.Json
+        ) + "\n";
 
-    public static string Library { get; } = JsonSerializer.Serialize(Make(typeof(LibraryFile), LibraryFile.FormatName, LibraryFile.CurrentVersion, "Library file of Rusty Ledger: a model or a board type"), MachineFile.Json) + "\n";
+    public static string Library { get; } =
+        JsonSerializer.Serialize(
+            Make(
+                typeof(LibraryFile),
+                LibraryFile.FormatName,
+                LibraryFile.CurrentVersion,
+                "Library file of Rusty Ledger: a model or a board type"
+            ),
+            MachineFile.Json
+        ) + "\n";
 
     public static string Text { get; } = JsonSerializer.Serialize(Make(), MachineFile.Json) + "\n";
 }

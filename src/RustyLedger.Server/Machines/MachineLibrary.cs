@@ -33,9 +33,19 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 
     public async Task<Machine> Machine(string id, CancellationToken cancel)
     {
-        var machine = await context.Machines.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel) ?? throw ProblemException.NotFound("This machine");
-        var boards = await context.FittedBoards.AsNoTracking().Where(b => b.OwnerId == id && b.RetiredAt == null).OrderBy(b => b.Ordinal).ToListAsync(cancel);
-        var overrides = await context.Overrides.AsNoTracking().Where(o => o.OwnerId == id && o.RetiredAt == null).OrderBy(o => o.Ordinal).ToListAsync(cancel);
+        var machine =
+            await context.Machines.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This machine");
+        var boards = await context
+            .FittedBoards.AsNoTracking()
+            .Where(b => b.OwnerId == id && b.RetiredAt == null)
+            .OrderBy(b => b.Ordinal)
+            .ToListAsync(cancel);
+        var overrides = await context
+            .Overrides.AsNoTracking()
+            .Where(o => o.OwnerId == id && o.RetiredAt == null)
+            .OrderBy(o => o.Ordinal)
+            .ToListAsync(cancel);
         var said = overrides.Select(o => new Override(
             o.Id,
             o is { Holder: not null, Pin: not null } ? new PinAddress(o.Holder, o.Pin) : null,
@@ -43,11 +53,21 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             o.Colours is null ? null : WireColours.Read(o.Colours),
             o.Signal,
             o.Limit is null ? null : LimitNotation.ReadOne(o.Limit, o.LimitIsWord ? MeterMode.Word : null).Limit,
-            o.Reason));
+            o.Reason
+        ));
         return new Machine(
-            machine.Id, machine.Tag, machine.Name, machine.ModelId, machine.Serial, machine.Built, machine.Supply, machine.Site, machine.Customer,
+            machine.Id,
+            machine.Tag,
+            machine.Name,
+            machine.ModelId,
+            machine.Serial,
+            machine.Built,
+            machine.Supply,
+            machine.Site,
+            machine.Customer,
             [.. boards.Select(b => new FittedBoard(b.Id, b.PositionId, b.BoardTypeId, b.Serial, b.Firmware, b.From, b.To))],
-            [.. said])
+            [.. said]
+        )
         {
             Finish = machine.Finish,
         };
@@ -55,19 +75,31 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 
     public async Task<Model> Model(string id, CancellationToken cancel)
     {
-        var model = await context.Models.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel) ?? throw ProblemException.NotFound("This model");
+        var model =
+            await context.Models.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This model");
         var pins = await Pins(id, cancel);
         var sheets = await Live(context.ModelSheets, id, cancel);
-        T Sheet<T>(string which, T empty) => sheets.Find(s => s.Id == which) is { } found ? JsonSerializer.Deserialize<T>(found.Body, MachineFile.OneLine)! : empty;
+        T Sheet<T>(string which, T empty) =>
+            sheets.Find(s => s.Id == which) is { } found ? JsonSerializer.Deserialize<T>(found.Body, MachineFile.OneLine)! : empty;
         return new Model(
             model.Id,
             model.Maker,
             model.Name,
             [.. (await Live(context.Positions, id, cancel)).Select(p => new Position(p.Id, p.Prefix, p.Name, p.BoardTypeId))],
-            [.. (await Live(context.Parts, id, cancel)).Select(p => new OffBoardPart(p.Id, p.Kind, p.Designator, p.Name, [.. pins[p.Id].Select(Pin)]))],
+            [
+                .. (await Live(context.Parts, id, cancel)).Select(p => new OffBoardPart(
+                    p.Id,
+                    p.Kind,
+                    p.Designator,
+                    p.Name,
+                    [.. pins[p.Id].Select(Pin)]
+                )),
+            ],
             [.. (await Live(context.States, id, cancel)).Select(s => new OperatingState(s.Id, s.Name, s.Energised))],
             await Links(id, cancel),
-            await Checks(id, cancel))
+            await Checks(id, cancel)
+        )
         {
             Variants = Sheet(ModelSheetRecord.Variants, VariantSheet.Empty),
             Safety = Sheet(ModelSheetRecord.Safety, SafetySheet.Empty),
@@ -77,7 +109,9 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 
     public async Task<BoardType> BoardType(string id, CancellationToken cancel)
     {
-        var type = await context.BoardTypes.AsNoTracking().SingleOrDefaultAsync(b => b.Id == id, cancel) ?? throw ProblemException.NotFound("This board type");
+        var type =
+            await context.BoardTypes.AsNoTracking().SingleOrDefaultAsync(b => b.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This board type");
         var pins = await Pins(id, cancel);
         return new BoardType(
             type.Id,
@@ -87,13 +121,29 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             type.WidthMm,
             type.HeightMm,
             new DefaultTolerance(type.TolerancePercent, type.ToleranceVolts, type.ToleranceOhms),
-            [.. (await Live(context.Elements, id, cancel)).Select(e => new Element(
-                e.Id, e.Kind, e.Designator, e.Purpose, e.X, e.Y, e.Rows, e.PitchMm, e.Direction, e.Pin1, e.Numbering, e.Rating, [.. pins[e.Id].Select(Pin)])
-            {
-                Detail = JsonSerializer.Deserialize<ElementDetail>(e.Detail, MachineFile.OneLine)!,
-            })],
+            [
+                .. (await Live(context.Elements, id, cancel)).Select(e => new Element(
+                    e.Id,
+                    e.Kind,
+                    e.Designator,
+                    e.Purpose,
+                    e.X,
+                    e.Y,
+                    e.Rows,
+                    e.PitchMm,
+                    e.Direction,
+                    e.Pin1,
+                    e.Numbering,
+                    e.Rating,
+                    [.. pins[e.Id].Select(Pin)]
+                )
+                {
+                    Detail = JsonSerializer.Deserialize<ElementDetail>(e.Detail, MachineFile.OneLine)!,
+                }),
+            ],
             await Links(id, cancel),
-            await Checks(id, cancel))
+            await Checks(id, cancel)
+        )
         {
             IsSizeGuess = type.IsSizeGuess,
             Marks = JsonSerializer.Deserialize<IReadOnlyList<RecognitionMark>>(type.Marks, MachineFile.OneLine)!,
@@ -104,23 +154,35 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
     private static Pin Pin(PinRecord pin) => new(pin.Id, pin.Index, pin.Label, WireColours.Read(pin.Colours), pin.Signal, pin.IsSource);
 
     private static Task<List<T>> Live<T>(IQueryable<T> of, string owner, CancellationToken cancel)
-        where T : Owned => of.AsNoTracking().Where(r => r.OwnerId == owner && r.RetiredAt == null).OrderBy(r => r.Ordinal).ToListAsync(cancel);
+        where T : Owned =>
+        of.AsNoTracking().Where(r => r.OwnerId == owner && r.RetiredAt == null).OrderBy(r => r.Ordinal).ToListAsync(cancel);
 
-    private async Task<ILookup<string, PinRecord>> Pins(string owner, CancellationToken cancel) => (await Live(context.Pins, owner, cancel)).ToLookup(p => p.GroupId);
+    private async Task<ILookup<string, PinRecord>> Pins(string owner, CancellationToken cancel) =>
+        (await Live(context.Pins, owner, cancel)).ToLookup(p => p.GroupId);
 
     private async Task<List<Link>> Links(string owner, CancellationToken cancel) =>
-        [.. (await Live(context.Links, owner, cancel)).Select(l => new Link(l.Id, new PinAddress(l.FromHolder, l.FromPin), new PinAddress(l.ToHolder, l.ToPin), l.Directed))];
+        [
+            .. (await Live(context.Links, owner, cancel)).Select(l => new Link(
+                l.Id,
+                new PinAddress(l.FromHolder, l.FromPin),
+                new PinAddress(l.ToHolder, l.ToPin),
+                l.Directed
+            )),
+        ];
 
     private async Task<List<Check>> Checks(string owner, CancellationToken cancel) =>
-        [.. (await Live(context.Checks, owner, cancel)).Select(c => new Check(
-            c.Id,
-            c.Target,
-            c is { RedHolder: not null, RedPin: not null } ? new PinAddress(c.RedHolder, c.RedPin) : null,
-            c is { BlackHolder: not null, BlackPin: not null } ? new PinAddress(c.BlackHolder, c.BlackPin) : null,
-            c.Part,
-            c.Mode,
-            c.State,
-            c.Plugged,
-            LimitNotation.ReadOne(c.Limit, c.Mode).Limit,
-            c.Remark))];
+        [
+            .. (await Live(context.Checks, owner, cancel)).Select(c => new Check(
+                c.Id,
+                c.Target,
+                c is { RedHolder: not null, RedPin: not null } ? new PinAddress(c.RedHolder, c.RedPin) : null,
+                c is { BlackHolder: not null, BlackPin: not null } ? new PinAddress(c.BlackHolder, c.BlackPin) : null,
+                c.Part,
+                c.Mode,
+                c.State,
+                c.Plugged,
+                LimitNotation.ReadOne(c.Limit, c.Mode).Limit,
+                c.Remark
+            )),
+        ];
 }

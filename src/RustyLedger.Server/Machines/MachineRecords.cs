@@ -9,7 +9,9 @@ namespace RustyLedger.Server.Machines;
 /// <summary>What a machine file holds besides boards and wiring, as the records of the book.</summary>
 internal static class MachineRecords
 {
-    /// <summary>Visits with all that was done in them, faults, settings and notes; no readings and no photographs, of which there may be many.</summary>
+    /// <summary>
+    /// Visits with all that was done in them, faults, settings and notes; no readings and no photographs, of which there may be many.
+    /// </summary>
     public static IEnumerable<object> Of(MachineFile file)
     {
         var machine = file.Machine;
@@ -35,9 +37,22 @@ internal static class MachineRecords
             };
             IEnumerable<object> within =
             [
-                .. visit.Rounds.Select(r => new RoundRecord { Id = r.Id, VisitId = visit.Id, StartedAt = r.StartedAt }),
+                .. visit.Rounds.Select(r => new RoundRecord
+                {
+                    Id = r.Id,
+                    VisitId = visit.Id,
+                    StartedAt = r.StartedAt,
+                }),
                 .. Care(machine.Id, machine.ModelId, visit),
-                .. visit.Calls.Select(c => new SupportCallRecord { Id = c.Id, VisitId = visit.Id, PersonId = c.PersonId, At = c.At, CaseNumber = c.CaseNumber, Said = c.Said }),
+                .. visit.Calls.Select(c => new SupportCallRecord
+                {
+                    Id = c.Id,
+                    VisitId = visit.Id,
+                    PersonId = c.PersonId,
+                    At = c.At,
+                    CaseNumber = c.CaseNumber,
+                    Said = c.Said,
+                }),
             ];
             foreach (var record in within)
             {
@@ -73,16 +88,41 @@ internal static class MachineRecords
 
         foreach (var s in file.Snapshots)
         {
-            yield return new SnapshotRecord { Id = s.Id, MachineId = machine.Id, FittedBoardId = s.FittedBoardId, VisitId = s.VisitId, Kind = s.Kind, TakenAt = s.TakenAt, PersonId = s.PersonId, Firmware = s.Firmware, Note = s.Note };
+            yield return new SnapshotRecord
+            {
+                Id = s.Id,
+                MachineId = machine.Id,
+                FittedBoardId = s.FittedBoardId,
+                VisitId = s.VisitId,
+                Kind = s.Kind,
+                TakenAt = s.TakenAt,
+                PersonId = s.PersonId,
+                Firmware = s.Firmware,
+                Note = s.Note,
+            };
             foreach (var (i, v) in s.Values.Index())
             {
-                yield return new SettingValueRecord { OwnerId = s.Id, Id = v.Code, Value = v.Value, Ordinal = i };
+                yield return new SettingValueRecord
+                {
+                    OwnerId = s.Id,
+                    Id = v.Code,
+                    Value = v.Value,
+                    Ordinal = i,
+                };
             }
         }
 
         foreach (var n in file.Notes)
         {
-            yield return new NoteRecord { Id = n.Id, MachineId = machine.Id, VisitId = n.VisitId, Text = n.Text, At = n.At, PersonId = n.PersonId };
+            yield return new NoteRecord
+            {
+                Id = n.Id,
+                MachineId = machine.Id,
+                VisitId = n.VisitId,
+                Text = n.Text,
+                At = n.At,
+                PersonId = n.PersonId,
+            };
         }
 
         foreach (var n in file.BoardNotes)
@@ -109,56 +149,130 @@ internal static class MachineRecords
 
     /// <summary>What was done to arrive, to look and to make safe.</summary>
     private static IEnumerable<object> Care(string machineId, string modelId, FileVisit visit) =>
-    [
-        .. visit.Observations.Select(o => new ObservationRecord { Id = o.Id, VisitId = visit.Id, Kind = o.Kind, Text = o.Text, At = o.At, PersonId = o.PersonId, DoneAt = o.DoneAt, PhotographId = o.PhotographId }),
-        .. visit.Facings.Select(f => new FacingRecord { OwnerId = visit.Id, Id = f.PositionId, Turns = f.Turns, Side = f.Side }),
-        .. visit.OutsideAnswers.Select(a => new OutsideAnswerRecord { Id = a.Id, VisitId = visit.Id, ModelId = modelId, CheckId = a.CheckId, Answer = a.Answer, Held = a.Held, WasIt = a.WasIt, Minutes = a.Minutes, Order = a.Order, At = a.At, PersonId = a.PersonId }),
-        .. visit.SafetyEvents.Select(e => new SafetyEventRecord { Id = e.Id, VisitId = visit.Id, Order = e.Order, Kind = e.Kind, Subject = e.Subject, Typed = e.Typed, Volts = SafetyBook.Volts(e.Kind, e.Subject, e.Typed), Words = e.Words, Target = e.Target, DeviceTime = e.DeviceTime, ServerTime = e.ServerTime, PersonId = e.PersonId }),
-        .. visit.TemporaryLinks.Select(l => new TemporaryLinkRecord
+        [
+            .. visit.Observations.Select(o => new ObservationRecord
+            {
+                Id = o.Id,
+                VisitId = visit.Id,
+                Kind = o.Kind,
+                Text = o.Text,
+                At = o.At,
+                PersonId = o.PersonId,
+                DoneAt = o.DoneAt,
+                PhotographId = o.PhotographId,
+            }),
+            .. visit.Facings.Select(f => new FacingRecord
+            {
+                OwnerId = visit.Id,
+                Id = f.PositionId,
+                Turns = f.Turns,
+                Side = f.Side,
+            }),
+            .. visit.OutsideAnswers.Select(a => new OutsideAnswerRecord
+            {
+                Id = a.Id,
+                VisitId = visit.Id,
+                ModelId = modelId,
+                CheckId = a.CheckId,
+                Answer = a.Answer,
+                Held = a.Held,
+                WasIt = a.WasIt,
+                Minutes = a.Minutes,
+                Order = a.Order,
+                At = a.At,
+                PersonId = a.PersonId,
+            }),
+            .. visit.SafetyEvents.Select(e => new SafetyEventRecord
+            {
+                Id = e.Id,
+                VisitId = visit.Id,
+                Order = e.Order,
+                Kind = e.Kind,
+                Subject = e.Subject,
+                Typed = e.Typed,
+                Volts = SafetyBook.Volts(e.Kind, e.Subject, e.Typed),
+                Words = e.Words,
+                Target = e.Target,
+                DeviceTime = e.DeviceTime,
+                ServerTime = e.ServerTime,
+                PersonId = e.PersonId,
+            }),
+            .. visit.TemporaryLinks.Select(l => new TemporaryLinkRecord
+            {
+                Id = l.Id,
+                MachineId = machineId,
+                VisitId = visit.Id,
+                Kind = l.Kind,
+                FromHolder = l.From?.Holder,
+                FromPin = l.From?.Pin,
+                ToHolder = l.To?.Holder,
+                ToPin = l.To?.Pin,
+                Where = l.Where,
+                Across = l.Across,
+                Standing = l.Standing,
+                Why = l.Why,
+                Attended = l.Attended,
+                Until = l.Until,
+                PlacedAt = l.PlacedAt,
+                PersonId = l.PersonId,
+                RemovedAt = l.RemovedAt,
+                RemovedById = l.RemovedById,
+            }),
+            .. visit.Notices.Select(n => new LifeSafetyNoticeRecord
+            {
+                Id = n.Id,
+                MachineId = machineId,
+                VisitId = visit.Id,
+                Told = n.Told,
+                Watching = n.Watching,
+                Until = n.Until,
+                At = n.At,
+                PersonId = n.PersonId,
+                BackAt = n.BackAt,
+            }),
+            .. visit.SkippedSteps.Select(s => new SkippedStepRecord
+            {
+                OwnerId = visit.Id,
+                Id = s.Step.ToString(),
+                Reason = s.Reason,
+                PersonId = s.PersonId,
+                At = s.At,
+            }),
+        ];
+
+    public static PhotographRecord Of(string machineId, FilePhotograph p, long bytes) =>
+        new()
         {
-            Id = l.Id,
+            Id = p.Id,
             MachineId = machineId,
-            VisitId = visit.Id,
-            Kind = l.Kind,
-            FromHolder = l.From?.Holder,
-            FromPin = l.From?.Pin,
-            ToHolder = l.To?.Holder,
-            ToPin = l.To?.Pin,
-            Where = l.Where,
-            Across = l.Across,
-            Standing = l.Standing,
-            Why = l.Why,
-            Attended = l.Attended,
-            Until = l.Until,
-            PlacedAt = l.PlacedAt,
-            PersonId = l.PersonId,
-            RemovedAt = l.RemovedAt,
-            RemovedById = l.RemovedById,
-        }),
-        .. visit.Notices.Select(n => new LifeSafetyNoticeRecord { Id = n.Id, MachineId = machineId, VisitId = visit.Id, Told = n.Told, Watching = n.Watching, Until = n.Until, At = n.At, PersonId = n.PersonId, BackAt = n.BackAt }),
-        .. visit.SkippedSteps.Select(s => new SkippedStepRecord { OwnerId = visit.Id, Id = s.Step.ToString(), Reason = s.Reason, PersonId = s.PersonId, At = s.At }),
-    ];
+            VisitId = p.VisitId,
+            PositionId = p.PositionId,
+            SnapshotId = p.SnapshotId,
+            Kind = p.Kind,
+            Caption = p.Caption,
+            TakenAt = p.TakenAt,
+            PersonId = p.PersonId,
+            Hash = p.Hash,
+            Format = p.Format,
+            Width = p.Width,
+            Height = p.Height,
+            Bytes = bytes,
+            Points = JsonSerializer.Serialize(p.Points, MachineFile.OneLine),
+        };
 
-    public static PhotographRecord Of(string machineId, FilePhotograph p, long bytes) => new()
-    {
-        Id = p.Id,
-        MachineId = machineId,
-        VisitId = p.VisitId,
-        PositionId = p.PositionId,
-        SnapshotId = p.SnapshotId,
-        Kind = p.Kind,
-        Caption = p.Caption,
-        TakenAt = p.TakenAt,
-        PersonId = p.PersonId,
-        Hash = p.Hash,
-        Format = p.Format,
-        Width = p.Width,
-        Height = p.Height,
-        Bytes = bytes,
-        Points = JsonSerializer.Serialize(p.Points, MachineFile.OneLine),
-    };
-
-    public static PlaceRecord Of(string photographId, FilePlace x) => new() { Id = x.Id, PhotographId = photographId, X = x.X, Y = x.Y, Number = x.Number, Name = x.Name, Note = x.Note, PositionId = x.PositionId, PinId = x.PinId };
+    public static PlaceRecord Of(string photographId, FilePlace x) =>
+        new()
+        {
+            Id = x.Id,
+            PhotographId = photographId,
+            X = x.X,
+            Y = x.Y,
+            Number = x.Number,
+            Name = x.Name,
+            Note = x.Note,
+            PositionId = x.PositionId,
+            PinId = x.PinId,
+        };
 
     public static ReadingRecord Of(string roundId, FileReading r)
     {

@@ -21,9 +21,22 @@ public sealed record ModelBoardType(string Id, string Words);
 /// <param name="Coverage">Where the rules leave a gap or overlap.</param>
 /// <param name="Machines">How many machines are of each build, and how many are not decided.</param>
 public sealed record ModelPage(
-    string Id, string Maker, string Name, IReadOnlyList<ModelPosition> Positions, IReadOnlyList<ModelBoardType> BoardTypes, IReadOnlyList<ModelPin> Pins,
-    VariantSheet Variants, int VersionOfVariants, SafetySheet Safety, int VersionOfSafety, OutsideSheet Outside, int VersionOfOutside,
-    IReadOnlyList<CoverageSpan> Coverage, IReadOnlyList<ModelMachine> Machines, IReadOnlyList<OutsideCheck> UsualChecks);
+    string Id,
+    string Maker,
+    string Name,
+    IReadOnlyList<ModelPosition> Positions,
+    IReadOnlyList<ModelBoardType> BoardTypes,
+    IReadOnlyList<ModelPin> Pins,
+    VariantSheet Variants,
+    int VersionOfVariants,
+    SafetySheet Safety,
+    int VersionOfSafety,
+    OutsideSheet Outside,
+    int VersionOfOutside,
+    IReadOnlyList<CoverageSpan> Coverage,
+    IReadOnlyList<ModelMachine> Machines,
+    IReadOnlyList<OutsideCheck> UsualChecks
+);
 
 public sealed record ModelMachine(string Tag, string Built, DecisionKind Kind, string Build, string Why);
 
@@ -40,48 +53,119 @@ internal static class ModelEndpoints
     public static void MapModels(this IEndpointRouteBuilder api)
     {
         api.MapGet("/models/{id}", Page).WithName("getModel");
-        api.MapPut("/models/{id}/variants", (string id, VariantsEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-            Write(id, ModelSheetRecord.Variants, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)).WithName("editVariants");
-        api.MapPut("/models/{id}/safety", (string id, SafetyEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-            Write(id, ModelSheetRecord.Safety, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)).WithName("editSafety");
-        api.MapPut("/models/{id}/outside-checks", (string id, OutsideEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-            Write(id, ModelSheetRecord.Outside, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)).WithName("editOutsideChecks");
-        api.MapPost("/variant-coverage", (VariantSheet sheet) => VariantCoverage.PiecesOf(sheet.Variants) > VariantCoverage.MostPieces
-            ? throw ProblemException.Bad("variants", "The rules tell too many cases apart to be looked through for gaps.")
-            : VariantCoverage.Of(sheet.Variants)).WithName("lookAtVariants");
+        api.MapPut(
+                "/models/{id}/variants",
+                (string id, VariantsEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(id, ModelSheetRecord.Variants, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)
+            )
+            .WithName("editVariants");
+        api.MapPut(
+                "/models/{id}/safety",
+                (string id, SafetyEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(id, ModelSheetRecord.Safety, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)
+            )
+            .WithName("editSafety");
+        api.MapPut(
+                "/models/{id}/outside-checks",
+                (string id, OutsideEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(id, ModelSheetRecord.Outside, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)
+            )
+            .WithName("editOutsideChecks");
+        api.MapPost(
+                "/variant-coverage",
+                (VariantSheet sheet) =>
+                    VariantCoverage.PiecesOf(sheet.Variants) > VariantCoverage.MostPieces
+                        ? throw ProblemException.Bad("variants", "The rules tell too many cases apart to be looked through for gaps.")
+                        : VariantCoverage.Of(sheet.Variants)
+            )
+            .WithName("lookAtVariants");
     }
 
     private static async Task<ModelPage> Page(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var model = await library.Model(id, cancel);
-        var versions = await context.ModelSheets.AsNoTracking().Where(s => s.OwnerId == id).ToDictionaryAsync(s => s.Id, s => s.Version, cancel);
-        var known = await context.BoardTypes.AsNoTracking().Where(t => t.RetiredAt == null).OrderBy(t => t.PartNumber).ThenBy(t => t.Revision).Select(t => new ModelBoardType(t.Id, t.Revision == "" ? t.PartNumber : t.PartNumber + " rev " + t.Revision)).ToListAsync(cancel);
+        var versions = await context
+            .ModelSheets.AsNoTracking()
+            .Where(s => s.OwnerId == id)
+            .ToDictionaryAsync(s => s.Id, s => s.Version, cancel);
+        var known = await context
+            .BoardTypes.AsNoTracking()
+            .Where(t => t.RetiredAt == null)
+            .OrderBy(t => t.PartNumber)
+            .ThenBy(t => t.Revision)
+            .Select(t => new ModelBoardType(t.Id, t.Revision == "" ? t.PartNumber : t.PartNumber + " rev " + t.Revision))
+            .ToListAsync(cancel);
         var positions = new List<ModelPosition>();
         var pins = new List<ModelPin>();
         foreach (var position in model.Positions)
         {
             var type = await library.BoardType(position.BoardTypeId, cancel);
-            positions.Add(new ModelPosition(position.Id, position.Name, position.Prefix, position.BoardTypeId, [.. type.Elements.Select(e => e.Designator)]));
-            pins.AddRange(type.Elements.SelectMany(e => e.Pins.Select(p => new ModelPin(position.Id, p.Id, $"{position.Prefix}-{e.Designator}·{p.Label}", p.Signal))));
+            positions.Add(
+                new ModelPosition(
+                    position.Id,
+                    position.Name,
+                    position.Prefix,
+                    position.BoardTypeId,
+                    [.. type.Elements.Select(e => e.Designator)]
+                )
+            );
+            pins.AddRange(
+                type.Elements.SelectMany(e =>
+                    e.Pins.Select(p => new ModelPin(position.Id, p.Id, $"{position.Prefix}-{e.Designator}·{p.Label}", p.Signal))
+                )
+            );
         }
 
-        pins.AddRange(model.Parts.SelectMany(part => part.Pins.Select(p => new ModelPin(part.Id, p.Id, $"{part.Designator}·{p.Label}", p.Signal))));
-        var machines = await context.Machines.AsNoTracking().Where(m => m.ModelId == id && m.RetiredAt == null).OrderBy(m => m.Tag).Take(MostMachines).ToListAsync(cancel);
+        pins.AddRange(
+            model.Parts.SelectMany(part => part.Pins.Select(p => new ModelPin(part.Id, p.Id, $"{part.Designator}·{p.Label}", p.Signal)))
+        );
+        var machines = await context
+            .Machines.AsNoTracking()
+            .Where(m => m.ModelId == id && m.RetiredAt == null)
+            .OrderBy(m => m.Tag)
+            .Take(MostMachines)
+            .ToListAsync(cancel);
         return new ModelPage(
-            id, model.Maker, model.Name, positions, known, [.. pins.OrderBy(p => p.Printed, NaturalOrder.Instance)],
-            model.Variants, versions.GetValueOrDefault(ModelSheetRecord.Variants), model.Safety, versions.GetValueOrDefault(ModelSheetRecord.Safety), model.Outside, versions.GetValueOrDefault(ModelSheetRecord.Outside),
+            id,
+            model.Maker,
+            model.Name,
+            positions,
+            known,
+            [.. pins.OrderBy(p => p.Printed, NaturalOrder.Instance)],
+            model.Variants,
+            versions.GetValueOrDefault(ModelSheetRecord.Variants),
+            model.Safety,
+            versions.GetValueOrDefault(ModelSheetRecord.Safety),
+            model.Outside,
+            versions.GetValueOrDefault(ModelSheetRecord.Outside),
             VariantCoverage.Of(model.Variants.Variants),
             [
                 .. machines.Select(m =>
                 {
                     var decision = VariantDecision.Of(new PlateFacts(m.Serial, m.Built, m.Supply, m.Finish), model.Variants, library.Today);
-                    return new ModelMachine(m.Tag, m.Built, decision.Kind, decision.Chosen?.Name ?? string.Join(" or ", decision.Candidates.Select(c => c.Variant.Name)), decision.Why);
+                    return new ModelMachine(
+                        m.Tag,
+                        m.Built,
+                        decision.Kind,
+                        decision.Chosen?.Name ?? string.Join(" or ", decision.Candidates.Select(c => c.Variant.Name)),
+                        decision.Why
+                    );
                 }),
             ],
-            OutsideSheet.Usual);
+            OutsideSheet.Usual
+        );
     }
 
-    private static async Task<ModelPage> Write<T>(string id, string which, int version, T sheet, Action<T> check, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<ModelPage> Write<T>(
+        string id,
+        string which,
+        int version,
+        T sheet,
+        Action<T> check,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         check(sheet);
         if (!await context.Models.AnyAsync(m => m.Id == id, cancel))
@@ -92,13 +176,24 @@ internal static class ModelEndpoints
         var record = await context.ModelSheets.SingleOrDefaultAsync(s => s.OwnerId == id && s.Id == which, cancel);
         if ((record?.Version ?? 0) != version)
         {
-            throw ProblemException.Clash(new { Sheet = sheet }, new { Sheet = record is null ? default : SheetRules.Read<T>(record) }, record?.Version ?? 0);
+            throw ProblemException.Clash(
+                new { Sheet = sheet },
+                new { Sheet = record is null ? default : SheetRules.Read<T>(record) },
+                record?.Version ?? 0
+            );
         }
 
         var body = JsonSerializer.Serialize(sheet, MachineFile.OneLine);
         if (record is null)
         {
-            context.ModelSheets.Add(new ModelSheetRecord { OwnerId = id, Id = which, Body = body });
+            context.ModelSheets.Add(
+                new ModelSheetRecord
+                {
+                    OwnerId = id,
+                    Id = which,
+                    Body = body,
+                }
+            );
         }
         else
         {

@@ -15,7 +15,13 @@ public sealed record RegisterLine(MachineRow Row, string ModelId, string Text, b
         ArgumentNullException.ThrowIfNull(words);
         foreach (var word in words)
         {
-            if (!(IsWorn || word.Contains(FindText.Unknown, StringComparison.Ordinal) ? FindText.Holds(Text, word) : Text.Contains(word, StringComparison.Ordinal)))
+            if (
+                !(
+                    IsWorn || word.Contains(FindText.Unknown, StringComparison.Ordinal)
+                        ? FindText.Holds(Text, word)
+                        : Text.Contains(word, StringComparison.Ordinal)
+                )
+            )
             {
                 return false;
             }
@@ -78,7 +84,12 @@ public sealed class RegisterIndex : IDisposable
         {
             RegisterOrder.Name => [.. byTag.OrderBy(l => l.Row.Name, StringComparer.OrdinalIgnoreCase)],
             RegisterOrder.Site => [.. byTag.OrderBy(l => l.Row.Site, StringComparer.OrdinalIgnoreCase)],
-            RegisterOrder.Model => [.. byTag.OrderBy(l => l.Row.Maker, StringComparer.OrdinalIgnoreCase).ThenBy(l => l.Row.Model, StringComparer.OrdinalIgnoreCase)],
+            RegisterOrder.Model =>
+            [
+                .. byTag
+                    .OrderBy(l => l.Row.Maker, StringComparer.OrdinalIgnoreCase)
+                    .ThenBy(l => l.Row.Model, StringComparer.OrdinalIgnoreCase),
+            ],
             RegisterOrder.Touched => [.. byTag.OrderByDescending(l => l.Row.TouchedAt)],
             _ => [.. byTag],
         };
@@ -126,13 +137,35 @@ public sealed class RegisterIndex : IDisposable
         join x in context.Models on m.ModelId equals x.Id
         where m.RetiredAt == null
         select new RegisterLine(
-            new MachineRow(m.Id, m.Tag, m.Name, m.Site, x.Maker, x.Name, m.Serial, r.OpenFaults, r.OpenVisitId, r.WaitsForPart, r.NeedsCare, r.TouchedAt), m.ModelId, r.Text, r.IsWorn, r.SortTag);
+            new MachineRow(
+                m.Id,
+                m.Tag,
+                m.Name,
+                m.Site,
+                x.Maker,
+                x.Name,
+                m.Serial,
+                r.OpenFaults,
+                r.OpenVisitId,
+                r.WaitsForPart,
+                r.NeedsCare,
+                r.TouchedAt
+            ),
+            m.ModelId,
+            r.Text,
+            r.IsWorn,
+            r.SortTag
+        );
 }
 
 /// <summary>Tells the index of the register what a commit has touched; what was rolled back it never hears of.</summary>
 internal sealed class RegisterCommits(RegisterIndex index) : DbTransactionInterceptor
 {
-    public override Task TransactionCommittedAsync(DbTransaction transaction, TransactionEndEventData eventData, CancellationToken cancellationToken = default)
+    public override Task TransactionCommittedAsync(
+        DbTransaction transaction,
+        TransactionEndEventData eventData,
+        CancellationToken cancellationToken = default
+    )
     {
         TransactionCommitted(transaction, eventData);
         return Task.CompletedTask;

@@ -58,10 +58,11 @@ internal static class SharedVersions
     private static string Key(string list, string id) => $"{list}/{Uri.EscapeDataString(id)}";
 
     /// <summary>Null for what belongs to the machine.</summary>
-    private static string? Owner(string key) => key.Split('/') switch
-    {
-        ["boardTypes" or "settings", var type, ..] => $"boardTypes/{type}",
-        ["model", var model, ..] => $"model/{model}",
-        _ => null,
-    };
+    private static string? Owner(string key) =>
+        key.Split('/') switch
+        {
+            ["boardTypes" or "settings", var type, ..] => $"boardTypes/{type}",
+            ["model", var model, ..] => $"model/{model}",
+            _ => null,
+        };
 }

@@ -30,7 +30,15 @@ internal static class WatchedSteps
         }
         catch (ProblemException refusal)
         {
-            await Say(new ProblemDetails { Status = refusal.Status, Title = refusal.Title, Detail = refusal.Message, Extensions = refusal.Extensions });
+            await Say(
+                new ProblemDetails
+                {
+                    Status = refusal.Status,
+                    Title = refusal.Title,
+                    Detail = refusal.Message,
+                    Extensions = refusal.Extensions,
+                }
+            );
         }
         catch (OperationCanceledException) when (cancel.IsCancellationRequested)
         {

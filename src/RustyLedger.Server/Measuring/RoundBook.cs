@@ -23,7 +23,8 @@ public static class RoundBook
             new DefaultTolerance(r.TolerancePercent, r.ToleranceVolts, r.ToleranceOhms),
             r.Kind == EntryKind.Taken ? ReadingNotation.Read(r.Typed, r.Mode).Choices[r.Choice] : null,
             r.Target,
-            r.Reason)
+            r.Reason
+        )
         {
             Condition = r.Condition,
         };

@@ -27,8 +27,26 @@ public sealed record ProbedPin(string Holder, string Pin, string Printed);
 /// <param name="Target">The line taken back.</param>
 /// <param name="Alive">What was said of volts on a machine that was thought dead; null where nobody was asked.</param>
 public sealed record NewLine(
-    string Id, long Order, EntryKind Kind, string? CheckKey, ProbedPin? Red, ProbedPin? Black, MeterMode Mode, string State, bool? Plugged, string? Limit,
-    ToleranceView Tolerance, string Typed, int? Choice, string? Target, string Reason, DateTimeOffset DeviceTime, string PersonId, string Meter, LiveAnswer? Alive = null);
+    string Id,
+    long Order,
+    EntryKind Kind,
+    string? CheckKey,
+    ProbedPin? Red,
+    ProbedPin? Black,
+    MeterMode Mode,
+    string State,
+    bool? Plugged,
+    string? Limit,
+    ToleranceView Tolerance,
+    string Typed,
+    int? Choice,
+    string? Target,
+    string Reason,
+    DateTimeOffset DeviceTime,
+    string PersonId,
+    string Meter,
+    LiveAnswer? Alive = null
+);
 
 public sealed record ReadingRefused(int Line, string Problem);
 
@@ -49,9 +67,16 @@ internal static class RoundEndpoints
         api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
     }
 
-    internal static async Task<(RoundRecord Round, VisitRecord Visit, RoundViewer Viewer)> Load(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    internal static async Task<(RoundRecord Round, VisitRecord Visit, RoundViewer Viewer)> Load(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var round = await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw ProblemException.NotFound("This round");
+        var round =
+            await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This round");
         var visit = await context.Visits.AsNoTracking().SingleAsync(v => v.Id == round.VisitId, cancel);
         var machine = await library.Resolve(visit.MachineId, cancel);
         var lines = await context.Readings.AsNoTracking().Where(r => r.RoundId == id).ToListAsync(cancel);
@@ -66,7 +91,14 @@ internal static class RoundEndpoints
         return viewer.View(round, visit);
     }
 
-    private static async Task<RoundView> Add(string id, NewLine line, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<RoundView> Add(
+        string id,
+        NewLine line,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         if (!await context.Rounds.AnyAsync(r => r.Id == id, cancel))
         {
@@ -77,16 +109,37 @@ internal static class RoundEndpoints
         return await Get(id, context, library, cancel);
     }
 
-    private static async Task<FileContentHttpResult> Export(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<FileContentHttpResult> Export(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var (round, _, viewer) = await Load(id, context, library, cancel);
-        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(viewer.Csv())], "text/csv; charset=utf-8", $"readings-{round.StartedAt:yyyyMMdd-HHmm}.csv");
+        return TypedResults.File(
+            [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(viewer.Csv())],
+            "text/csv; charset=utf-8",
+            $"readings-{round.StartedAt:yyyyMMdd-HHmm}.csv"
+        );
     }
 
-    /// <summary>A list of readings, whole or not at all; the same list again writes nothing, since a reading is known by when, where and what.</summary>
-    private static async Task<ReadingsTaken> TakeList(string id, HttpRequest request, LedgerContext context, MachineLibrary library, Actor actor, TimeProvider clock, CancellationToken cancel)
+    /// <summary>
+    /// A list of readings, whole or not at all; the same list again writes nothing, since a reading is known by when, where and what.
+    /// </summary>
+    private static async Task<ReadingsTaken> TakeList(
+        string id,
+        HttpRequest request,
+        LedgerContext context,
+        MachineLibrary library,
+        Actor actor,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var round = await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw ProblemException.NotFound("This round");
+        var round =
+            await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This round");
         var machineId = await context.Visits.Where(v => v.Id == round.VisitId).Select(v => v.MachineId).SingleAsync(cancel);
         var text = await Texts.Body(request, "file", cancel);
         IReadOnlyList<ReadingLine> lines;
@@ -120,9 +173,34 @@ internal static class RoundEndpoints
             if (known.Add(key))
             {
                 var tolerance = line.Check?.Tolerance ?? DefaultTolerance.Usual;
-                await Write(id, new NewLine(
-                    key, at.ToUnixTimeMilliseconds(), EntryKind.Taken, line.Check?.Key, Probed(line.Red), Probed(line.Black), line.Mode, line.State.Code, line.Check?.Check.Plugged,
-                    line.Check is null ? null : LimitNotation.Write(line.Check.Limit), new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms), line.Reads, 0, null, FromAList, at, person, line.Meter, LiveAnswer.Live), context, clock, cancel, save: false);
+                await Write(
+                    id,
+                    new NewLine(
+                        key,
+                        at.ToUnixTimeMilliseconds(),
+                        EntryKind.Taken,
+                        line.Check?.Key,
+                        Probed(line.Red),
+                        Probed(line.Black),
+                        line.Mode,
+                        line.State.Code,
+                        line.Check?.Check.Plugged,
+                        line.Check is null ? null : LimitNotation.Write(line.Check.Limit),
+                        new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms),
+                        line.Reads,
+                        0,
+                        null,
+                        FromAList,
+                        at,
+                        person,
+                        line.Meter,
+                        LiveAnswer.Live
+                    ),
+                    context,
+                    clock,
+                    cancel,
+                    save: false
+                );
                 taken++;
             }
         }
@@ -131,10 +209,18 @@ internal static class RoundEndpoints
         return new ReadingsTaken(lines.Count, taken, refused);
     }
 
-    private static ProbedPin? Probed(ResolvedPin? pin) => pin is null ? null : new ProbedPin(pin.Address.Holder, pin.Address.Pin, pin.Printed);
+    private static ProbedPin? Probed(ResolvedPin? pin) =>
+        pin is null ? null : new ProbedPin(pin.Address.Holder, pin.Address.Pin, pin.Printed);
 
     /// <summary>Writes a line once, however often it is sent.</summary>
-    internal static async Task Write(string id, NewLine line, LedgerContext context, TimeProvider clock, CancellationToken cancel, bool save = true)
+    internal static async Task Write(
+        string id,
+        NewLine line,
+        LedgerContext context,
+        TimeProvider clock,
+        CancellationToken cancel,
+        bool save = true
+    )
     {
         Texts.Id("id", line.Id);
         var record = await Understand(id, line, context, clock, cancel);
@@ -146,7 +232,9 @@ internal static class RoundEndpoints
         {
             if (record.Kind == EntryKind.Taken)
             {
-                var visit = await context.Visits.AsNoTracking().SingleAsync(v => v.Id == context.Rounds.Single(r => r.Id == id).VisitId, cancel);
+                var visit = await context
+                    .Visits.AsNoTracking()
+                    .SingleAsync(v => v.Id == context.Rounds.Single(r => r.Id == id).VisitId, cancel);
                 var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
                 await SafetyBook.Hear(record, Value(line), line.Alive, visit, modelId, context, cancel);
             }
@@ -170,13 +258,22 @@ internal static class RoundEndpoints
 
     private static void RefuseOther(ReadingRecord known, ReadingRecord sent)
     {
-        if ((known.RoundId, known.Kind, known.CheckKey, known.Typed, known.Order) != (sent.RoundId, sent.Kind, sent.CheckKey, sent.Typed, sent.Order))
+        if (
+            (known.RoundId, known.Kind, known.CheckKey, known.Typed, known.Order)
+            != (sent.RoundId, sent.Kind, sent.CheckKey, sent.Typed, sent.Order)
+        )
         {
             throw ProblemException.Clash(new { sent.Typed, sent.CheckKey }, new { known.Typed, known.CheckKey }, 1);
         }
     }
 
-    private static async Task<ReadingRecord> Understand(string roundId, NewLine line, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<ReadingRecord> Understand(
+        string roundId,
+        NewLine line,
+        LedgerContext context,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         if (!await context.People.AnyAsync(p => p.Id == line.PersonId, cancel))
         {
@@ -197,7 +294,13 @@ internal static class RoundEndpoints
         Limit(line);
         var condition = line.Kind == EntryKind.Taken ? await Condition(roundId, line, context, cancel) : null;
         var supersedes = line is { Kind: EntryKind.Taken, CheckKey: not null }
-            ? await context.Readings.Where(r => r.RoundId == roundId && r.CheckKey == line.CheckKey && r.Kind == EntryKind.Taken && r.Order < line.Order).OrderByDescending(r => r.Order).Select(r => r.Id).FirstOrDefaultAsync(cancel)
+            ? await context
+                .Readings.Where(r =>
+                    r.RoundId == roundId && r.CheckKey == line.CheckKey && r.Kind == EntryKind.Taken && r.Order < line.Order
+                )
+                .OrderByDescending(r => r.Order)
+                .Select(r => r.Id)
+                .FirstOrDefaultAsync(cancel)
             : null;
         return new ReadingRecord
         {
@@ -233,15 +336,48 @@ internal static class RoundEndpoints
         };
     }
 
-    /// <summary>How safe the machine was made when the reading was taken. What is measured dead needs a reason before it is proved dead.</summary>
+    /// <summary>
+    /// How safe the machine was made when the reading was taken. What is measured dead needs a reason before it is proved dead.
+    /// </summary>
     private static async Task<SafeCondition?> Condition(string roundId, NewLine line, LedgerContext context, CancellationToken cancel)
     {
-        var visit = await context.Rounds.Where(r => r.Id == roundId).Join(context.Visits, r => r.VisitId, v => v.Id, (r, v) => new { v.Id, v.MachineId, ModelId = context.Machines.Where(m => m.Id == v.MachineId).Select(m => m.ModelId).First() }).SingleAsync(cancel);
-        var condition = (await SafetyBook.State(visit.Id, await SafetyBook.Sheet(visit.ModelId, context, cancel), line.DeviceTime, context, cancel)).Condition;
-        var isEnergised = await context.States.Where(s => s.OwnerId == visit.ModelId && s.Id == line.State).Select(s => (bool?)s.Energised).FirstOrDefaultAsync(cancel);
-        if (condition != SafeCondition.ProvedDead && line.CheckKey is not null && (line.Mode.NeedsDead() || isEnergised == false) && Texts.Optional("reason", line.Reason, 200).Length == 0)
+        var visit = await context
+            .Rounds.Where(r => r.Id == roundId)
+            .Join(
+                context.Visits,
+                r => r.VisitId,
+                v => v.Id,
+                (r, v) =>
+                    new
+                    {
+                        v.Id,
+                        v.MachineId,
+                        ModelId = context.Machines.Where(m => m.Id == v.MachineId).Select(m => m.ModelId).First(),
+                    }
+            )
+            .SingleAsync(cancel);
+        var condition = (
+            await SafetyBook.State(visit.Id, await SafetyBook.Sheet(visit.ModelId, context, cancel), line.DeviceTime, context, cancel)
+        ).Condition;
+        var isEnergised = await context
+            .States.Where(s => s.OwnerId == visit.ModelId && s.Id == line.State)
+            .Select(s => (bool?)s.Energised)
+            .FirstOrDefaultAsync(cancel);
+        if (
+            condition != SafeCondition.ProvedDead
+            && line.CheckKey is not null
+            && (line.Mode.NeedsDead() || isEnergised == false)
+            && Texts.Optional("reason", line.Reason, 200).Length == 0
+        )
         {
-            throw new ProblemException(StatusCodes.Status409Conflict, "Proved dead first", "This is measured dead, and the machine is not proved dead. Prove it, or say why it is measured all the same.") { Extensions = { ["field"] = "reason", ["needsReason"] = true } };
+            throw new ProblemException(
+                StatusCodes.Status409Conflict,
+                "Proved dead first",
+                "This is measured dead, and the machine is not proved dead. Prove it, or say why it is measured all the same."
+            )
+            {
+                Extensions = { ["field"] = "reason", ["needsReason"] = true },
+            };
         }
 
         return condition;
@@ -259,10 +395,19 @@ internal static class RoundEndpoints
             var choices = ReadingNotation.Read(Texts.Needed("typed", line.Typed, 200), line.Mode).Choices;
             if (line.Choice is null && choices.Count > 1)
             {
-                throw new ProblemException(StatusCodes.Status422UnprocessableEntity, "Which one?", $"{choices.Count} readings were typed; choose the one that counts.") { Extensions = { ["field"] = "typed", ["choices"] = choices.Select(c => c.Written).ToList() } };
+                throw new ProblemException(
+                    StatusCodes.Status422UnprocessableEntity,
+                    "Which one?",
+                    $"{choices.Count} readings were typed; choose the one that counts."
+                )
+                {
+                    Extensions = { ["field"] = "typed", ["choices"] = choices.Select(c => c.Written).ToList() },
+                };
             }
 
-            return line.Choice is null or >= 0 && (line.Choice ?? 0) < choices.Count ? choices[line.Choice ?? 0] : throw ProblemException.Bad("choice", $"There are {choices.Count} readings to choose from.");
+            return line.Choice is null or >= 0 && (line.Choice ?? 0) < choices.Count
+                ? choices[line.Choice ?? 0]
+                : throw ProblemException.Bad("choice", $"There are {choices.Count} readings to choose from.");
         }
         catch (NotationException refusal)
         {

@@ -20,24 +20,84 @@ public sealed record ColourView(string Code, string Words)
 /// <summary>A pin under a probe.</summary>
 /// <param name="Element">The connector or part without the pin, such as <c>Z1-J2</c>.</param>
 /// <param name="OnBoard">It sits on a board, so the map can show it.</param>
-public sealed record ProbeView(string Holder, string Pin, string Printed, string? ElsewherePrinted, string Element, string HolderWords, string Signal, IReadOnlyList<ColourView> Colours, string ColourWords, bool OnBoard, string Origin)
+public sealed record ProbeView(
+    string Holder,
+    string Pin,
+    string Printed,
+    string? ElsewherePrinted,
+    string Element,
+    string HolderWords,
+    string Signal,
+    IReadOnlyList<ColourView> Colours,
+    string ColourWords,
+    bool OnBoard,
+    string Origin
+)
 {
     public static ProbeView? Of(PinAddress? address, ResolvedMachine machine) =>
         address is not null && machine.Pins.TryGetValue(address, out var pin)
-            ? new ProbeView(address.Holder, address.Pin, pin.Printed, pin.ElsewherePrinted, pin.PrintedElement, pin.HolderWords, pin.Pin.Signal, ColourView.Of(pin.Pin.Colours), pin.Pin.Colours.Words, pin.Element is not null, pin.Origin.Words)
+            ? new ProbeView(
+                address.Holder,
+                address.Pin,
+                pin.Printed,
+                pin.ElsewherePrinted,
+                pin.PrintedElement,
+                pin.HolderWords,
+                pin.Pin.Signal,
+                ColourView.Of(pin.Pin.Colours),
+                pin.Pin.Colours.Words,
+                pin.Element is not null,
+                pin.Origin.Words
+            )
             : null;
 }
 
 /// <param name="AllTheSame">Why it was taken though the machine was not proved dead; empty where that was not needed.</param>
-public sealed record ReadingView(string Id, string? CheckKey, string Typed, string Value, string Remark, bool Unsteady, VerdictKind Verdict, string Rule, string Reason, string RedPrinted, string BlackPrinted, string? Limit, string State, DateTimeOffset DeviceTime, string Person, string AllTheSame);
+public sealed record ReadingView(
+    string Id,
+    string? CheckKey,
+    string Typed,
+    string Value,
+    string Remark,
+    bool Unsteady,
+    VerdictKind Verdict,
+    string Rule,
+    string Reason,
+    string RedPrinted,
+    string BlackPrinted,
+    string? Limit,
+    string State,
+    DateTimeOffset DeviceTime,
+    string Person,
+    string AllTheSame
+);
 
 /// <summary>A line of the sheet: the check as asked, and what stands under it.</summary>
 /// <param name="Key">Identity of the check on this machine.</param>
 /// <param name="LimitOrigin">Who says what it should read.</param>
 /// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
 public sealed record RowView(
-    string Key, ProbeView? Red, ProbeView? Black, string Part, MeterMode Mode, string ModeWords, string Unit, string Limit, ToleranceView Tolerance, string ToleranceWords,
-    string State, string StateName, bool Energised, bool DeadOnly, bool? Plugged, string Remark, string LimitOrigin, ReadingView? Reading, string? Skipped, int Takes);
+    string Key,
+    ProbeView? Red,
+    ProbeView? Black,
+    string Part,
+    MeterMode Mode,
+    string ModeWords,
+    string Unit,
+    string Limit,
+    ToleranceView Tolerance,
+    string ToleranceWords,
+    string State,
+    string StateName,
+    bool Energised,
+    bool DeadOnly,
+    bool? Plugged,
+    string Remark,
+    string LimitOrigin,
+    ReadingView? Reading,
+    string? Skipped,
+    int Takes
+);
 
 public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms);
 
@@ -47,11 +107,29 @@ public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms)
 public sealed record StripPoint(string Printed, VerdictKind? Mark, bool Cleared, string? CheckKey);
 
 /// <param name="FromPoint">Index on the strip where the stretch begins; null where it is not on the strip.</param>
-public sealed record StretchView(string Sentence, string Next, string? NextKey, IReadOnlyList<Suspect> Suspects, IReadOnlyList<string> Why, string Bad, IReadOnlyList<string> GoodEnds, int? FromPoint, int? ToPoint);
+public sealed record StretchView(
+    string Sentence,
+    string Next,
+    string? NextKey,
+    IReadOnlyList<Suspect> Suspects,
+    IReadOnlyList<string> Why,
+    string Bad,
+    IReadOnlyList<string> GoodEnds,
+    int? FromPoint,
+    int? ToPoint
+);
 
 /// <summary>The power path in one state.</summary>
 /// <param name="Summary">One sentence where no stretch is open.</param>
-public sealed record PathView(string State, string StateName, IReadOnlyList<StripPoint> Points, IReadOnlyList<StripPiece> Pieces, IReadOnlyList<StretchView> Stretches, string Summary, IReadOnlyList<string> Explained);
+public sealed record PathView(
+    string State,
+    string StateName,
+    IReadOnlyList<StripPoint> Points,
+    IReadOnlyList<StripPiece> Pieces,
+    IReadOnlyList<StretchView> Stretches,
+    string Summary,
+    IReadOnlyList<string> Explained
+);
 
 /// <param name="Effect">What the last reading changed, in a few words.</param>
 /// <param name="NextKey">The check to take next; null when nothing is left.</param>
@@ -59,11 +137,36 @@ public sealed record PathView(string State, string StateName, IReadOnlyList<Stri
 /// <param name="Condition">How safe the machine is made; null once the visit has ended.</param>
 /// <param name="WaitingForDead">Checks that are not proposed until the machine is proved dead.</param>
 public sealed record RoundView(
-    string Id, string VisitId, string MachineId, string Tag, string MachineName, string Site, string Complaint, bool VisitEnded, DateTimeOffset StartedAt,
-    IReadOnlyList<RowView> Rows, IReadOnlyList<ReadingView> Extras, IReadOnlyList<PathView> Paths, IReadOnlyList<OperatingState> States, IReadOnlyList<ProbeView> Pins, ReadingView? Last, string Effect, string? NextKey, int Taken, SafeCondition? Condition, int WaitingForDead);
+    string Id,
+    string VisitId,
+    string MachineId,
+    string Tag,
+    string MachineName,
+    string Site,
+    string Complaint,
+    bool VisitEnded,
+    DateTimeOffset StartedAt,
+    IReadOnlyList<RowView> Rows,
+    IReadOnlyList<ReadingView> Extras,
+    IReadOnlyList<PathView> Paths,
+    IReadOnlyList<OperatingState> States,
+    IReadOnlyList<ProbeView> Pins,
+    ReadingView? Last,
+    string Effect,
+    string? NextKey,
+    int Taken,
+    SafeCondition? Condition,
+    int WaitingForDead
+);
 
 /// <summary>Puts a round into the form the screens show. Every judgement in it is Core's.</summary>
-internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IReadOnlyList<ReadingRecord> lines, IReadOnlyDictionary<string, string> people, SafeState? safe)
+internal sealed class RoundViewer(
+    ResolvedMachine machine,
+    FeedGraph graph,
+    IReadOnlyList<ReadingRecord> lines,
+    IReadOnlyDictionary<string, string> people,
+    SafeState? safe
+)
 {
     private readonly Dictionary<string, ReadingRecord> _records = lines.ToDictionary(l => l.Id);
     private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
@@ -71,40 +174,81 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
     public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(RoundBook.EntryOf), safe?.Condition);
 
     /// <summary>The readings that count, in the order they were taken, for other programs.</summary>
-    public string Csv() => ReadingList.Write(Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(Sheet.Extras).OrderBy(e => e.Order).Select(Row));
+    public string Csv() =>
+        ReadingList.Write(Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(Sheet.Extras).OrderBy(e => e.Order).Select(Row));
 
-    public RoundView View(RoundRecord round, VisitRecord visit) => new(
-        round.Id, visit.Id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, visit.Complaint, visit.EndedAt is not null, round.StartedAt,
-        [.. Sheet.Rows.Select(Row)],
-        [.. Sheet.Extras.Select(Reading)],
-        [.. Sheet.Paths.Select(Path)],
-        machine.Model.States,
-        [.. machine.Pins.Values.OrderBy(p => p.Printed, NaturalOrder.Instance).Select(p => ProbeView.Of(p.Address, machine)!)],
-        Sheet.Last is null ? null : Reading(Sheet.Last),
-        Effect(),
-        Sheet.Next(null),
-        Sheet.Rows.Count(r => r.Reading is not null),
-        safe?.Condition,
-        safe is { Condition: not SafeCondition.ProvedDead } ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } }) : 0);
+    public RoundView View(RoundRecord round, VisitRecord visit) =>
+        new(
+            round.Id,
+            visit.Id,
+            machine.Machine.Id,
+            machine.Machine.Tag,
+            machine.Machine.Name,
+            machine.Machine.Site,
+            visit.Complaint,
+            visit.EndedAt is not null,
+            round.StartedAt,
+            [.. Sheet.Rows.Select(Row)],
+            [.. Sheet.Extras.Select(Reading)],
+            [.. Sheet.Paths.Select(Path)],
+            machine.Model.States,
+            [.. machine.Pins.Values.OrderBy(p => p.Printed, NaturalOrder.Instance).Select(p => ProbeView.Of(p.Address, machine)!)],
+            Sheet.Last is null ? null : Reading(Sheet.Last),
+            Effect(),
+            Sheet.Next(null),
+            Sheet.Rows.Count(r => r.Reading is not null),
+            safe?.Condition,
+            safe is { Condition: not SafeCondition.ProvedDead }
+                ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } })
+                : 0
+        );
 
     public ReadingView Reading(Entry entry)
     {
         var (record, verdict) = (_records[entry.Id], entry.Verdict);
         return new ReadingView(
-            entry.Id, entry.CheckKey, record.Typed, entry.Value?.Written ?? "", entry.Value?.Remark ?? "", entry.Value?.Unsteady ?? false, verdict.Kind, verdict.Rule, verdict.Reason,
-            record.RedPrinted, record.BlackPrinted, record.Limit, _stateNames.GetValueOrDefault(record.State, record.State), record.DeviceTime, people.GetValueOrDefault(record.PersonId, "somebody"), record.Reason);
+            entry.Id,
+            entry.CheckKey,
+            record.Typed,
+            entry.Value?.Written ?? "",
+            entry.Value?.Remark ?? "",
+            entry.Value?.Unsteady ?? false,
+            verdict.Kind,
+            verdict.Rule,
+            verdict.Reason,
+            record.RedPrinted,
+            record.BlackPrinted,
+            record.Limit,
+            _stateNames.GetValueOrDefault(record.State, record.State),
+            record.DeviceTime,
+            people.GetValueOrDefault(record.PersonId, "somebody"),
+            record.Reason
+        );
     }
 
     /// <summary>A reading as a row of a spreadsheet.</summary>
     public ReadingRow Row(Entry entry)
     {
         var (record, reading) = (_records[entry.Id], Reading(entry));
-        return new ReadingRow(record.DeviceTime, record.RedPrinted, record.BlackPrinted, record.Mode, reading.State, record.Typed, reading.Value, record.Limit ?? "", reading.Reason, record.Meter, reading.Person);
+        return new ReadingRow(
+            record.DeviceTime,
+            record.RedPrinted,
+            record.BlackPrinted,
+            record.Mode,
+            reading.State,
+            record.Typed,
+            reading.Value,
+            record.Limit ?? "",
+            reading.Reason,
+            record.Meter,
+            reading.Person
+        );
     }
 
     public IEnumerable<StretchInWords> Stretches() => Sheet.Paths.SelectMany(Words);
 
-    private IReadOnlyList<StretchInWords> Words(StatePath path) => StretchWords.All(path, machine, Sheet.Condition == SafeCondition.ProvedDead);
+    private IReadOnlyList<StretchInWords> Words(StatePath path) =>
+        StretchWords.All(path, machine, Sheet.Condition == SafeCondition.ProvedDead);
 
     private string Effect()
     {
@@ -121,24 +265,51 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
     {
         var check = row.Check.Check;
         return new RowView(
-            row.Check.Key, ProbeView.Of(check.Red, machine), ProbeView.Of(check.Black, machine), check.Part, check.Mode, check.Mode.Words(), check.Mode.UnitOf()?.Symbol() ?? "",
-            LimitNotation.Write(row.Check.Limit), new ToleranceView(row.Check.Tolerance.Percent, row.Check.Tolerance.Volts, row.Check.Tolerance.Ohms), row.Check.ToleranceWords,
-            row.Check.State.Code, row.Check.State.Name, row.Check.State.Energised, row.IsDeadOnly, check.Plugged, check.Remark, row.Check.LimitOrigin.Words,
-            row.Reading is null ? null : Reading(row.Reading), row.Skip?.Reason, row.Takes);
+            row.Check.Key,
+            ProbeView.Of(check.Red, machine),
+            ProbeView.Of(check.Black, machine),
+            check.Part,
+            check.Mode,
+            check.Mode.Words(),
+            check.Mode.UnitOf()?.Symbol() ?? "",
+            LimitNotation.Write(row.Check.Limit),
+            new ToleranceView(row.Check.Tolerance.Percent, row.Check.Tolerance.Volts, row.Check.Tolerance.Ohms),
+            row.Check.ToleranceWords,
+            row.Check.State.Code,
+            row.Check.State.Name,
+            row.Check.State.Energised,
+            row.IsDeadOnly,
+            check.Plugged,
+            check.Remark,
+            row.Check.LimitOrigin.Words,
+            row.Reading is null ? null : Reading(row.Reading),
+            row.Skip?.Reason,
+            row.Takes
+        );
     }
 
     private PathView Path(StatePath path)
     {
         var report = path.Report;
-        var focus = report.Stretches is [var first, ..] ? first.Bad : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at : report.Graph.Order is [var start, ..] ? start : 0;
+        var focus =
+            report.Stretches is [var first, ..] ? first.Bad
+            : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at
+            : report.Graph.Order is [var start, ..] ? start
+            : 0;
         // Losses along a return are said even where nobody wrote down the path.
         var strip = report.Graph.Order.Count > 0 ? PathStrip.Through(focus, report) : new PathStrip([], []);
-        var keys = Sheet.Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check)).GroupBy(r => r.Check.Check.Red!).ToDictionary(g => g.Key, g => g.First().Check.Key);
-        var points = strip.Pins.Select(p => new StripPoint(
-            Name(report, p),
-            report.Evidence.TryGetValue(p, out var e) ? e.Verdict.Kind : null,
-            report.ClearedPins[p] && !report.Evidence.ContainsKey(p),
-            keys.GetValueOrDefault(report.Graph.Pins[p]))).ToList();
+        var keys = Sheet
+            .Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check))
+            .GroupBy(r => r.Check.Check.Red!)
+            .ToDictionary(g => g.Key, g => g.First().Check.Key);
+        var points = strip
+            .Pins.Select(p => new StripPoint(
+                Name(report, p),
+                report.Evidence.TryGetValue(p, out var e) ? e.Verdict.Kind : null,
+                report.ClearedPins[p] && !report.Evidence.ContainsKey(p),
+                keys.GetValueOrDefault(report.Graph.Pins[p])
+            ))
+            .ToList();
         var cleared = report.ClearedPins.Count(c => c);
         var summary = (cleared, report.Evidence.Count) switch
         {
@@ -146,29 +317,68 @@ internal sealed class RoundViewer(ResolvedMachine machine, FeedGraph graph, IRea
             var (c, _) when c == report.Graph.Pins.Count => "Good all the way: every pin of the power path is cleared.",
             _ => $"Good so far: {cleared} of {report.Graph.Pins.Count} pins on the power path are cleared.",
         };
-        summary += report.Evidence.Values.Any(e => e is { NoLoad: true, Verdict.IsGood: true }) ? " Where no load ran, a weak contact would not show." : "";
+        summary += report.Evidence.Values.Any(e => e is { NoLoad: true, Verdict.IsGood: true })
+            ? " Where no load ran, a weak contact would not show."
+            : "";
         return new PathView(
-            path.State.Code, path.State.Name, points, strip.Pieces,
+            path.State.Code,
+            path.State.Name,
+            points,
+            strip.Pieces,
             [.. Words(path).Select(w => Stretch(w, path, strip, keys))],
             summary,
-            [.. report.Explained.Select(x => $"{Name(report, x.Bad)} is bad too, which {string.Join(" and ", x.By.Select(b => Name(report, b)))} before it explains.")]);
+            [
+                .. report.Explained.Select(x =>
+                    $"{Name(report, x.Bad)} is bad too, which {string.Join(" and ", x.By.Select(b => Name(report, b)))} before it explains."
+                ),
+            ]
+        );
     }
 
     private StretchView Stretch(StretchInWords words, StatePath path, PathStrip strip, Dictionary<PinAddress, string> keys)
     {
         var report = path.Report;
-        string? Key(IEnumerable<int> next) => next.Select(p => keys.GetValueOrDefault(report.Graph.Pins[p])).FirstOrDefault(k => k is not null);
+        string? Key(IEnumerable<int> next) =>
+            next.Select(p => keys.GetValueOrDefault(report.Graph.Pins[p])).FirstOrDefault(k => k is not null);
         if (words.Stretch is not { } stretch)
         {
-            return new StretchView(words.Sentence, words.Next, words.IsOnePlace ? Key(report.OneFault!.Next) : null, words.Suspects, words.Why, "", [], null, null);
+            return new StretchView(
+                words.Sentence,
+                words.Next,
+                words.IsOnePlace ? Key(report.OneFault!.Next) : null,
+                words.Suspects,
+                words.Why,
+                "",
+                [],
+                null,
+                null
+            );
         }
 
         var to = Index(strip.Pins, stretch.Bad);
-        int? from = to is null ? null : stretch.GoodEnds.Concat(stretch.OpenSources).Concat(stretch.WorseThan).Select(p => Index(strip.Pins, p)).Where(i => i < to).Max();
-        return new StretchView(words.Sentence, words.Next, Key(stretch.Next), words.Suspects, words.Why, Name(report, stretch.Bad), [.. stretch.GoodEnds.Select(p => Name(report, p))], from ?? to, to);
+        int? from = to is null
+            ? null
+            : stretch
+                .GoodEnds.Concat(stretch.OpenSources)
+                .Concat(stretch.WorseThan)
+                .Select(p => Index(strip.Pins, p))
+                .Where(i => i < to)
+                .Max();
+        return new StretchView(
+            words.Sentence,
+            words.Next,
+            Key(stretch.Next),
+            words.Suspects,
+            words.Why,
+            Name(report, stretch.Bad),
+            [.. stretch.GoodEnds.Select(p => Name(report, p))],
+            from ?? to,
+            to
+        );
     }
 
-    private static int? Index(IReadOnlyList<int> pins, int pin) => pins.Index().Where(p => p.Item == pin).Select(p => (int?)p.Index).FirstOrDefault();
+    private static int? Index(IReadOnlyList<int> pins, int pin) =>
+        pins.Index().Where(p => p.Item == pin).Select(p => (int?)p.Index).FirstOrDefault();
 
     private string Name(PathReport report, int pin) => machine.Pins[report.Graph.Pins[pin]].Printed;
 }

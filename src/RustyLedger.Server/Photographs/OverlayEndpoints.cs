@@ -19,7 +19,16 @@ public sealed record ElementOnPicture(string ElementId, IReadOnlyList<PicturePla
 
 /// <param name="OffMm">How far it is off where the others have it; null while the layout does not lie.</param>
 /// <param name="X">As shown.</param>
-public sealed record PointOnPicture(string Name, string? ElementId, string? PinId, Corner? Corner, double X, double Y, double? OffMm, bool Disagrees);
+public sealed record PointOnPicture(
+    string Name,
+    string? ElementId,
+    string? PinId,
+    Corner? Corner,
+    double X,
+    double Y,
+    double? OffMm,
+    bool Disagrees
+);
 
 /// <summary>A photograph with the layout of its board laid on it, both as faced.</summary>
 /// <param name="Width">Of the picture as shown, in pixels of the original.</param>
@@ -28,8 +37,25 @@ public sealed record PointOnPicture(string Name, string? ElementId, string? PinI
 /// <param name="Says">What is missing, what is wrong, or how well it fits.</param>
 /// <param name="Outline">Of the board; empty while the layout does not lie.</param>
 public sealed record PhotographOverlay(
-    string PhotographId, int Version, string Hash, int OriginalWidth, int OriginalHeight, int Width, int Height, int Turns, bool Mirrored, BoardMap? Map, bool IsLaid, string Says, double RmsMm,
-    IReadOnlyList<PointOnPicture> Points, IReadOnlyList<PicturePlace> Outline, IReadOnlyList<ElementOnPicture> Elements, IReadOnlyList<PinOnPicture> Pins, IReadOnlyDictionary<string, PicturePlace> Notes);
+    string PhotographId,
+    int Version,
+    string Hash,
+    int OriginalWidth,
+    int OriginalHeight,
+    int Width,
+    int Height,
+    int Turns,
+    bool Mirrored,
+    BoardMap? Map,
+    bool IsLaid,
+    string Says,
+    double RmsMm,
+    IReadOnlyList<PointOnPicture> Points,
+    IReadOnlyList<PicturePlace> Outline,
+    IReadOnlyList<ElementOnPicture> Elements,
+    IReadOnlyList<PinOnPicture> Pins,
+    IReadOnlyDictionary<string, PicturePlace> Notes
+);
 
 /// <summary>All points anew; places are of the picture as it is shown when so faced, in pixels of the original.</summary>
 public sealed record PointsEdit(int Version, string PositionId, IReadOnlyList<NewPoint> Points, int Turns, BoardSide Side);
@@ -43,7 +69,9 @@ public sealed record Tap(double X, double Y, int Turns, BoardSide Side);
 /// <param name="X">On the board as faced, in millimetres.</param>
 public sealed record Tapped(string Words, string? ElementId, string? PinId, double X, double Y);
 
-/// <summary>An element drawn by tapping its first and last pin on the photograph; the same place twice for one without pins or with one.</summary>
+/// <summary>
+/// An element drawn by tapping its first and last pin on the photograph; the same place twice for one without pins or with one.
+/// </summary>
 public sealed record DrawnElement(string Id, ElementKind Kind, string Designator, string Purpose, int Pins, int Rows, Tap First, Tap Last);
 
 /// <param name="Edits">What was done to the layout, so that it can be taken back.</param>
@@ -59,7 +87,8 @@ internal static class OverlayEndpoints
         api.MapPost("/photographs/{id}/elements", Draw).WithName("drawElement");
     }
 
-    public static IReadOnlyList<PicturePoint> Points(PhotographRecord photograph) => JsonSerializer.Deserialize<IReadOnlyList<PicturePoint>>(photograph.Points, MachineFile.OneLine)!;
+    public static IReadOnlyList<PicturePoint> Points(PhotographRecord photograph) =>
+        JsonSerializer.Deserialize<IReadOnlyList<PicturePoint>>(photograph.Points, MachineFile.OneLine)!;
 
     public static void Check(string at, IReadOnlyList<PicturePoint> points)
     {
@@ -87,33 +116,91 @@ internal static class OverlayEndpoints
         }
     }
 
-    private static async Task<PhotographOverlay> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel, int turns = 0, string side = "component") =>
-        await View(await Find(id, context, cancel), FacingEndpoints.Of(turns, side), context, library, cancel);
+    private static async Task<PhotographOverlay> Get(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel,
+        int turns = 0,
+        string side = "component"
+    ) => await View(await Find(id, context, cancel), FacingEndpoints.Of(turns, side), context, library, cancel);
 
-    private static async Task<PhotographOverlay> View(PhotographRecord photograph, Facing facing, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<PhotographOverlay> View(
+        PhotographRecord photograph,
+        Facing facing,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var board = await BoardOf(photograph, library, cancel);
         var points = Points(photograph);
         if (board is null)
         {
             return new PhotographOverlay(
-                photograph.Id, photograph.Version, photograph.Hash, photograph.Width, photograph.Height, photograph.Width, photograph.Height, 0, false, null, false, "Say which board this photograph shows.", 0, [], [], [], [], new Dictionary<string, PicturePlace>());
+                photograph.Id,
+                photograph.Version,
+                photograph.Hash,
+                photograph.Width,
+                photograph.Height,
+                photograph.Width,
+                photograph.Height,
+                0,
+                false,
+                null,
+                false,
+                "Say which board this photograph shows.",
+                0,
+                [],
+                [],
+                [],
+                [],
+                new Dictionary<string, PicturePlace>()
+            );
         }
 
         var laid = Laid.Of(photograph, board.Value.Type, points, facing);
         var map = await BoardEndpoints.Map(board.Value.Machine, photograph.PositionId!, facing, context, cancel);
         var type = board.Value.Type;
-        var notes = map.Notes.Where(n => laid.Fit.Homography is not null && n is { X: not null, Y: not null }).ToDictionary(n => n.Id, n =>
-        {
-            var (x, y) = facing.Back(n.X!.Value, n.Y!.Value, (double)type.WidthMm, (double)type.HeightMm);
-            return laid.Show(x, y);
-        });
+        var notes = map
+            .Notes.Where(n => laid.Fit.Homography is not null && n is { X: not null, Y: not null })
+            .ToDictionary(
+                n => n.Id,
+                n =>
+                {
+                    var (x, y) = facing.Back(n.X!.Value, n.Y!.Value, (double)type.WidthMm, (double)type.HeightMm);
+                    return laid.Show(x, y);
+                }
+            );
         return new PhotographOverlay(
-            photograph.Id, photograph.Version, photograph.Hash, photograph.Width, photograph.Height, laid.Width, laid.Height, laid.Picture.Turns, laid.Picture.Mirrored, map, laid.Fit.Homography is not null, laid.Fit.Says, laid.Fit.RmsMm,
-            laid.PointsShown(), laid.Outline(), laid.Elements(), laid.Pins(), notes);
+            photograph.Id,
+            photograph.Version,
+            photograph.Hash,
+            photograph.Width,
+            photograph.Height,
+            laid.Width,
+            laid.Height,
+            laid.Picture.Turns,
+            laid.Picture.Mirrored,
+            map,
+            laid.Fit.Homography is not null,
+            laid.Fit.Says,
+            laid.Fit.RmsMm,
+            laid.PointsShown(),
+            laid.Outline(),
+            laid.Elements(),
+            laid.Pins(),
+            notes
+        );
     }
 
-    private static async Task<PhotographOverlay> Mark(string id, PointsEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<PhotographOverlay> Mark(
+        string id,
+        PointsEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var photograph = await Find(id, context, cancel);
         var facing = FacingEndpoints.Of(edit.Turns, edit.Side);
@@ -122,7 +209,10 @@ internal static class OverlayEndpoints
             throw ProblemException.Clash(new { Points = edit.Points.Count }, new { Points = Points(photograph).Count }, photograph.Version);
         }
 
-        var shown = photograph.PositionId == edit.PositionId && await BoardOf(photograph, library, cancel) is { } was ? Laid.Of(photograph, was.Type, Points(photograph), facing).Picture : default;
+        var shown =
+            photograph.PositionId == edit.PositionId && await BoardOf(photograph, library, cancel) is { } was
+                ? Laid.Of(photograph, was.Type, Points(photograph), facing).Picture
+                : default;
         photograph.PositionId = Texts.Needed("positionId", edit.PositionId, 64);
         var (_, type) = await BoardOf(photograph, library, cancel) ?? throw ProblemException.NotFound("This position");
         List<PicturePoint> points =
@@ -148,7 +238,8 @@ internal static class OverlayEndpoints
     {
         var photograph = await Find(id, context, cancel);
         var facing = FacingEndpoints.Of(tap.Turns, tap.Side);
-        var (machine, type) = await BoardOf(photograph, library, cancel) ?? throw ProblemException.Conflict("Say first which board this photograph shows.");
+        var (machine, type) =
+            await BoardOf(photograph, library, cancel) ?? throw ProblemException.Conflict("Say first which board this photograph shows.");
         var (x, y) = Laid.Of(photograph, type, Points(photograph), facing).ToBoard(tap.X, tap.Y);
         var spot = type.At(x, y);
         var (seenX, seenY) = facing.Place(x, y, (double)type.WidthMm, (double)type.HeightMm);
@@ -167,10 +258,19 @@ internal static class OverlayEndpoints
             return string.Join(", ", new[] { element.Designator, element.Purpose, element.Rating }.Where(w => w.Length > 0));
         }
 
-        return spot.X >= 0 && spot.Y >= 0 && spot.X <= (double)type.WidthMm && spot.Y <= (double)type.HeightMm ? "bare board" : "beside the board";
+        return spot.X >= 0 && spot.Y >= 0 && spot.X <= (double)type.WidthMm && spot.Y <= (double)type.HeightMm
+            ? "bare board"
+            : "beside the board";
     }
 
-    private static async Task<ElementDrawn> Draw(string id, DrawnElement asked, LedgerContext context, MachineLibrary library, BookWriter writer, CancellationToken cancel)
+    private static async Task<ElementDrawn> Draw(
+        string id,
+        DrawnElement asked,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         if (asked.Pins is < 0 or > 200 || asked.Rows is < 1 or > 20)
@@ -180,12 +280,18 @@ internal static class OverlayEndpoints
 
         var photograph = await Find(id, context, cancel);
         var facing = FacingEndpoints.Of(asked.First.Turns, asked.First.Side);
-        var (machine, type) = await BoardOf(photograph, library, cancel) ?? throw ProblemException.Conflict("Say first which board this photograph shows.");
+        var (machine, type) =
+            await BoardOf(photograph, library, cancel) ?? throw ProblemException.Conflict("Say first which board this photograph shows.");
         var laid = Laid.Of(photograph, type, Points(photograph), facing);
         Footprint print;
         try
         {
-            print = Footprint.Of(laid.ToBoard(asked.First.X, asked.First.Y), laid.ToBoard(asked.Last.X, asked.Last.Y), Math.Max(1, asked.Pins), asked.Rows);
+            print = Footprint.Of(
+                laid.ToBoard(asked.First.X, asked.First.Y),
+                laid.ToBoard(asked.Last.X, asked.Last.Y),
+                Math.Max(1, asked.Pins),
+                asked.Rows
+            );
         }
         catch (FormatException refusal)
         {
@@ -194,8 +300,28 @@ internal static class OverlayEndpoints
 
         List<LayoutEdit> edits =
         [
-            new(LayoutEditKind.Add, LayoutRowKind.Element, "", asked.Id, null, "", "", LayoutTable.CellsOf(print, asked.Kind, asked.Designator, asked.Purpose)),
-            .. Enumerable.Range(1, asked.Pins).Select(i => new LayoutEdit(LayoutEditKind.Add, LayoutRowKind.Pin, asked.Id, $"{asked.Id}-{i}", null, "", "", new Dictionary<LayoutColumn, string>())),
+            new(
+                LayoutEditKind.Add,
+                LayoutRowKind.Element,
+                "",
+                asked.Id,
+                null,
+                "",
+                "",
+                LayoutTable.CellsOf(print, asked.Kind, asked.Designator, asked.Purpose)
+            ),
+            .. Enumerable
+                .Range(1, asked.Pins)
+                .Select(i => new LayoutEdit(
+                    LayoutEditKind.Add,
+                    LayoutRowKind.Pin,
+                    asked.Id,
+                    $"{asked.Id}-{i}",
+                    null,
+                    "",
+                    "",
+                    new Dictionary<LayoutColumn, string>()
+                )),
         ];
         var result = LayoutTable.Apply(type, edits, machine.Model.States, _ => false);
         if (result.Problems is [var problem, ..])
@@ -209,9 +335,14 @@ internal static class OverlayEndpoints
     }
 
     private static async Task<PhotographRecord> Find(string id, LedgerContext context, CancellationToken cancel) =>
-        await context.Photographs.SingleOrDefaultAsync(p => p.Id == id && p.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This photograph");
+        await context.Photographs.SingleOrDefaultAsync(p => p.Id == id && p.RetiredAt == null, cancel)
+        ?? throw ProblemException.NotFound("This photograph");
 
-    private static async Task<(ResolvedMachine Machine, BoardType Type)?> BoardOf(PhotographRecord photograph, MachineLibrary library, CancellationToken cancel)
+    private static async Task<(ResolvedMachine Machine, BoardType Type)?> BoardOf(
+        PhotographRecord photograph,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         if (photograph.PositionId is null)
         {
@@ -223,13 +354,23 @@ internal static class OverlayEndpoints
     }
 
     /// <summary>A board on a picture, and the picture turned so that both are seen as faced.</summary>
-    private sealed record Laid(PhotographRecord Photograph, BoardType Type, IReadOnlyList<PicturePoint> Known, PictureFit Fit, Facing Picture)
+    private sealed record Laid(
+        PhotographRecord Photograph,
+        BoardType Type,
+        IReadOnlyList<PicturePoint> Known,
+        PictureFit Fit,
+        Facing Picture
+    )
     {
         public static Laid Of(PhotographRecord photograph, BoardType type, IReadOnlyList<PicturePoint> points, Facing facing)
         {
             // Points of what has left the board since no longer hold it.
             List<PicturePoint> known = [.. points.Where(p => p.On(type, photograph.Width, photograph.Height) is not null)];
-            var fit = PictureFit.Of([.. known.Select(p => p.On(type, photograph.Width, photograph.Height)!)], (double)type.WidthMm, (double)type.HeightMm);
+            var fit = PictureFit.Of(
+                [.. known.Select(p => p.On(type, photograph.Width, photograph.Height)!)],
+                (double)type.WidthMm,
+                (double)type.HeightMm
+            );
             // Which way up a picture shows the board is only known once the layout lies on it.
             var picture = fit.Homography is { } h ? PictureFit.ShownBy(h, (double)type.WidthMm, (double)type.HeightMm).To(facing) : default;
             return new Laid(photograph, type, known, fit, picture);
@@ -259,36 +400,64 @@ internal static class OverlayEndpoints
         }
 
         public IReadOnlyList<PointOnPicture> PointsShown() =>
-        [
-            .. Known.Select((p, i) =>
-            {
-                var at = Turned(p.X * Photograph.Width, p.Y * Photograph.Height);
-                return new PointOnPicture(p.On(Type, Photograph.Width, Photograph.Height)!.Name, p.ElementId, p.PinId, p.Corner, at.X, at.Y, Fit.ResidualsMm.Count > i ? Fit.ResidualsMm[i] : null, Fit.Outlier == i);
-            }),
-        ];
+            [
+                .. Known.Select(
+                    (p, i) =>
+                    {
+                        var at = Turned(p.X * Photograph.Width, p.Y * Photograph.Height);
+                        return new PointOnPicture(
+                            p.On(Type, Photograph.Width, Photograph.Height)!.Name,
+                            p.ElementId,
+                            p.PinId,
+                            p.Corner,
+                            at.X,
+                            at.Y,
+                            Fit.ResidualsMm.Count > i ? Fit.ResidualsMm[i] : null,
+                            Fit.Outlier == i
+                        );
+                    }
+                ),
+            ];
 
         public List<PicturePlace> Outline() => Fit.Homography is null ? [] : Corners(0, 0, Type.WidthMm, Type.HeightMm);
 
-        public IReadOnlyList<ElementOnPicture> Elements() => Fit.Homography is null ? [] : [.. Type.Elements.Select(e => new ElementOnPicture(e.Id, Corners(e.Outline.X, e.Outline.Y, e.Outline.Width, e.Outline.Height)))];
+        public IReadOnlyList<ElementOnPicture> Elements() =>
+            Fit.Homography is null
+                ? []
+                :
+                [
+                    .. Type.Elements.Select(e => new ElementOnPicture(
+                        e.Id,
+                        Corners(e.Outline.X, e.Outline.Y, e.Outline.Width, e.Outline.Height)
+                    )),
+                ];
 
-        public IReadOnlyList<PinOnPicture> Pins() => Fit.Homography is null
-            ? []
-            :
-            [
-                .. Type.Elements.SelectMany(e => e.Pins.Select(p =>
-                {
-                    var (x, y) = e.PlaceOf(p);
-                    var at = Show((double)x, (double)y);
-                    var beside = Show((double)x + (double)Math.Min(e.PitchMm, WidestPitchMm) / 2, (double)y);
-                    return new PinOnPicture(p.Id, at.X, at.Y, double.Hypot(beside.X - at.X, beside.Y - at.Y));
-                })),
-            ];
+        public IReadOnlyList<PinOnPicture> Pins() =>
+            Fit.Homography is null
+                ? []
+                :
+                [
+                    .. Type.Elements.SelectMany(e =>
+                        e.Pins.Select(p =>
+                        {
+                            var (x, y) = e.PlaceOf(p);
+                            var at = Show((double)x, (double)y);
+                            var beside = Show((double)x + (double)Math.Min(e.PitchMm, WidestPitchMm) / 2, (double)y);
+                            return new PinOnPicture(p.Id, at.X, at.Y, double.Hypot(beside.X - at.X, beside.Y - at.Y));
+                        })
+                    ),
+                ];
 
         // The ends of a fuse lie far apart; they are drawn no larger than other pins for that.
         private const decimal WidestPitchMm = 6;
 
         private List<PicturePlace> Corners(decimal x, decimal y, decimal width, decimal height) =>
-            [Show((double)x, (double)y), Show((double)(x + width), (double)y), Show((double)(x + width), (double)(y + height)), Show((double)x, (double)(y + height))];
+            [
+                Show((double)x, (double)y),
+                Show((double)(x + width), (double)y),
+                Show((double)(x + width), (double)(y + height)),
+                Show((double)x, (double)(y + height)),
+            ];
 
         private PicturePlace Turned(double x, double y)
         {

@@ -8,16 +8,48 @@ namespace RustyLedger.Server.Photographs;
 
 /// <param name="Printed">The pin it became, in the name printed on this machine; null while it is none.</param>
 /// <param name="Readings">Taken here, newest first.</param>
-public sealed record PlaceView(string Id, int Version, double X, double Y, int Number, string Name, string Note, string? PositionId, string? PinId, string? Printed, IReadOnlyList<PlaceReading> Readings);
+public sealed record PlaceView(
+    string Id,
+    int Version,
+    double X,
+    double Y,
+    int Number,
+    string Name,
+    string Note,
+    string? PositionId,
+    string? PinId,
+    string? Printed,
+    IReadOnlyList<PlaceReading> Readings
+);
 
 public sealed record PlaceReading(string Id, string Value, string Remark, string Mode, string State, DateTimeOffset At, string Person);
 
 public sealed record PhotographView(
-    string Id, string MachineId, int Version, string? VisitId, string? PositionId, string? SnapshotId, PhotographKind Kind, string Caption, DateTimeOffset TakenAt, string Person,
-    string Hash, int Width, int Height, long Bytes, int Places);
+    string Id,
+    string MachineId,
+    int Version,
+    string? VisitId,
+    string? PositionId,
+    string? SnapshotId,
+    PhotographKind Kind,
+    string Caption,
+    DateTimeOffset TakenAt,
+    string Person,
+    string Hash,
+    int Width,
+    int Height,
+    long Bytes,
+    int Places
+);
 
 /// <summary>A photograph with what was tapped on it.</summary>
-public sealed record PhotographPage(PhotographView Photograph, string Tag, string MachineName, IReadOnlyList<PlaceView> Places, IReadOnlyList<PositionName> Positions);
+public sealed record PhotographPage(
+    PhotographView Photograph,
+    string Tag,
+    string MachineName,
+    IReadOnlyList<PlaceView> Places,
+    IReadOnlyList<PositionName> Positions
+);
 
 public sealed record PositionName(string Id, string Prefix, string Name, string BoardTypeId);
 
@@ -38,8 +70,20 @@ internal static class PhotographEndpoints
 
     /// <summary>The picture is the body as it is; what belongs to it stands in the address, so a burst needs no form.</summary>
     private static async Task<PhotographView> Add(
-        string id, string machineId, string kind, string personId, DateTimeOffset takenAt, HttpRequest request, LedgerContext context, PictureFiles files, CancellationToken cancel,
-        string? visitId = null, string? positionId = null, string? snapshotId = null, string? caption = null)
+        string id,
+        string machineId,
+        string kind,
+        string personId,
+        DateTimeOffset takenAt,
+        HttpRequest request,
+        LedgerContext context,
+        PictureFiles files,
+        CancellationToken cancel,
+        string? visitId = null,
+        string? positionId = null,
+        string? snapshotId = null,
+        string? caption = null
+    )
     {
         Texts.Id("id", id);
         if (await context.Photographs.AsNoTracking().AnyAsync(p => p.Id == id, cancel))
@@ -59,44 +103,73 @@ internal static class PhotographEndpoints
 
         if (request.ContentLength > PictureFiles.MostBytes)
         {
-            throw ProblemException.Bad("picture", $"The picture has {request.ContentLength / 1024 / 1024} MB; at most {PictureFiles.MostBytes / 1024 / 1024} are taken.");
+            throw ProblemException.Bad(
+                "picture",
+                $"The picture has {request.ContentLength / 1024 / 1024} MB; at most {PictureFiles.MostBytes / 1024 / 1024} are taken."
+            );
         }
 
         using var body = new MemoryStream();
         await request.Body.CopyToAsync(body, cancel);
         var picture = await files.Keep(body.ToArray(), cancel);
-        context.Photographs.Add(new PhotographRecord
-        {
-            Id = id,
-            MachineId = machineId,
-            VisitId = visitId is not null && await context.Visits.AnyAsync(v => v.Id == visitId && v.MachineId == machineId, cancel) ? visitId : null,
-            PositionId = positionId,
-            SnapshotId = snapshotId,
-            Kind = Texts.Choice<PhotographKind>("kind", kind),
-            Caption = Texts.Optional("caption", caption, 200),
-            TakenAt = takenAt,
-            PersonId = personId,
-            Hash = picture.Hash,
-            Format = picture.Format,
-            Width = picture.Width,
-            Height = picture.Height,
-            Bytes = picture.Bytes,
-        });
+        context.Photographs.Add(
+            new PhotographRecord
+            {
+                Id = id,
+                MachineId = machineId,
+                VisitId =
+                    visitId is not null && await context.Visits.AnyAsync(v => v.Id == visitId && v.MachineId == machineId, cancel)
+                        ? visitId
+                        : null,
+                PositionId = positionId,
+                SnapshotId = snapshotId,
+                Kind = Texts.Choice<PhotographKind>("kind", kind),
+                Caption = Texts.Optional("caption", caption, 200),
+                TakenAt = takenAt,
+                PersonId = personId,
+                Hash = picture.Hash,
+                Format = picture.Format,
+                Width = picture.Width,
+                Height = picture.Height,
+                Bytes = picture.Bytes,
+            }
+        );
         await context.SaveChangesAsync(cancel);
         return await View(id, context, cancel);
     }
 
     internal static async Task<IReadOnlyList<PhotographView>> Of(string machineId, LedgerContext context, CancellationToken cancel) =>
-        await context.Photographs.AsNoTracking().Where(p => p.MachineId == machineId && p.RetiredAt == null).OrderByDescending(p => p.TakenAt).Select(p => new PhotographView(
-            p.Id, p.MachineId, p.Version, p.VisitId, p.PositionId, p.SnapshotId, p.Kind, p.Caption, p.TakenAt,
-            context.People.Where(x => x.Id == p.PersonId).Select(x => x.Name).FirstOrDefault() ?? "somebody",
-            p.Hash, p.Width, p.Height, p.Bytes, context.Places.Count(x => x.PhotographId == p.Id && x.RetiredAt == null))).ToListAsync(cancel);
+        await context
+            .Photographs.AsNoTracking()
+            .Where(p => p.MachineId == machineId && p.RetiredAt == null)
+            .OrderByDescending(p => p.TakenAt)
+            .Select(p => new PhotographView(
+                p.Id,
+                p.MachineId,
+                p.Version,
+                p.VisitId,
+                p.PositionId,
+                p.SnapshotId,
+                p.Kind,
+                p.Caption,
+                p.TakenAt,
+                context.People.Where(x => x.Id == p.PersonId).Select(x => x.Name).FirstOrDefault() ?? "somebody",
+                p.Hash,
+                p.Width,
+                p.Height,
+                p.Bytes,
+                context.Places.Count(x => x.PhotographId == p.Id && x.RetiredAt == null)
+            ))
+            .ToListAsync(cancel);
 
-    private static async Task<IReadOnlyList<PhotographView>> List(string machineId, LedgerContext context, CancellationToken cancel) => await Of(machineId, context, cancel);
+    private static async Task<IReadOnlyList<PhotographView>> List(string machineId, LedgerContext context, CancellationToken cancel) =>
+        await Of(machineId, context, cancel);
 
     private static async Task<PhotographView> View(string id, LedgerContext context, CancellationToken cancel)
     {
-        var machine = await context.Photographs.Where(p => p.Id == id).Select(p => p.MachineId).SingleOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This photograph");
+        var machine =
+            await context.Photographs.Where(p => p.Id == id).Select(p => p.MachineId).SingleOrDefaultAsync(cancel)
+            ?? throw ProblemException.NotFound("This photograph");
         return (await Of(machine, context, cancel)).FirstOrDefault(p => p.Id == id) ?? throw ProblemException.NotFound("This photograph");
     }
 
@@ -104,7 +177,12 @@ internal static class PhotographEndpoints
     {
         var photograph = await View(id, context, cancel);
         var machine = await context.Machines.AsNoTracking().SingleAsync(m => m.Id == photograph.MachineId, cancel);
-        var positions = await context.Positions.AsNoTracking().Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null).OrderBy(p => p.Ordinal).Select(p => new PositionName(p.Id, p.Prefix, p.Name, p.BoardTypeId)).ToListAsync(cancel);
+        var positions = await context
+            .Positions.AsNoTracking()
+            .Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null)
+            .OrderBy(p => p.Ordinal)
+            .Select(p => new PositionName(p.Id, p.Prefix, p.Name, p.BoardTypeId))
+            .ToListAsync(cancel);
         return new PhotographPage(photograph, machine.Tag, machine.Name, await PlaceEndpoints.Of(id, context, library, cancel), positions);
     }
 
@@ -114,7 +192,21 @@ internal static class PhotographEndpoints
         var caption = Texts.Optional("caption", edit.Caption, 200);
         if (record.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { caption, edit.Kind, edit.PositionId }, new { record.Caption, record.Kind, record.PositionId }, record.Version);
+            throw ProblemException.Clash(
+                new
+                {
+                    caption,
+                    edit.Kind,
+                    edit.PositionId,
+                },
+                new
+                {
+                    record.Caption,
+                    record.Kind,
+                    record.PositionId,
+                },
+                record.Version
+            );
         }
 
         (record.Caption, record.Kind, record.PositionId) = (caption, edit.Kind, edit.PositionId);
@@ -133,15 +225,40 @@ internal static class PhotographEndpoints
     private static async Task<PhotographRecord> Find(string id, LedgerContext context, CancellationToken cancel) =>
         await context.Photographs.SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw ProblemException.NotFound("This photograph");
 
-    private static async Task<PhysicalFileHttpResult> Picture(string hash, HttpResponse response, LedgerContext context, PictureFiles files, CancellationToken cancel)
+    private static async Task<PhysicalFileHttpResult> Picture(
+        string hash,
+        HttpResponse response,
+        LedgerContext context,
+        PictureFiles files,
+        CancellationToken cancel
+    )
     {
         // Only names that the book knows lead to a file.
-        var format = await context.Photographs.Where(p => p.Hash == hash).Select(p => p.Format).FirstOrDefaultAsync(cancel) ?? throw ProblemException.NotFound("This picture");
-        return Send(files.FileOf(hash, format), format switch { "jpg" => "image/jpeg", "png" => "image/png", _ => "image/webp" }, response);
+        var format =
+            await context.Photographs.Where(p => p.Hash == hash).Select(p => p.Format).FirstOrDefaultAsync(cancel)
+            ?? throw ProblemException.NotFound("This picture");
+        return Send(
+            files.FileOf(hash, format),
+            format switch
+            {
+                "jpg" => "image/jpeg",
+                "png" => "image/png",
+                _ => "image/webp",
+            },
+            response
+        );
     }
 
-    private static async Task<PhysicalFileHttpResult> Small(string hash, HttpResponse response, LedgerContext context, PictureFiles files, CancellationToken cancel) =>
-        await context.Photographs.AnyAsync(p => p.Hash == hash, cancel) ? Send(files.ThumbnailOf(hash), "image/jpeg", response) : throw ProblemException.NotFound("This picture");
+    private static async Task<PhysicalFileHttpResult> Small(
+        string hash,
+        HttpResponse response,
+        LedgerContext context,
+        PictureFiles files,
+        CancellationToken cancel
+    ) =>
+        await context.Photographs.AnyAsync(p => p.Hash == hash, cancel)
+            ? Send(files.ThumbnailOf(hash), "image/jpeg", response)
+            : throw ProblemException.NotFound("This picture");
 
     private static PhysicalFileHttpResult Send(string file, string type, HttpResponse response)
     {

@@ -44,7 +44,13 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         {
             using var bitmap = Decode(sent, out var format);
             var content = Encode(bitmap, format);
-            var picture = new Picture(Convert.ToHexStringLower(SHA256.HashData(content)), EndingOf(format), bitmap.Width, bitmap.Height, content.Length);
+            var picture = new Picture(
+                Convert.ToHexStringLower(SHA256.HashData(content)),
+                EndingOf(format),
+                bitmap.Width,
+                bitmap.Height,
+                content.Length
+            );
             await Write(picture, content, bitmap, cancel);
             return picture;
         }
@@ -54,7 +60,9 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         }
     }
 
-    /// <summary>Keeps a picture that this ledger or another one wrote, as it is; one from elsewhere is written anew like any other.</summary>
+    /// <summary>
+    /// Keeps a picture that this ledger or another one wrote, as it is; one from elsewhere is written anew like any other.
+    /// </summary>
     /// <param name="newFiles">Told of each file that was not there before.</param>
     /// <exception cref="ProblemException">Not what its hash says, or no picture.</exception>
     public async Task<Picture> KeepFromFile(byte[] content, string hash, List<string> newFiles, CancellationToken cancel)
@@ -70,8 +78,17 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         try
         {
             using var bitmap = Decode(content, out var format);
-            var kept = content.AsSpan().IndexOf("Exif"u8) >= 0 || content.AsSpan().IndexOf("http://ns.adobe.com/xap"u8) >= 0 ? Encode(bitmap, format) : content;
-            var picture = new Picture(Convert.ToHexStringLower(SHA256.HashData(kept)), EndingOf(format), bitmap.Width, bitmap.Height, kept.Length);
+            var kept =
+                content.AsSpan().IndexOf("Exif"u8) >= 0 || content.AsSpan().IndexOf("http://ns.adobe.com/xap"u8) >= 0
+                    ? Encode(bitmap, format)
+                    : content;
+            var picture = new Picture(
+                Convert.ToHexStringLower(SHA256.HashData(kept)),
+                EndingOf(format),
+                bitmap.Width,
+                bitmap.Height,
+                kept.Length
+            );
             newFiles.AddRange(new[] { FileOf(picture.Hash, picture.Format), ThumbnailOf(picture.Hash) }.Where(f => !File.Exists(f)));
             await Write(picture, kept, bitmap, cancel);
             return picture;
@@ -85,13 +102,20 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
     /// <summary>A picture that is here already; null where it is not.</summary>
     public Picture? Known(string hash, string format)
     {
-        if (hash is not { Length: 64 } || !hash.All(char.IsAsciiHexDigitLower) || format is not ("jpg" or "png" or "webp") || !File.Exists(FileOf(hash, format)))
+        if (
+            hash is not { Length: 64 }
+            || !hash.All(char.IsAsciiHexDigitLower)
+            || format is not ("jpg" or "png" or "webp")
+            || !File.Exists(FileOf(hash, format))
+        )
         {
             return null;
         }
 
         using var codec = SKCodec.Create(FileOf(hash, format));
-        return codec is null ? null : new Picture(hash, format, codec.Info.Width, codec.Info.Height, new FileInfo(FileOf(hash, format)).Length);
+        return codec is null
+            ? null
+            : new Picture(hash, format, codec.Info.Width, codec.Info.Height, new FileInfo(FileOf(hash, format)).Length);
     }
 
     public void Dispose() => _oneAtATime.Dispose();
@@ -100,7 +124,10 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
     {
         using var data = SKData.CreateCopy(sent);
         using var codec = SKCodec.Create(data);
-        if (codec is null || codec.EncodedFormat is not (SKEncodedImageFormat.Jpeg or SKEncodedImageFormat.Png or SKEncodedImageFormat.Webp))
+        if (
+            codec is null
+            || codec.EncodedFormat is not (SKEncodedImageFormat.Jpeg or SKEncodedImageFormat.Png or SKEncodedImageFormat.Webp)
+        )
         {
             throw Refused("This is not a picture the ledger reads; it takes JPEG, PNG and WebP.");
         }
@@ -120,22 +147,25 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
 
     private static SKBitmap Upright(SKBitmap raw, SKEncodedOrigin origin)
     {
-        var onItsSide = origin is SKEncodedOrigin.LeftTop or SKEncodedOrigin.RightTop or SKEncodedOrigin.RightBottom or SKEncodedOrigin.LeftBottom;
+        var onItsSide =
+            origin is SKEncodedOrigin.LeftTop or SKEncodedOrigin.RightTop or SKEncodedOrigin.RightBottom or SKEncodedOrigin.LeftBottom;
         var (width, height) = onItsSide ? (raw.Height, raw.Width) : (raw.Width, raw.Height);
         var upright = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Premul));
         using var canvas = new SKCanvas(upright);
         // Where the camera's axes come to lie, by the orientation tag of Exif (CIPA DC-008).
-        canvas.SetMatrix(origin switch
-        {
-            SKEncodedOrigin.TopRight => new SKMatrix(-1, 0, width, 0, 1, 0, 0, 0, 1),
-            SKEncodedOrigin.BottomRight => new SKMatrix(-1, 0, width, 0, -1, height, 0, 0, 1),
-            SKEncodedOrigin.BottomLeft => new SKMatrix(1, 0, 0, 0, -1, height, 0, 0, 1),
-            SKEncodedOrigin.LeftTop => new SKMatrix(0, 1, 0, 1, 0, 0, 0, 0, 1),
-            SKEncodedOrigin.RightTop => new SKMatrix(0, -1, width, 1, 0, 0, 0, 0, 1),
-            SKEncodedOrigin.RightBottom => new SKMatrix(0, -1, width, -1, 0, height, 0, 0, 1),
-            SKEncodedOrigin.LeftBottom => new SKMatrix(0, 1, 0, -1, 0, height, 0, 0, 1),
-            _ => SKMatrix.Identity,
-        });
+        canvas.SetMatrix(
+            origin switch
+            {
+                SKEncodedOrigin.TopRight => new SKMatrix(-1, 0, width, 0, 1, 0, 0, 0, 1),
+                SKEncodedOrigin.BottomRight => new SKMatrix(-1, 0, width, 0, -1, height, 0, 0, 1),
+                SKEncodedOrigin.BottomLeft => new SKMatrix(1, 0, 0, 0, -1, height, 0, 0, 1),
+                SKEncodedOrigin.LeftTop => new SKMatrix(0, 1, 0, 1, 0, 0, 0, 0, 1),
+                SKEncodedOrigin.RightTop => new SKMatrix(0, -1, width, 1, 0, 0, 0, 0, 1),
+                SKEncodedOrigin.RightBottom => new SKMatrix(0, -1, width, -1, 0, height, 0, 0, 1),
+                SKEncodedOrigin.LeftBottom => new SKMatrix(0, 1, 0, -1, 0, height, 0, 0, 1),
+                _ => SKMatrix.Identity,
+            }
+        );
         canvas.DrawBitmap(raw, 0, 0, new SKSamplingOptions(SKFilterMode.Nearest));
         return upright;
     }
@@ -150,11 +180,20 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
     private static byte[] Thumbnail(SKBitmap bitmap)
     {
         var scale = Math.Min(1, (double)ThumbnailSide / Math.Max(bitmap.Width, bitmap.Height));
-        using var small = bitmap.Resize(new SKImageInfo(Math.Max(1, (int)(bitmap.Width * scale)), Math.Max(1, (int)(bitmap.Height * scale))), new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear));
+        using var small = bitmap.Resize(
+            new SKImageInfo(Math.Max(1, (int)(bitmap.Width * scale)), Math.Max(1, (int)(bitmap.Height * scale))),
+            new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear)
+        );
         return Encode(small, SKEncodedImageFormat.Jpeg);
     }
 
-    private static string EndingOf(SKEncodedImageFormat format) => format switch { SKEncodedImageFormat.Jpeg => "jpg", SKEncodedImageFormat.Png => "png", _ => "webp" };
+    private static string EndingOf(SKEncodedImageFormat format) =>
+        format switch
+        {
+            SKEncodedImageFormat.Jpeg => "jpg",
+            SKEncodedImageFormat.Png => "png",
+            _ => "webp",
+        };
 
     private async Task Write(Picture picture, byte[] content, SKBitmap bitmap, CancellationToken cancel)
     {

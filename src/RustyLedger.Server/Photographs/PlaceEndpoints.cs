@@ -15,7 +15,18 @@ public sealed record NewPlace(string Id, double X, double Y, string Name, string
 public sealed record PlaceEdit(int Version, double X, double Y, string Name, string Note);
 
 /// <summary>A reading at a place. Where no visit is open, one is begun under the ids given.</summary>
-public sealed record NewPlaceReading(string Id, long Order, string VisitId, string RoundId, MeterMode Mode, string Typed, int? Choice, DateTimeOffset DeviceTime, string PersonId, string Meter);
+public sealed record NewPlaceReading(
+    string Id,
+    long Order,
+    string VisitId,
+    string RoundId,
+    MeterMode Mode,
+    string Typed,
+    int? Choice,
+    DateTimeOffset DeviceTime,
+    string PersonId,
+    string Meter
+);
 
 /// <summary>The place named as a pin: of a connector that is there, or of a new one.</summary>
 public sealed record PlaceAsPin(int Version, string PositionId, string Designator, string Label, string Colours, string Signal);
@@ -31,26 +42,67 @@ internal static class PlaceEndpoints
         api.MapPost("/places/{id}/pin", MakePin).WithName("makePlacePin");
     }
 
-    internal static async Task<IReadOnlyList<PlaceView>> Of(string photographId, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    internal static async Task<IReadOnlyList<PlaceView>> Of(
+        string photographId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
-        var places = await context.Places.AsNoTracking().Where(p => p.PhotographId == photographId && p.RetiredAt == null).OrderBy(p => p.Number).ToListAsync(cancel);
+        var places = await context
+            .Places.AsNoTracking()
+            .Where(p => p.PhotographId == photographId && p.RetiredAt == null)
+            .OrderBy(p => p.Number)
+            .ToListAsync(cancel);
         var ids = places.ConvertAll(p => p.Id);
-        var readings = await context.StandingReadings.AsNoTracking().Where(r => r.RedHolder == PlaceRecord.Holder && ids.Contains(r.RedPin!)).OrderByDescending(r => r.Order).ToListAsync(cancel);
+        var readings = await context
+            .StandingReadings.AsNoTracking()
+            .Where(r => r.RedHolder == PlaceRecord.Holder && ids.Contains(r.RedPin!))
+            .OrderByDescending(r => r.Order)
+            .ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var byPlace = readings.ToLookup(r => r.RedPin!, r => Reading(r, people));
         var machine = await context.Photographs.Where(p => p.Id == photographId).Select(p => p.MachineId).SingleAsync(cancel);
         var printed = await Printed(machine, places, library, cancel);
-        return [.. places.Select(p => new PlaceView(p.Id, p.Version, p.X, p.Y, p.Number, p.Name, p.Note, p.PositionId, p.PinId, printed.GetValueOrDefault(p.Id), [.. byPlace[p.Id]]))];
+        return
+        [
+            .. places.Select(p => new PlaceView(
+                p.Id,
+                p.Version,
+                p.X,
+                p.Y,
+                p.Number,
+                p.Name,
+                p.Note,
+                p.PositionId,
+                p.PinId,
+                printed.GetValueOrDefault(p.Id),
+                [.. byPlace[p.Id]]
+            )),
+        ];
     }
 
     internal static PlaceReading Reading(ReadingRecord r, IReadOnlyDictionary<string, string> people)
     {
         var value = RoundBook.EntryOf(r).Value;
-        return new PlaceReading(r.Id, value?.Written ?? r.Typed, value?.Remark ?? "", r.Mode.Words(), r.State, r.DeviceTime, people.GetValueOrDefault(r.PersonId, "somebody"));
+        return new PlaceReading(
+            r.Id,
+            value?.Written ?? r.Typed,
+            value?.Remark ?? "",
+            r.Mode.Words(),
+            r.State,
+            r.DeviceTime,
+            people.GetValueOrDefault(r.PersonId, "somebody")
+        );
     }
 
     /// <summary>Names of the pins that places became, by the place's id.</summary>
-    private static async Task<Dictionary<string, string>> Printed(string machineId, IReadOnlyList<PlaceRecord> places, MachineLibrary library, CancellationToken cancel)
+    private static async Task<Dictionary<string, string>> Printed(
+        string machineId,
+        IReadOnlyList<PlaceRecord> places,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var named = places.Where(p => p is { PositionId: not null, PinId: not null }).ToList();
         if (named.Count == 0)
@@ -59,10 +111,19 @@ internal static class PlaceEndpoints
         }
 
         var machine = await library.Resolve(machineId, cancel);
-        return named.Select(p => (p.Id, Pin: machine.Pins.GetValueOrDefault(new(p.PositionId!, p.PinId!)))).Where(p => p.Pin is not null).ToDictionary(p => p.Id, p => p.Pin!.Printed);
+        return named
+            .Select(p => (p.Id, Pin: machine.Pins.GetValueOrDefault(new(p.PositionId!, p.PinId!))))
+            .Where(p => p.Pin is not null)
+            .ToDictionary(p => p.Id, p => p.Pin!.Printed);
     }
 
-    private static async Task<PlaceView> Add(string photographId, NewPlace asked, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<PlaceView> Add(
+        string photographId,
+        NewPlace asked,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         if (!await context.Photographs.AnyAsync(p => p.Id == photographId && p.RetiredAt == null, cancel))
@@ -73,23 +134,32 @@ internal static class PlaceEndpoints
         if (!await context.Places.AnyAsync(p => p.Id == asked.Id, cancel))
         {
             OnPicture(asked.X, asked.Y);
-            context.Places.Add(new PlaceRecord
-            {
-                Id = asked.Id,
-                PhotographId = photographId,
-                X = asked.X,
-                Y = asked.Y,
-                Number = 1 + (await context.Places.Where(p => p.PhotographId == photographId).MaxAsync(p => (int?)p.Number, cancel) ?? 0),
-                Name = Texts.Optional("name", asked.Name, 60),
-                Note = Texts.Optional("note", asked.Note, 500),
-            });
+            context.Places.Add(
+                new PlaceRecord
+                {
+                    Id = asked.Id,
+                    PhotographId = photographId,
+                    X = asked.X,
+                    Y = asked.Y,
+                    Number =
+                        1 + (await context.Places.Where(p => p.PhotographId == photographId).MaxAsync(p => (int?)p.Number, cancel) ?? 0),
+                    Name = Texts.Optional("name", asked.Name, 60),
+                    Note = Texts.Optional("note", asked.Note, 500),
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
         return (await Of(photographId, context, library, cancel)).Single(p => p.Id == asked.Id);
     }
 
-    private static async Task<PlaceView> Edit(string id, PlaceEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<PlaceView> Edit(
+        string id,
+        PlaceEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var place = await Find(id, context, cancel);
         OnPicture(edit.X, edit.Y);
@@ -112,28 +182,72 @@ internal static class PlaceEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<PlaceView> Read(string id, NewPlaceReading asked, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<PlaceView> Read(
+        string id,
+        NewPlaceReading asked,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var place = await Find(id, context, cancel);
         var machineId = await context.Photographs.Where(p => p.Id == place.PhotographId).Select(p => p.MachineId).SingleAsync(cancel);
-        var roundId = await context.Readings.Where(r => r.Id == asked.Id).Select(r => r.RoundId).FirstOrDefaultAsync(cancel)
+        var roundId =
+            await context.Readings.Where(r => r.Id == asked.Id).Select(r => r.RoundId).FirstOrDefaultAsync(cancel)
             ?? await RoundFor(machineId, asked, context, clock, cancel);
         var states = (await library.Machine(machineId, cancel)) is { } machine ? (await library.Model(machine.ModelId, cancel)).States : [];
         var number = await context.Places.CountAsync(p => p.PhotographId == place.PhotographId && p.Number <= place.Number, cancel);
         var line = new NewLine(
-            asked.Id, asked.Order, EntryKind.Taken, null, new ProbedPin(PlaceRecord.Holder, id, place.Name.Length > 0 ? place.Name : $"place {number}"), null, asked.Mode,
-            (states.FirstOrDefault(s => s.Energised == asked.Mode is not (MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode)) ?? states[0]).Code,
-            null, null, new ToleranceView(DefaultTolerance.Usual.Percent, DefaultTolerance.Usual.Volts, DefaultTolerance.Usual.Ohms), asked.Typed, asked.Choice, null, "", asked.DeviceTime, asked.PersonId, asked.Meter, LiveAnswer.Live);
+            asked.Id,
+            asked.Order,
+            EntryKind.Taken,
+            null,
+            new ProbedPin(PlaceRecord.Holder, id, place.Name.Length > 0 ? place.Name : $"place {number}"),
+            null,
+            asked.Mode,
+            (
+                states.FirstOrDefault(s => s.Energised == asked.Mode is not (MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode))
+                ?? states[0]
+            ).Code,
+            null,
+            null,
+            new ToleranceView(DefaultTolerance.Usual.Percent, DefaultTolerance.Usual.Volts, DefaultTolerance.Usual.Ohms),
+            asked.Typed,
+            asked.Choice,
+            null,
+            "",
+            asked.DeviceTime,
+            asked.PersonId,
+            asked.Meter,
+            LiveAnswer.Live
+        );
         await RoundEndpoints.Write(roundId, line, context, clock, cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 
     /// <summary>The last round of the open visit; where none is open, a visit begun by this reading.</summary>
-    private static async Task<string> RoundFor(string machineId, NewPlaceReading asked, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<string> RoundFor(
+        string machineId,
+        NewPlaceReading asked,
+        LedgerContext context,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var now = clock.GetUtcNow();
-        var visit = await context.Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Select(v => v.Id).FirstOrDefaultAsync(cancel);
-        var round = visit is null ? null : await context.Rounds.Where(r => r.VisitId == visit).OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefaultAsync(cancel);
+        var visit = await context
+            .Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null)
+            .OrderByDescending(v => v.OpenedAt)
+            .Select(v => v.Id)
+            .FirstOrDefaultAsync(cancel);
+        var round = visit is null
+            ? null
+            : await context
+                .Rounds.Where(r => r.VisitId == visit)
+                .OrderByDescending(r => r.StartedAt)
+                .Select(r => r.Id)
+                .FirstOrDefaultAsync(cancel);
         if (round is not null)
         {
             return round;
@@ -144,15 +258,38 @@ internal static class PlaceEndpoints
         if (visit is null)
         {
             visit = asked.VisitId;
-            context.Visits.Add(new VisitRecord { Id = visit, MachineId = machineId, Complaint = "", PersonId = asked.PersonId, OpenedAt = now });
+            context.Visits.Add(
+                new VisitRecord
+                {
+                    Id = visit,
+                    MachineId = machineId,
+                    Complaint = "",
+                    PersonId = asked.PersonId,
+                    OpenedAt = now,
+                }
+            );
         }
 
-        context.Rounds.Add(new RoundRecord { Id = asked.RoundId, VisitId = visit, StartedAt = now });
+        context.Rounds.Add(
+            new RoundRecord
+            {
+                Id = asked.RoundId,
+                VisitId = visit,
+                StartedAt = now,
+            }
+        );
         await context.SaveChangesAsync(cancel);
         return asked.RoundId;
     }
 
-    private static async Task<PlaceView> MakePin(string id, PlaceAsPin asked, LedgerContext context, MachineLibrary library, BookWriter writer, CancellationToken cancel)
+    private static async Task<PlaceView> MakePin(
+        string id,
+        PlaceAsPin asked,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        CancellationToken cancel
+    )
     {
         var place = await Find(id, context, cancel);
         if (place.Version != asked.Version)
@@ -166,12 +303,29 @@ internal static class PlaceEndpoints
         var element = board.Elements.FirstOrDefault(e => e.Designator.Equals(asked.Designator.Trim(), StringComparison.OrdinalIgnoreCase));
         var pin = element?.Pins.FirstOrDefault(p => p.Label == asked.Label.Trim());
         var (elementId, pinId) = (element?.Id ?? Texts.NewId(), pin?.Id ?? id);
-        var said = new Dictionary<LayoutColumn, string> { [LayoutColumn.Label] = asked.Label, [LayoutColumn.Colours] = asked.Colours, [LayoutColumn.Signal] = asked.Signal }
-            .Where(c => c.Key == LayoutColumn.Label || c.Value.Trim().Length > 0).ToDictionary();
+        var said = new Dictionary<LayoutColumn, string>
+        {
+            [LayoutColumn.Label] = asked.Label,
+            [LayoutColumn.Colours] = asked.Colours,
+            [LayoutColumn.Signal] = asked.Signal,
+        }
+            .Where(c => c.Key == LayoutColumn.Label || c.Value.Trim().Length > 0)
+            .ToDictionary();
         var edits = new List<LayoutEdit>();
         if (element is null)
         {
-            edits.Add(new LayoutEdit(LayoutEditKind.Add, LayoutRowKind.Element, "", elementId, null, "", "", new Dictionary<LayoutColumn, string> { [LayoutColumn.Designator] = asked.Designator }));
+            edits.Add(
+                new LayoutEdit(
+                    LayoutEditKind.Add,
+                    LayoutRowKind.Element,
+                    "",
+                    elementId,
+                    null,
+                    "",
+                    "",
+                    new Dictionary<LayoutColumn, string> { [LayoutColumn.Designator] = asked.Designator }
+                )
+            );
         }
 
         if (pin is null)
@@ -182,7 +336,9 @@ internal static class PlaceEndpoints
         {
             // The pin was there; what was said of the place goes over it.
             var row = LayoutTable.Rows(board).Single(r => r.Kind == LayoutRowKind.Pin && r.Id == pinId);
-            edits.AddRange(said.Select(c => new LayoutEdit(LayoutEditKind.Set, LayoutRowKind.Pin, elementId, pinId, c.Key, row.Cells[c.Key], c.Value)));
+            edits.AddRange(
+                said.Select(c => new LayoutEdit(LayoutEditKind.Set, LayoutRowKind.Pin, elementId, pinId, c.Key, row.Cells[c.Key], c.Value))
+            );
         }
 
         var result = LayoutTable.Apply(board, edits, machine.Model.States, _ => true);
@@ -206,5 +362,6 @@ internal static class PlaceEndpoints
     }
 
     private static async Task<PlaceRecord> Find(string id, LedgerContext context, CancellationToken cancel) =>
-        await context.Places.SingleOrDefaultAsync(p => p.Id == id && p.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This place");
+        await context.Places.SingleOrDefaultAsync(p => p.Id == id && p.RetiredAt == null, cancel)
+        ?? throw ProblemException.NotFound("This place");
 }

@@ -14,8 +14,13 @@ namespace RustyLedger.Server.Safety;
 internal static class SafetyBook
 {
     /// <param name="at">Only what was done up to then; null for all.</param>
-    public static async Task<SafeState> State(string visitId, SafetySheet sheet, DateTimeOffset? at, LedgerContext context, CancellationToken cancel) =>
-        SafeState.Of(sheet, await Limits(context, cancel), (await Events(visitId, context, cancel)).Where(e => at is null || e.At <= at));
+    public static async Task<SafeState> State(
+        string visitId,
+        SafetySheet sheet,
+        DateTimeOffset? at,
+        LedgerContext context,
+        CancellationToken cancel
+    ) => SafeState.Of(sheet, await Limits(context, cancel), (await Events(visitId, context, cancel)).Where(e => at is null || e.At <= at));
 
     public static async Task<List<SafetyEvent>> Events(string visitId, LedgerContext context, CancellationToken cancel)
     {
@@ -25,10 +30,16 @@ internal static class SafetyBook
         return records.ConvertAll(r => EventOf(r, people.GetValueOrDefault(r.PersonId, "somebody")));
     }
 
-    public static SafetyEvent EventOf(SafetyEventRecord r, string person) => new(r.Id, r.Order, r.Kind, r.Subject, r.Volts, r.Words, r.Target, r.DeviceTime, person);
+    public static SafetyEvent EventOf(SafetyEventRecord r, string person) =>
+        new(r.Id, r.Order, r.Kind, r.Subject, r.Volts, r.Words, r.Target, r.DeviceTime, person);
 
     public static async Task<SafetySheet> Sheet(string modelId, LedgerContext context, CancellationToken cancel) =>
-        await context.ModelSheets.AsNoTracking().Where(s => s.OwnerId == modelId && s.Id == ModelSheetRecord.Safety && s.RetiredAt == null).Select(s => s.Body).FirstOrDefaultAsync(cancel) is { } body
+        await context
+            .ModelSheets.AsNoTracking()
+            .Where(s => s.OwnerId == modelId && s.Id == ModelSheetRecord.Safety && s.RetiredAt == null)
+            .Select(s => s.Body)
+            .FirstOrDefaultAsync(cancel)
+            is { } body
             ? JsonSerializer.Deserialize<SafetySheet>(body, MachineFile.OneLine)!
             : SafetySheet.Empty;
 
@@ -46,7 +57,11 @@ internal static class SafetyBook
 
         try
         {
-            return ReadingNotation.Read(typed, subject.EndsWith("/ac", StringComparison.Ordinal) ? MeterMode.AcVolts : MeterMode.DcVolts).Choices is [NumberReading { Value: var volts }]
+            return
+                ReadingNotation
+                    .Read(typed, subject.EndsWith("/ac", StringComparison.Ordinal) ? MeterMode.AcVolts : MeterMode.DcVolts)
+                    .Choices
+                    is [NumberReading { Value: var volts }]
                 ? volts
                 : throw ProblemException.Bad("typed", $"\"{typed}\" is not one voltage; a proof needs a number such as 0.2.");
         }
@@ -61,7 +76,15 @@ internal static class SafetyBook
     /// nobody said what it is.
     /// </summary>
     /// <exception cref="ProblemException">It contradicts what was thought dead, and <paramref name="answer"/> is null.</exception>
-    public static async Task Hear(ReadingRecord reading, ReadingValue? value, LiveAnswer? answer, VisitRecord visit, string modelId, LedgerContext context, CancellationToken cancel)
+    public static async Task Hear(
+        ReadingRecord reading,
+        ReadingValue? value,
+        LiveAnswer? answer,
+        VisitRecord visit,
+        string modelId,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         if (value is null || visit.EndedAt is not null || answer == LiveAnswer.Elsewhere)
         {
@@ -70,7 +93,12 @@ internal static class SafetyBook
 
         var (sheet, limits) = (await Sheet(modelId, context, cancel), await Limits(context, cancel));
         var events = await Events(visit.Id, context, cancel);
-        var isEnergised = await context.States.Where(s => s.OwnerId == modelId && s.Id == reading.State).Select(s => (bool?)s.Energised).FirstOrDefaultAsync(cancel) ?? false;
+        var isEnergised =
+            await context
+                .States.Where(s => s.OwnerId == modelId && s.Id == reading.State)
+                .Select(s => (bool?)s.Energised)
+                .FirstOrDefaultAsync(cancel)
+            ?? false;
         if (LiveReading.Of(sheet, limits, SafeState.Of(sheet, limits, events), value, reading.Mode, isEnergised) is not { } found)
         {
             return;
@@ -79,43 +107,57 @@ internal static class SafetyBook
         var names = string.Join(", ", sheet.SourcesOrAssumed.Where(s => found.SourceIds.Contains(s.Id)).Select(s => s.Name));
         if (answer is null)
         {
-            throw new ProblemException(StatusCodes.Status409Conflict, "Live, or mistyped?", $"{found.Words} where {names} was thought dead. Is it live, or was it mistyped?") { Extensions = { ["field"] = "typed", ["asksLive"] = true } };
+            throw new ProblemException(
+                StatusCodes.Status409Conflict,
+                "Live, or mistyped?",
+                $"{found.Words} where {names} was thought dead. Is it live, or was it mistyped?"
+            )
+            {
+                Extensions = { ["field"] = "typed", ["asksLive"] = true },
+            };
         }
 
         var order = events.Count == 0 ? reading.Order : Math.Max(reading.Order, events.Max(e => e.Order) + 1);
         foreach (var (i, source) in found.SourceIds.Index())
         {
-            context.SafetyEvents.Add(new SafetyEventRecord
-            {
-                Id = $"{reading.Id}-{i}",
-                VisitId = visit.Id,
-                Order = order + i,
-                Kind = found.Kind,
-                Subject = source,
-                Typed = "",
-                Words = $"{found.Words} at {reading.RedPrinted}",
-                Target = reading.Id,
-                DeviceTime = reading.DeviceTime,
-                ServerTime = reading.ServerTime,
-                PersonId = reading.PersonId,
-            });
+            context.SafetyEvents.Add(
+                new SafetyEventRecord
+                {
+                    Id = $"{reading.Id}-{i}",
+                    VisitId = visit.Id,
+                    Order = order + i,
+                    Kind = found.Kind,
+                    Subject = source,
+                    Typed = "",
+                    Words = $"{found.Words} at {reading.RedPrinted}",
+                    Target = reading.Id,
+                    DeviceTime = reading.DeviceTime,
+                    ServerTime = reading.ServerTime,
+                    PersonId = reading.PersonId,
+                }
+            );
         }
     }
 
-    public static TemporaryLinkPlan PlanOf(TemporaryLinkRecord link) => new(
-        link.Kind,
-        link is { FromHolder: not null, FromPin: not null } ? new PinAddress(link.FromHolder, link.FromPin) : null,
-        link is { ToHolder: not null, ToPin: not null } ? new PinAddress(link.ToHolder, link.ToPin) : null,
-        link.Where,
-        link.Across,
-        link.Standing);
+    public static TemporaryLinkPlan PlanOf(TemporaryLinkRecord link) =>
+        new(
+            link.Kind,
+            link is { FromHolder: not null, FromPin: not null } ? new PinAddress(link.FromHolder, link.FromPin) : null,
+            link is { ToHolder: not null, ToPin: not null } ? new PinAddress(link.ToHolder, link.ToPin) : null,
+            link.Where,
+            link.Across,
+            link.Standing
+        );
 
     /// <exception cref="ProblemException">It would bypass a protective device.</exception>
     public static void RefuseBypass(TemporaryLinkPlan plan, ResolvedMachine machine)
     {
         if (BypassRefusal.Of(plan, machine) is { } refusal)
         {
-            throw new ProblemException(StatusCodes.Status409Conflict, "A protective device", refusal.Words) { Extensions = { ["field"] = "where", ["device"] = refusal.Device.Id } };
+            throw new ProblemException(StatusCodes.Status409Conflict, "A protective device", refusal.Words)
+            {
+                Extensions = { ["field"] = "where", ["device"] = refusal.Device.Id },
+            };
         }
     }
 }

@@ -22,7 +22,10 @@ internal static class SheetRules
 
         if (VariantCoverage.PiecesOf(sheet.Variants) is > VariantCoverage.MostPieces and var pieces)
         {
-            throw ProblemException.Bad("variants", $"The rules tell {pieces} cases apart; at most {VariantCoverage.MostPieces} can be looked through for gaps.");
+            throw ProblemException.Bad(
+                "variants",
+                $"The rules tell {pieces} cases apart; at most {VariantCoverage.MostPieces} can be looked through for gaps."
+            );
         }
 
         Unique("variants", sheet.Variants.Select(v => v.Id));
@@ -30,9 +33,17 @@ internal static class SheetRules
         foreach (var variant in sheet.Variants)
         {
             Texts.Needed($"name of {variant.Id}", variant.Name, 60);
-            if (variant.Rules.FirstOrDefault(r => r.From > r.To || r.SerialFrom > r.SerialTo || r.Volts <= 0 || r.Phases is not (null or 1 or 3)) is { } rule)
+            if (
+                variant.Rules.FirstOrDefault(r =>
+                    r.From > r.To || r.SerialFrom > r.SerialTo || r.Volts <= 0 || r.Phases is not (null or 1 or 3)
+                ) is
+                { } rule
+            )
             {
-                throw ProblemException.Bad($"rules of {variant.Name}", $"\"{rule.Words}\" cannot be: a range runs from the lesser to the greater, volts are above 0, phases are 1 or 3.");
+                throw ProblemException.Bad(
+                    $"rules of {variant.Name}",
+                    $"\"{rule.Words}\" cannot be: a range runs from the lesser to the greater, volts are above 0, phases are 1 or 3."
+                );
             }
 
             Unique($"overlay of {variant.Name}", variant.Overlay.Select(o => $"{o.Holder}/{o.Pin}"));
@@ -45,25 +56,51 @@ internal static class SheetRules
 
     public static void Check(SafetySheet sheet)
     {
-        Unique("sources, charges and interlocks", sheet.Sources.Select(s => s.Id).Concat(sheet.Charges.Select(c => c.Id)).Concat(sheet.Interlocks.Select(i => i.Id)).Concat(sheet.RunOns.Select(r => r.Id)));
+        Unique(
+            "sources, charges and interlocks",
+            sheet
+                .Sources.Select(s => s.Id)
+                .Concat(sheet.Charges.Select(c => c.Id))
+                .Concat(sheet.Interlocks.Select(i => i.Id))
+                .Concat(sheet.RunOns.Select(r => r.Id))
+        );
         foreach (var source in sheet.Sources)
         {
             Texts.Needed("name of a source", source.Name, 60);
             Unique($"conductors of {source.Name}", source.Conductors);
             if (source.IsElectrical && source.Ends.Count < 2)
             {
-                throw ProblemException.Bad("sources", $"{source.Name} is electrical, so it has two ends at least, such as L, N, or one and the chassis; without them nothing can be proved dead.");
+                throw ProblemException.Bad(
+                    "sources",
+                    $"{source.Name} is electrical, so it has two ends at least, such as L, N, or one and the chassis; "
+                        + $"without them nothing can be proved dead."
+                );
             }
 
-            if (source.Conductors.Any(c => c.Length is 0 or > 12 || c.Contains('/', StringComparison.Ordinal)) || source.Id.Contains('/', StringComparison.Ordinal))
+            if (
+                source.Conductors.Any(c => c.Length is 0 or > 12 || c.Contains('/', StringComparison.Ordinal))
+                || source.Id.Contains('/', StringComparison.Ordinal)
+            )
             {
                 throw ProblemException.Bad("sources", $"A conductor of {source.Name} has 1 to 12 signs and no stroke.");
             }
         }
 
-        if (sheet.Charges.FirstOrDefault(c => c.Microfarads <= 0 || c.Volts <= 0 || c.BleedOhms <= 0 || c.BleedTolerancePercent is < 0 or > 100 || c.CapacitanceTolerancePercent is < 0 or > 100) is { } charge)
+        if (
+            sheet.Charges.FirstOrDefault(c =>
+                c.Microfarads <= 0
+                || c.Volts <= 0
+                || c.BleedOhms <= 0
+                || c.BleedTolerancePercent is < 0 or > 100
+                || c.CapacitanceTolerancePercent is < 0 or > 100
+            ) is
+            { } charge
+        )
         {
-            throw ProblemException.Bad("charges", $"{charge.Name} needs a capacitance, volts and bleed resistance above 0, and tolerances from 0 to 100 %.");
+            throw ProblemException.Bad(
+                "charges",
+                $"{charge.Name} needs a capacitance, volts and bleed resistance above 0, and tolerances from 0 to 100 %."
+            );
         }
 
         if (sheet.Charges.FirstOrDefault(c => sheet.SourcesOrAssumed.All(s => s.Id != c.SourceId)) is { } lost)

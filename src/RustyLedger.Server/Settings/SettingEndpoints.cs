@@ -9,28 +9,89 @@ namespace RustyLedger.Server.Settings;
 
 /// <param name="Range">What it may be, in words.</param>
 public sealed record DefinitionView(
-    string Id, int Version, string Code, string Name, SettingKind Kind, string Unit, decimal? Min, decimal? Max, IReadOnlyList<string> Choices, string Default, string Firmware, string Range);
+    string Id,
+    int Version,
+    string Code,
+    string Name,
+    SettingKind Kind,
+    string Unit,
+    decimal? Min,
+    decimal? Max,
+    IReadOnlyList<string> Choices,
+    string Default,
+    string Firmware,
+    string Range
+);
 
-public sealed record DefinitionEdit(int Version, string Code, string Name, SettingKind Kind, string Unit, decimal? Min, decimal? Max, IReadOnlyList<string> Choices, string Default, string Firmware);
+public sealed record DefinitionEdit(
+    int Version,
+    string Code,
+    string Name,
+    SettingKind Kind,
+    string Unit,
+    decimal? Min,
+    decimal? Max,
+    IReadOnlyList<string> Choices,
+    string Default,
+    string Firmware
+);
 
 /// <param name="Doubt">Why the value is not one the board can have; empty when it is. It is kept either way.</param>
 public sealed record ValueView(string Code, string Name, string Unit, string Value, int Version, string Doubt, bool IsDefined);
 
 public sealed record SnapshotView(
-    string Id, int Version, string MachineId, string Tag, string FittedBoardId, string PositionId, SnapshotKind Kind, DateTimeOffset TakenAt, string Person, string Firmware, string Note,
-    string? PhotographHash, IReadOnlyList<ValueView> Values);
+    string Id,
+    int Version,
+    string MachineId,
+    string Tag,
+    string FittedBoardId,
+    string PositionId,
+    SnapshotKind Kind,
+    DateTimeOffset TakenAt,
+    string Person,
+    string Firmware,
+    string Note,
+    string? PhotographHash,
+    IReadOnlyList<ValueView> Values
+);
 
 /// <summary>A fitted board, in the machine or gone from it, with its settings.</summary>
 public sealed record BoardSettings(
-    string FittedBoardId, string PositionId, string PositionName, string BoardTypeId, string PartNumber, string Revision, string Serial, string Firmware, DateOnly? From, DateOnly? To,
-    IReadOnlyList<DefinitionView> Definitions, IReadOnlyList<SnapshotView> Snapshots);
+    string FittedBoardId,
+    string PositionId,
+    string PositionName,
+    string BoardTypeId,
+    string PartNumber,
+    string Revision,
+    string Serial,
+    string Firmware,
+    DateOnly? From,
+    DateOnly? To,
+    IReadOnlyList<DefinitionView> Definitions,
+    IReadOnlyList<SnapshotView> Snapshots
+);
 
 /// <param name="Twins">Snapshots of the same board types in other machines, newest first.</param>
-public sealed record MachineSettings(string MachineId, string Tag, string MachineName, IReadOnlyList<BoardSettings> Boards, IReadOnlyList<TwinSnapshot> Twins);
+public sealed record MachineSettings(
+    string MachineId,
+    string Tag,
+    string MachineName,
+    IReadOnlyList<BoardSettings> Boards,
+    IReadOnlyList<TwinSnapshot> Twins
+);
 
 public sealed record TwinSnapshot(string Id, string Tag, string BoardTypeId, string Serial, SnapshotKind Kind, DateTimeOffset TakenAt);
 
-public sealed record NewSnapshot(string Id, string MachineId, string FittedBoardId, string? VisitId, SnapshotKind Kind, DateTimeOffset TakenAt, string PersonId, string Note);
+public sealed record NewSnapshot(
+    string Id,
+    string MachineId,
+    string FittedBoardId,
+    string? VisitId,
+    SnapshotKind Kind,
+    DateTimeOffset TakenAt,
+    string PersonId,
+    string Note
+);
 
 public sealed record SnapshotEdit(int Version, SnapshotKind Kind, string Note);
 
@@ -59,89 +120,222 @@ internal static class SettingEndpoints
 
     private static async Task<MachineSettings> OfMachine(string machineId, LedgerContext context, CancellationToken cancel)
     {
-        var machine = await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == machineId || m.Tag == machineId, cancel) ?? throw ProblemException.NotFound("This machine");
-        var positions = await context.Positions.AsNoTracking().Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null).ToListAsync(cancel);
-        var boards = await context.FittedBoards.AsNoTracking().Where(b => b.OwnerId == machine.Id && b.RetiredAt == null).OrderBy(b => b.To != null).ThenBy(b => b.Ordinal).ToListAsync(cancel);
+        var machine =
+            await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == machineId || m.Tag == machineId, cancel)
+            ?? throw ProblemException.NotFound("This machine");
+        var positions = await context
+            .Positions.AsNoTracking()
+            .Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null)
+            .ToListAsync(cancel);
+        var boards = await context
+            .FittedBoards.AsNoTracking()
+            .Where(b => b.OwnerId == machine.Id && b.RetiredAt == null)
+            .OrderBy(b => b.To != null)
+            .ThenBy(b => b.Ordinal)
+            .ToListAsync(cancel);
         var typeIds = boards.Select(b => b.BoardTypeId).ToHashSet();
         var types = await context.BoardTypes.AsNoTracking().Where(t => typeIds.Contains(t.Id)).ToDictionaryAsync(t => t.Id, cancel);
-        var definitions = (await context.Settings.AsNoTracking().Where(s => typeIds.Contains(s.OwnerId) && s.RetiredAt == null).OrderBy(s => s.Ordinal).ToListAsync(cancel)).ToLookup(s => s.OwnerId);
+        var definitions = (
+            await context
+                .Settings.AsNoTracking()
+                .Where(s => typeIds.Contains(s.OwnerId) && s.RetiredAt == null)
+                .OrderBy(s => s.Ordinal)
+                .ToListAsync(cancel)
+        ).ToLookup(s => s.OwnerId);
         var snapshots = new List<SnapshotView>();
-        foreach (var id in await context.Snapshots.Where(s => s.MachineId == machine.Id && s.RetiredAt == null).OrderByDescending(s => s.TakenAt).Select(s => s.Id).ToListAsync(cancel))
+        foreach (
+            var id in await context
+                .Snapshots.Where(s => s.MachineId == machine.Id && s.RetiredAt == null)
+                .OrderByDescending(s => s.TakenAt)
+                .Select(s => s.Id)
+                .ToListAsync(cancel)
+        )
         {
             snapshots.Add(await View(id, context, cancel));
         }
 
-        var twins = await context.Snapshots.AsNoTracking().Where(s => s.MachineId != machine.Id && s.RetiredAt == null)
-            .Join(context.FittedBoards.Where(b => typeIds.Contains(b.BoardTypeId)), s => new { M = s.MachineId, B = s.FittedBoardId }, b => new { M = b.OwnerId, B = b.Id }, (s, b) => new { s, b })
-            .Join(context.Machines, x => x.s.MachineId, m => m.Id, (x, m) => new { x.s.Id, m.Tag, x.b.BoardTypeId, x.b.Serial, x.s.Kind, x.s.TakenAt })
-            .OrderByDescending(x => x.TakenAt).Take(50).ToListAsync(cancel);
+        var twins = await context
+            .Snapshots.AsNoTracking()
+            .Where(s => s.MachineId != machine.Id && s.RetiredAt == null)
+            .Join(
+                context.FittedBoards.Where(b => typeIds.Contains(b.BoardTypeId)),
+                s => new { M = s.MachineId, B = s.FittedBoardId },
+                b => new { M = b.OwnerId, B = b.Id },
+                (s, b) => new { s, b }
+            )
+            .Join(
+                context.Machines,
+                x => x.s.MachineId,
+                m => m.Id,
+                (x, m) =>
+                    new
+                    {
+                        x.s.Id,
+                        m.Tag,
+                        x.b.BoardTypeId,
+                        x.b.Serial,
+                        x.s.Kind,
+                        x.s.TakenAt,
+                    }
+            )
+            .OrderByDescending(x => x.TakenAt)
+            .Take(50)
+            .ToListAsync(cancel);
         return new MachineSettings(
-            machine.Id, machine.Tag, machine.Name,
+            machine.Id,
+            machine.Tag,
+            machine.Name,
             [
-                .. boards.Where(b => b.To is null || snapshots.Exists(s => s.FittedBoardId == b.Id)).Select(b => new BoardSettings(
-                    b.Id, b.PositionId, positions.Find(p => p.Id == b.PositionId)?.Name ?? b.PositionId, b.BoardTypeId, types[b.BoardTypeId].PartNumber, types[b.BoardTypeId].Revision, b.Serial, b.Firmware, b.From, b.To,
-                    [.. definitions[b.BoardTypeId].Select(View)], [.. snapshots.Where(s => s.FittedBoardId == b.Id)])),
+                .. boards
+                    .Where(b => b.To is null || snapshots.Exists(s => s.FittedBoardId == b.Id))
+                    .Select(b => new BoardSettings(
+                        b.Id,
+                        b.PositionId,
+                        positions.Find(p => p.Id == b.PositionId)?.Name ?? b.PositionId,
+                        b.BoardTypeId,
+                        types[b.BoardTypeId].PartNumber,
+                        types[b.BoardTypeId].Revision,
+                        b.Serial,
+                        b.Firmware,
+                        b.From,
+                        b.To,
+                        [.. definitions[b.BoardTypeId].Select(View)],
+                        [.. snapshots.Where(s => s.FittedBoardId == b.Id)]
+                    )),
             ],
-            [.. twins.Select(x => new TwinSnapshot(x.Id, x.Tag, x.BoardTypeId, x.Serial, x.Kind, x.TakenAt))]);
+            [.. twins.Select(x => new TwinSnapshot(x.Id, x.Tag, x.BoardTypeId, x.Serial, x.Kind, x.TakenAt))]
+        );
     }
 
     private static DefinitionView View(SettingRecord s)
     {
         var d = Definition(s);
-        return new DefinitionView(d.Id, s.Version, d.Code, d.Name, d.Kind, d.Unit, d.Min, d.Max, d.Choices, d.Default, d.Firmware, d.RangeWords);
+        return new DefinitionView(
+            d.Id,
+            s.Version,
+            d.Code,
+            d.Name,
+            d.Kind,
+            d.Unit,
+            d.Min,
+            d.Max,
+            d.Choices,
+            d.Default,
+            d.Firmware,
+            d.RangeWords
+        );
     }
 
-    internal static SettingDefinition Definition(SettingRecord s) => new(s.Id, s.Code, s.Name, s.Kind, s.Unit, s.Min, s.Max, RegisterLines.Lines(s.Choices), s.Default, s.Firmware);
+    internal static SettingDefinition Definition(SettingRecord s) =>
+        new(s.Id, s.Code, s.Name, s.Kind, s.Unit, s.Min, s.Max, RegisterLines.Lines(s.Choices), s.Default, s.Firmware);
 
-    internal static SettingRecord Record(string boardTypeId, SettingDefinition d, int ordinal) => new()
-    {
-        OwnerId = boardTypeId,
-        Id = d.Id,
-        Ordinal = ordinal,
-        Code = d.Code,
-        Name = d.Name,
-        Kind = d.Kind,
-        Unit = d.Unit,
-        Min = d.Min,
-        Max = d.Max,
-        Choices = string.Join('\n', d.Choices),
-        Default = d.Default,
-        Firmware = d.Firmware,
-    };
+    internal static SettingRecord Record(string boardTypeId, SettingDefinition d, int ordinal) =>
+        new()
+        {
+            OwnerId = boardTypeId,
+            Id = d.Id,
+            Ordinal = ordinal,
+            Code = d.Code,
+            Name = d.Name,
+            Kind = d.Kind,
+            Unit = d.Unit,
+            Min = d.Min,
+            Max = d.Max,
+            Choices = string.Join('\n', d.Choices),
+            Default = d.Default,
+            Firmware = d.Firmware,
+        };
 
     private static async Task<SnapshotView> View(string id, LedgerContext context, CancellationToken cancel)
     {
         var (snapshot, board, definitions) = await Load(id, context, cancel);
-        var values = await context.SettingValues.AsNoTracking().Where(v => v.OwnerId == id && v.RetiredAt == null).OrderBy(v => v.Ordinal).ToListAsync(cancel);
-        var person = await context.People.Where(p => p.Id == snapshot.PersonId).Select(p => p.Name).FirstOrDefaultAsync(cancel) ?? "somebody";
+        var values = await context
+            .SettingValues.AsNoTracking()
+            .Where(v => v.OwnerId == id && v.RetiredAt == null)
+            .OrderBy(v => v.Ordinal)
+            .ToListAsync(cancel);
+        var person =
+            await context.People.Where(p => p.Id == snapshot.PersonId).Select(p => p.Name).FirstOrDefaultAsync(cancel) ?? "somebody";
         var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
-        var photograph = await context.Photographs.Where(p => p.SnapshotId == id && p.RetiredAt == null).OrderByDescending(p => p.TakenAt).Select(p => p.Hash).FirstOrDefaultAsync(cancel);
+        var photograph = await context
+            .Photographs.Where(p => p.SnapshotId == id && p.RetiredAt == null)
+            .OrderByDescending(p => p.TakenAt)
+            .Select(p => p.Hash)
+            .FirstOrDefaultAsync(cancel);
         return new SnapshotView(
-            id, snapshot.Version, snapshot.MachineId, tag, snapshot.FittedBoardId, board.PositionId, snapshot.Kind, snapshot.TakenAt, person, snapshot.Firmware, snapshot.Note, photograph,
+            id,
+            snapshot.Version,
+            snapshot.MachineId,
+            tag,
+            snapshot.FittedBoardId,
+            board.PositionId,
+            snapshot.Kind,
+            snapshot.TakenAt,
+            person,
+            snapshot.Firmware,
+            snapshot.Note,
+            photograph,
             [
                 .. values.Select(v =>
                 {
                     var (definition, fit) = (definitions.GetValueOrDefault(v.Id), SettingComparison.Fit(definitions, v.Id, v.Value));
-                    return new ValueView(v.Id, definition?.Name ?? "", definition?.Unit ?? "", v.Value, v.Version, fit.Words, definition is not null);
+                    return new ValueView(
+                        v.Id,
+                        definition?.Name ?? "",
+                        definition?.Unit ?? "",
+                        v.Value,
+                        v.Version,
+                        fit.Words,
+                        definition is not null
+                    );
                 }),
-            ]);
+            ]
+        );
     }
 
-    private static async Task<(SnapshotRecord Snapshot, FittedBoardRecord Board, IReadOnlyDictionary<string, SettingDefinition> Definitions)> Load(string id, LedgerContext context, CancellationToken cancel)
+    private static async Task<(
+        SnapshotRecord Snapshot,
+        FittedBoardRecord Board,
+        IReadOnlyDictionary<string, SettingDefinition> Definitions
+    )> Load(string id, LedgerContext context, CancellationToken cancel)
     {
-        var snapshot = await context.Snapshots.SingleOrDefaultAsync(s => s.Id == id && s.RetiredAt == null, cancel) ?? throw ProblemException.NotFound("This snapshot");
-        var board = await context.FittedBoards.AsNoTracking().SingleAsync(b => b.OwnerId == snapshot.MachineId && b.Id == snapshot.FittedBoardId, cancel);
+        var snapshot =
+            await context.Snapshots.SingleOrDefaultAsync(s => s.Id == id && s.RetiredAt == null, cancel)
+            ?? throw ProblemException.NotFound("This snapshot");
+        var board = await context
+            .FittedBoards.AsNoTracking()
+            .SingleAsync(b => b.OwnerId == snapshot.MachineId && b.Id == snapshot.FittedBoardId, cancel);
         return (snapshot, board, await Definitions(board.BoardTypeId, snapshot.Firmware, context, cancel));
     }
 
-    private static async Task<IReadOnlyDictionary<string, SettingDefinition>> Definitions(string boardTypeId, string firmware, LedgerContext context, CancellationToken cancel) =>
-        SettingDefinition.Under(firmware, (await context.Settings.AsNoTracking().Where(s => s.OwnerId == boardTypeId && s.RetiredAt == null).ToListAsync(cancel)).Select(Definition));
+    private static async Task<IReadOnlyDictionary<string, SettingDefinition>> Definitions(
+        string boardTypeId,
+        string firmware,
+        LedgerContext context,
+        CancellationToken cancel
+    ) =>
+        SettingDefinition.Under(
+            firmware,
+            (await context.Settings.AsNoTracking().Where(s => s.OwnerId == boardTypeId && s.RetiredAt == null).ToListAsync(cancel)).Select(
+                Definition
+            )
+        );
 
     /// <summary>Defines a setting, or changes what is defined; the id is made by the device.</summary>
-    private static async Task<DefinitionView> Define(string boardTypeId, string id, DefinitionEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<DefinitionView> Define(
+        string boardTypeId,
+        string id,
+        DefinitionEdit edit,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", id);
-        var (code, name, unit) = (Texts.Needed("code", edit.Code, 24), Texts.Optional("name", edit.Name, 80), Texts.Optional("unit", edit.Unit, 12));
+        var (code, name, unit) = (
+            Texts.Needed("code", edit.Code, 24),
+            Texts.Optional("name", edit.Name, 80),
+            Texts.Optional("unit", edit.Unit, 12)
+        );
         var (standard, firmware) = (Texts.Optional("default", edit.Default, 120), Texts.Optional("firmware", edit.Firmware, 24));
         var choices = Texts.Lines("choices", edit.Choices, 60, 60);
         if (edit.Min > edit.Max)
@@ -159,7 +353,12 @@ internal static class SettingEndpoints
             throw ProblemException.NotFound("This board type");
         }
 
-        if (await context.Settings.AnyAsync(s => s.OwnerId == boardTypeId && s.Id != id && s.Code == code && s.Firmware == firmware && s.RetiredAt == null, cancel))
+        if (
+            await context.Settings.AnyAsync(
+                s => s.OwnerId == boardTypeId && s.Id != id && s.Code == code && s.Firmware == firmware && s.RetiredAt == null,
+                cancel
+            )
+        )
         {
             throw ProblemException.Bad("code", $"{code} is defined already{(firmware.Length > 0 ? $" under firmware {firmware}" : "")}.");
         }
@@ -183,18 +382,52 @@ internal static class SettingEndpoints
         }
         else if (setting.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { code, name, unit, edit.Min, edit.Max, @default = standard }, new { setting.Code, setting.Name, setting.Unit, setting.Min, setting.Max, setting.Default }, setting.Version);
+            throw ProblemException.Clash(
+                new
+                {
+                    code,
+                    name,
+                    unit,
+                    edit.Min,
+                    edit.Max,
+                    @default = standard,
+                },
+                new
+                {
+                    setting.Code,
+                    setting.Name,
+                    setting.Unit,
+                    setting.Min,
+                    setting.Max,
+                    setting.Default,
+                },
+                setting.Version
+            );
         }
 
         (setting.Code, setting.Name, setting.Unit, setting.Default, setting.Firmware) = (code, name, unit, standard, firmware);
-        (setting.Kind, setting.Min, setting.Max, setting.Choices, setting.RetiredAt) = (edit.Kind, edit.Min, edit.Max, string.Join('\n', choices), null);
+        (setting.Kind, setting.Min, setting.Max, setting.Choices, setting.RetiredAt) = (
+            edit.Kind,
+            edit.Min,
+            edit.Max,
+            string.Join('\n', choices),
+            null
+        );
         await context.SaveChangesAsync(cancel);
         return View(setting);
     }
 
-    private static async Task<NoContent> Undefine(string boardTypeId, string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<NoContent> Undefine(
+        string boardTypeId,
+        string id,
+        LedgerContext context,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var setting = await context.Settings.SingleOrDefaultAsync(s => s.OwnerId == boardTypeId && s.Id == id, cancel) ?? throw ProblemException.NotFound("This setting");
+        var setting =
+            await context.Settings.SingleOrDefaultAsync(s => s.OwnerId == boardTypeId && s.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This setting");
         setting.RetiredAt ??= clock.GetUtcNow();
         await context.SaveChangesAsync(cancel);
         return TypedResults.NoContent();
@@ -205,24 +438,30 @@ internal static class SettingEndpoints
         Texts.Id("id", asked.Id);
         if (!await context.Snapshots.AnyAsync(s => s.Id == asked.Id, cancel))
         {
-            var board = await context.FittedBoards.AsNoTracking().SingleOrDefaultAsync(b => b.OwnerId == asked.MachineId && b.Id == asked.FittedBoardId, cancel) ?? throw ProblemException.NotFound("This fitted board");
+            var board =
+                await context
+                    .FittedBoards.AsNoTracking()
+                    .SingleOrDefaultAsync(b => b.OwnerId == asked.MachineId && b.Id == asked.FittedBoardId, cancel)
+                ?? throw ProblemException.NotFound("This fitted board");
             if (!await context.People.AnyAsync(p => p.Id == asked.PersonId, cancel))
             {
                 throw ProblemException.Bad("personId", "Choose a name first; it is not in the ledger.");
             }
 
-            context.Snapshots.Add(new SnapshotRecord
-            {
-                Id = asked.Id,
-                MachineId = asked.MachineId,
-                FittedBoardId = asked.FittedBoardId,
-                VisitId = asked.VisitId,
-                Kind = asked.Kind,
-                TakenAt = asked.TakenAt,
-                PersonId = asked.PersonId,
-                Firmware = board.Firmware,
-                Note = Texts.Optional("note", asked.Note, 500),
-            });
+            context.Snapshots.Add(
+                new SnapshotRecord
+                {
+                    Id = asked.Id,
+                    MachineId = asked.MachineId,
+                    FittedBoardId = asked.FittedBoardId,
+                    VisitId = asked.VisitId,
+                    Kind = asked.Kind,
+                    TakenAt = asked.TakenAt,
+                    PersonId = asked.PersonId,
+                    Firmware = board.Firmware,
+                    Note = Texts.Optional("note", asked.Note, 500),
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
@@ -243,7 +482,13 @@ internal static class SettingEndpoints
         return await View(id, context, cancel);
     }
 
-    private static async Task<SnapshotView> SetValue(string id, string code, ValueEdit edit, LedgerContext context, CancellationToken cancel)
+    private static async Task<SnapshotView> SetValue(
+        string id,
+        string code,
+        ValueEdit edit,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         await Load(id, context, cancel);
         var (known, value) = (Texts.Needed("code", code, 24), Texts.Needed("value", edit.Value, 120));
@@ -263,12 +508,27 @@ internal static class SettingEndpoints
         return await View(id, context, cancel);
     }
 
-    private static async Task Put(string snapshotId, string code, string value, int version, LedgerContext context, CancellationToken cancel)
+    private static async Task Put(
+        string snapshotId,
+        string code,
+        string value,
+        int version,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         var known = await context.SettingValues.SingleOrDefaultAsync(v => v.OwnerId == snapshotId && v.Id == code, cancel);
         if (known is null)
         {
-            context.SettingValues.Add(new SettingValueRecord { OwnerId = snapshotId, Id = code, Value = value, Ordinal = await context.SettingValues.CountAsync(v => v.OwnerId == snapshotId, cancel) });
+            context.SettingValues.Add(
+                new SettingValueRecord
+                {
+                    OwnerId = snapshotId,
+                    Id = code,
+                    Value = value,
+                    Ordinal = await context.SettingValues.CountAsync(v => v.OwnerId == snapshotId, cancel),
+                }
+            );
         }
         else if (known.Value == value && known.RetiredAt is null)
         {
@@ -284,9 +544,17 @@ internal static class SettingEndpoints
         }
     }
 
-    private static async Task<SnapshotView> RetireValue(string id, string code, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<SnapshotView> RetireValue(
+        string id,
+        string code,
+        LedgerContext context,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var value = await context.SettingValues.SingleOrDefaultAsync(v => v.OwnerId == id && v.Id == code, cancel) ?? throw ProblemException.NotFound("This value");
+        var value =
+            await context.SettingValues.SingleOrDefaultAsync(v => v.OwnerId == id && v.Id == code, cancel)
+            ?? throw ProblemException.NotFound("This value");
         value.RetiredAt ??= clock.GetUtcNow();
         await context.SaveChangesAsync(cancel);
         return await View(id, context, cancel);
@@ -313,7 +581,9 @@ internal static class SettingEndpoints
             return new SettingsTaken(lines, refused, null);
         }
 
-        var known = await context.SettingValues.Where(v => v.OwnerId == id).ToDictionaryAsync(v => v.Id, StringComparer.OrdinalIgnoreCase, cancel);
+        var known = await context
+            .SettingValues.Where(v => v.OwnerId == id)
+            .ToDictionaryAsync(v => v.Id, StringComparer.OrdinalIgnoreCase, cancel);
         foreach (var line in lines.DistinctBy(l => l.Code, StringComparer.OrdinalIgnoreCase))
         {
             if (known.TryGetValue(line.Code, out var value))
@@ -322,7 +592,13 @@ internal static class SettingEndpoints
             }
             else
             {
-                known[line.Code] = new SettingValueRecord { OwnerId = id, Id = line.Code, Value = line.Value, Ordinal = known.Count };
+                known[line.Code] = new SettingValueRecord
+                {
+                    OwnerId = id,
+                    Id = line.Code,
+                    Value = line.Value,
+                    Ordinal = known.Count,
+                };
                 context.SettingValues.Add(known[line.Code]);
             }
         }
@@ -335,25 +611,60 @@ internal static class SettingEndpoints
     {
         var (snapshot, _, definitions) = await Load(id, context, cancel);
         var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
-        var values = await context.SettingValues.AsNoTracking().Where(v => v.OwnerId == id && v.RetiredAt == null).OrderBy(v => v.Ordinal).ToListAsync(cancel);
+        var values = await context
+            .SettingValues.AsNoTracking()
+            .Where(v => v.OwnerId == id && v.RetiredAt == null)
+            .OrderBy(v => v.Ordinal)
+            .ToListAsync(cancel);
         var text = SettingList.Write(values.Select(v => (new SettingValue(v.Id, v.Value), definitions.GetValueOrDefault(v.Id))));
-        return TypedResults.File([.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)], "text/csv; charset=utf-8", $"{tag}-settings.csv");
+        return TypedResults.File(
+            [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)],
+            "text/csv; charset=utf-8",
+            $"{tag}-settings.csv"
+        );
     }
 
     /// <param name="first">A snapshot, or <c>default</c> for what the maker sets.</param>
     private static async Task<SettingsCompared> Compare(string first, string second, LedgerContext context, CancellationToken cancel)
     {
         var two = await Side(second, context, cancel);
-        var one = first == "default" ? (Definitions: two.Definitions, Values: [.. two.Definitions.Values.Where(d => d.Default.Length > 0).Select(d => new SettingValue(d.Code, d.Default))], Words: "default") : await Side(first, context, cancel);
+        var one =
+            first == "default"
+                ? (
+                    Definitions: two.Definitions,
+                    Values: [.. two.Definitions.Values.Where(d => d.Default.Length > 0).Select(d => new SettingValue(d.Code, d.Default))],
+                    Words: "default"
+                )
+                : await Side(first, context, cancel);
         var pairs = SettingComparison.Of(one.Definitions, one.Values, two.Definitions, two.Values);
         return new SettingsCompared(one.Words, two.Words, pairs, pairs.Count(p => p.Change != SettingChange.Same));
     }
 
-    private static async Task<(IReadOnlyDictionary<string, SettingDefinition> Definitions, List<SettingValue> Values, string Words)> Side(string id, LedgerContext context, CancellationToken cancel)
+    private static async Task<(IReadOnlyDictionary<string, SettingDefinition> Definitions, List<SettingValue> Values, string Words)> Side(
+        string id,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         var (snapshot, _, definitions) = await Load(id, context, cancel);
         var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
-        var values = await context.SettingValues.AsNoTracking().Where(v => v.OwnerId == id && v.RetiredAt == null).OrderBy(v => v.Ordinal).Select(v => new SettingValue(v.Id, v.Value)).ToListAsync(cancel);
-        return (definitions, values, $"{tag}, {snapshot.Kind switch { SnapshotKind.AsFound => "as found", SnapshotKind.AsLeft => "as left", _ => "noted" }} {snapshot.TakenAt:yyyy-MM-dd}");
+        var values = await context
+            .SettingValues.AsNoTracking()
+            .Where(v => v.OwnerId == id && v.RetiredAt == null)
+            .OrderBy(v => v.Ordinal)
+            .Select(v => new SettingValue(v.Id, v.Value))
+            .ToListAsync(cancel);
+        return (
+            definitions,
+            values,
+            $"{tag}, "
+                + snapshot.Kind switch
+                {
+                    SnapshotKind.AsFound => "as found",
+                    SnapshotKind.AsLeft => "as left",
+                    _ => "noted",
+                }
+                + $" {snapshot.TakenAt:yyyy-MM-dd}"
+        );
     }
 }

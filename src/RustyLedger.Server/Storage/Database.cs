@@ -7,15 +7,29 @@ using RustyLedger.Server.Machines;
 namespace RustyLedger.Server.Storage;
 
 /// <summary>Brings the database up to date before the first request; sets a copy aside before a migration touches it.</summary>
-internal sealed partial class Database(IServiceScopeFactory scopes, IBookStore store, IOptions<LedgerOptions> options, TimeProvider clock, ILogger<Database> log) : IHostedService
+internal sealed partial class Database(
+    IServiceScopeFactory scopes,
+    IBookStore store,
+    IOptions<LedgerOptions> options,
+    TimeProvider clock,
+    ILogger<Database> log
+) : IHostedService
 {
     private const int CopiesKept = 5;
 
     /// <summary>The causes every ledger begins with; the shop adds its own.</summary>
     internal static IReadOnlyList<(string Id, string Words)> CommonCauses { get; } =
     [
-        ("part", "part"), ("contactOrWire", "contact or wire"), ("supply", "supply"), ("setting", "setting"), ("mechanical", "mechanical"), ("dirt", "dirt"), ("water", "water"), ("surge", "surge"),
-        ("wrongEarlierRepair", "wrong earlier repair"), ("noneFound", "none found"),
+        ("part", "part"),
+        ("contactOrWire", "contact or wire"),
+        ("supply", "supply"),
+        ("setting", "setting"),
+        ("mechanical", "mechanical"),
+        ("dirt", "dirt"),
+        ("water", "water"),
+        ("surge", "surge"),
+        ("wrongEarlierRepair", "wrong earlier repair"),
+        ("noneFound", "none found"),
     ];
 
     public async Task StartAsync(CancellationToken cancellationToken)
@@ -32,7 +46,17 @@ internal sealed partial class Database(IServiceScopeFactory scopes, IBookStore s
         await store.Settle(context, cancellationToken);
         if (!await context.Causes.AnyAsync(cancellationToken))
         {
-            context.Causes.AddRange(CommonCauses.Select((c, i) => new CauseRecord { Id = c.Id, Words = c.Words, Ordinal = c.Id == "noneFound" ? 100 : i }));
+            context.Causes.AddRange(
+                CommonCauses.Select(
+                    (c, i) =>
+                        new CauseRecord
+                        {
+                            Id = c.Id,
+                            Words = c.Words,
+                            Ordinal = c.Id == "noneFound" ? 100 : i,
+                        }
+                )
+            );
             await context.SaveChangesAsync(cancellationToken);
         }
 

@@ -61,7 +61,8 @@ public sealed class LedgerContext : DbContext
     public DbSet<ShopRecord> Shop => Set<ShopRecord>();
 
     /// <summary>Readings that were taken and not taken back.</summary>
-    public IQueryable<ReadingRecord> StandingReadings => Readings.Where(r => r.Kind == EntryKind.Taken && !Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id));
+    public IQueryable<ReadingRecord> StandingReadings =>
+        Readings.Where(r => r.Kind == EntryKind.Taken && !Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id));
 
     /// <summary>Boards that are in a machine now.</summary>
     public IQueryable<FittedBoardRecord> BoardsFittedNow => FittedBoards.Where(b => b.To == null && b.RetiredAt == null);
@@ -69,13 +70,24 @@ public sealed class LedgerContext : DbContext
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         ChangeTracker.DetectChanges();
-        if (ChangeTracker.Entries().FirstOrDefault(e => e.Entity is ReadingRecord or EditRecord or SafetyEventRecord or OutsideAnswerRecord && e.State is EntityState.Modified or EntityState.Deleted) is { } broken)
+        if (
+            ChangeTracker
+                .Entries()
+                .FirstOrDefault(e =>
+                    e.Entity is ReadingRecord or EditRecord or SafetyEventRecord or OutsideAnswerRecord
+                    && e.State is EntityState.Modified or EntityState.Deleted
+                ) is
+            { } broken
+        )
         {
             throw new InvalidOperationException($"A {broken.Metadata.ClrType.Name} is written once and never changed.");
         }
 
         await StandingRules.Check(this, cancellationToken);
-        var changed = ChangeTracker.Entries<Editable>().Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).ToList();
+        var changed = ChangeTracker
+            .Entries<Editable>()
+            .Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted)
+            .ToList();
         foreach (var entry in changed)
         {
             if (entry.State == EntityState.Deleted)
@@ -89,15 +101,17 @@ public sealed class LedgerContext : DbContext
                 entry.Property(e => e.Version).CurrentValue++;
             }
 
-            Edits.Add(new EditRecord
-            {
-                Kind = entry.Metadata.ClrType.Name.Replace("Record", "", StringComparison.Ordinal),
-                RecordId = KeyOf(entry.Entity),
-                PersonId = _actor.PersonId,
-                At = _clock.GetUtcNow(),
-                Before = entry.State == EntityState.Added ? null : Json(entry.OriginalValues),
-                After = Json(entry.CurrentValues),
-            });
+            Edits.Add(
+                new EditRecord
+                {
+                    Kind = entry.Metadata.ClrType.Name.Replace("Record", "", StringComparison.Ordinal),
+                    RecordId = KeyOf(entry.Entity),
+                    PersonId = _actor.PersonId,
+                    At = _clock.GetUtcNow(),
+                    Before = entry.State == EntityState.Added ? null : Json(entry.OriginalValues),
+                    After = Json(entry.CurrentValues),
+                }
+            );
         }
 
         var records = changed.ConvertAll(e => e.Entity);
@@ -133,9 +147,12 @@ public sealed class LedgerContext : DbContext
     }
 
     /// <summary>The id under which a record stands in the edit log.</summary>
-    public static string KeyOf(Editable record) => record is Owned owned
-        ? record is PinRecord pin ? $"{owned.OwnerId}/{pin.GroupId}/{pin.Id}" : $"{owned.OwnerId}/{owned.Id}"
-        : record.Id;
+    public static string KeyOf(Editable record) =>
+        record is Owned owned
+            ? record is PinRecord pin
+                ? $"{owned.OwnerId}/{pin.GroupId}/{pin.Id}"
+                : $"{owned.OwnerId}/{owned.Id}"
+            : record.Id;
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
@@ -152,9 +169,11 @@ public sealed class LedgerContext : DbContext
             var entity = modelBuilder.Entity(type.ClrType);
             if (typeof(Owned).IsAssignableFrom(type.ClrType))
             {
-                entity.HasKey(type.ClrType == typeof(PinRecord)
-                    ? [nameof(Owned.OwnerId), nameof(PinRecord.GroupId), nameof(Editable.Id)]
-                    : [nameof(Owned.OwnerId), nameof(Editable.Id)]);
+                entity.HasKey(
+                    type.ClrType == typeof(PinRecord)
+                        ? [nameof(Owned.OwnerId), nameof(PinRecord.GroupId), nameof(Editable.Id)]
+                        : [nameof(Owned.OwnerId), nameof(Editable.Id)]
+                );
             }
 
             if (typeof(Editable).IsAssignableFrom(type.ClrType))
@@ -263,7 +282,12 @@ public sealed class LedgerContext : DbContext
     }
 
     /// <summary>How a record stands in the edit log.</summary>
-    public static JsonSerializerOptions LogJson { get; } = new() { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) }, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    public static JsonSerializerOptions LogJson { get; } =
+        new()
+        {
+            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+            Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        };
 
     private static string Json(PropertyValues values) =>
         JsonSerializer.Serialize(values.Properties.ToDictionary(p => p.Name, p => values[p]), LogJson);

@@ -115,7 +115,9 @@ public sealed class ModelRecord : Editable
 /// </summary>
 public sealed class ModelSheetRecord : Owned
 {
-    public const string Variants = "variants", Safety = "safety", Outside = "outside";
+    public const string Variants = "variants",
+        Safety = "safety",
+        Outside = "outside";
 
     public required string Body { get; set; }
 }

@@ -9,15 +9,30 @@ namespace RustyLedger.Server.Storage;
 internal static partial class RegisterLines
 {
     /// <summary>Whether a change of this record may change a line of the register.</summary>
-    public static bool Tells(Editable record) => record is MachineRecord or FittedBoardRecord or VisitRecord or FaultRecord or SnapshotRecord or SettingValueRecord
-        or PhotographRecord or NoteRecord or ModelRecord or PositionRecord or BoardTypeRecord;
+    public static bool Tells(Editable record) =>
+        record
+            is MachineRecord
+                or FittedBoardRecord
+                or VisitRecord
+                or FaultRecord
+                or SnapshotRecord
+                or SettingValueRecord
+                or PhotographRecord
+                or NoteRecord
+                or ModelRecord
+                or PositionRecord
+                or BoardTypeRecord;
 
     // So many machines are read with one query for each kind of record.
     private const int AtOnce = 200;
 
     /// <summary>Works out anew the lines of all machines that the changed records belong to.</summary>
     /// <returns>Their ids.</returns>
-    public static async Task<IReadOnlyCollection<string>> Refresh(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)
+    public static async Task<IReadOnlyCollection<string>> Refresh(
+        LedgerContext context,
+        IReadOnlyList<Editable> changed,
+        CancellationToken cancel
+    )
     {
         var machines = await Machines(context, changed, cancel);
         foreach (var some in machines.Chunk(AtOnce))
@@ -30,19 +45,34 @@ internal static partial class RegisterLines
 
     private static async Task<HashSet<string>> Machines(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)
     {
-        var machines = changed.Select(r => r switch
-        {
-            MachineRecord m => m.Id,
-            FittedBoardRecord b => b.OwnerId,
-            VisitRecord v => v.MachineId,
-            FaultRecord f => f.MachineId,
-            SnapshotRecord s => s.MachineId,
-            PhotographRecord p => p.MachineId,
-            NoteRecord n => n.MachineId,
-            _ => null,
-        }).OfType<string>().ToHashSet();
+        var machines = changed
+            .Select(r =>
+                r switch
+                {
+                    MachineRecord m => m.Id,
+                    FittedBoardRecord b => b.OwnerId,
+                    VisitRecord v => v.MachineId,
+                    FaultRecord f => f.MachineId,
+                    SnapshotRecord s => s.MachineId,
+                    PhotographRecord p => p.MachineId,
+                    NoteRecord n => n.MachineId,
+                    _ => null,
+                }
+            )
+            .OfType<string>()
+            .ToHashSet();
         var snapshots = changed.OfType<SettingValueRecord>().Select(v => v.OwnerId).ToHashSet();
-        var models = changed.Select(r => r switch { ModelRecord m => m.Id, PositionRecord p => p.OwnerId, _ => null }).OfType<string>().ToHashSet();
+        var models = changed
+            .Select(r =>
+                r switch
+                {
+                    ModelRecord m => m.Id,
+                    PositionRecord p => p.OwnerId,
+                    _ => null,
+                }
+            )
+            .OfType<string>()
+            .ToHashSet();
         var types = changed.OfType<BoardTypeRecord>().Select(t => t.Id).ToHashSet();
         if (snapshots.Count > 0)
         {
@@ -52,7 +82,9 @@ internal static partial class RegisterLines
         if (types.Count > 0)
         {
             models.UnionWith(await context.Positions.Where(p => types.Contains(p.BoardTypeId)).Select(p => p.OwnerId).ToListAsync(cancel));
-            machines.UnionWith(await context.FittedBoards.Where(b => types.Contains(b.BoardTypeId)).Select(b => b.OwnerId).ToListAsync(cancel));
+            machines.UnionWith(
+                await context.FittedBoards.Where(b => types.Contains(b.BoardTypeId)).Select(b => b.OwnerId).ToListAsync(cancel)
+            );
         }
 
         if (models.Count > 0)
@@ -68,36 +100,104 @@ internal static partial class RegisterLines
         var machines = await context.Machines.AsNoTracking().Where(m => ids.Contains(m.Id)).ToListAsync(cancel);
         var modelIds = machines.Select(m => m.ModelId).Distinct().ToList();
         var models = await context.Models.AsNoTracking().Where(m => modelIds.Contains(m.Id)).ToDictionaryAsync(m => m.Id, cancel);
-        var boards = (await context.BoardsFittedNow.AsNoTracking().Where(b => ids.Contains(b.OwnerId)).ToListAsync(cancel)).ToLookup(b => b.OwnerId);
-        var positions = (await context.Positions.AsNoTracking().Where(p => modelIds.Contains(p.OwnerId) && p.RetiredAt == null).Select(p => new { p.OwnerId, p.BoardTypeId }).ToListAsync(cancel))
-            .ToLookup(p => p.OwnerId, p => p.BoardTypeId);
+        var boards = (await context.BoardsFittedNow.AsNoTracking().Where(b => ids.Contains(b.OwnerId)).ToListAsync(cancel)).ToLookup(b =>
+            b.OwnerId
+        );
+        var positions = (
+            await context
+                .Positions.AsNoTracking()
+                .Where(p => modelIds.Contains(p.OwnerId) && p.RetiredAt == null)
+                .Select(p => new { p.OwnerId, p.BoardTypeId })
+                .ToListAsync(cancel)
+        ).ToLookup(p => p.OwnerId, p => p.BoardTypeId);
         var typeIds = positions.SelectMany(p => p).Concat(boards.SelectMany(b => b).Select(b => b.BoardTypeId)).Distinct().ToList();
-        var parts = await context.BoardTypes.Where(t => typeIds.Contains(t.Id)).Select(t => new { t.Id, t.PartNumber }).ToDictionaryAsync(t => t.Id, t => t.PartNumber, cancel);
-        var codes = (await context.SettingValues.Where(v => v.RetiredAt == null)
-            .Join(context.Snapshots.Where(s => ids.Contains(s.MachineId) && s.RetiredAt == null), v => v.OwnerId, s => s.Id, (v, s) => new { s.MachineId, v.Id }).Distinct().ToListAsync(cancel)).ToLookup(c => c.MachineId, c => c.Id);
-        var visits = (await context.Visits.AsNoTracking().Where(v => ids.Contains(v.MachineId) && v.RetiredAt == null).ToListAsync(cancel)).ToLookup(v => v.MachineId);
-        var faults = (await context.Faults.AsNoTracking().Where(f => ids.Contains(f.MachineId) && f.RetiredAt == null).Select(f => new { f.MachineId, f.Noticed, f.OpenedAt, f.ClosedAt }).ToListAsync(cancel)).ToLookup(f => f.MachineId);
-        var touched = (await context.Snapshots.Where(s => ids.Contains(s.MachineId)).GroupBy(s => s.MachineId).Select(g => new { g.Key, At = g.Max(s => s.TakenAt) }).ToListAsync(cancel))
-            .Concat(await context.Photographs.Where(p => ids.Contains(p.MachineId)).GroupBy(p => p.MachineId).Select(g => new { g.Key, At = g.Max(p => p.TakenAt) }).ToListAsync(cancel))
-            .Concat(await context.Notes.Where(n => ids.Contains(n.MachineId)).GroupBy(n => n.MachineId).Select(g => new { g.Key, At = g.Max(n => n.At) }).ToListAsync(cancel)).ToLookup(t => t.Key, t => (DateTimeOffset?)t.At);
+        var parts = await context
+            .BoardTypes.Where(t => typeIds.Contains(t.Id))
+            .Select(t => new { t.Id, t.PartNumber })
+            .ToDictionaryAsync(t => t.Id, t => t.PartNumber, cancel);
+        var codes = (
+            await context
+                .SettingValues.Where(v => v.RetiredAt == null)
+                .Join(
+                    context.Snapshots.Where(s => ids.Contains(s.MachineId) && s.RetiredAt == null),
+                    v => v.OwnerId,
+                    s => s.Id,
+                    (v, s) => new { s.MachineId, v.Id }
+                )
+                .Distinct()
+                .ToListAsync(cancel)
+        ).ToLookup(c => c.MachineId, c => c.Id);
+        var visits = (
+            await context.Visits.AsNoTracking().Where(v => ids.Contains(v.MachineId) && v.RetiredAt == null).ToListAsync(cancel)
+        ).ToLookup(v => v.MachineId);
+        var faults = (
+            await context
+                .Faults.AsNoTracking()
+                .Where(f => ids.Contains(f.MachineId) && f.RetiredAt == null)
+                .Select(f => new
+                {
+                    f.MachineId,
+                    f.Noticed,
+                    f.OpenedAt,
+                    f.ClosedAt,
+                })
+                .ToListAsync(cancel)
+        ).ToLookup(f => f.MachineId);
+        var touched = (
+            await context
+                .Snapshots.Where(s => ids.Contains(s.MachineId))
+                .GroupBy(s => s.MachineId)
+                .Select(g => new { g.Key, At = g.Max(s => s.TakenAt) })
+                .ToListAsync(cancel)
+        )
+            .Concat(
+                await context
+                    .Photographs.Where(p => ids.Contains(p.MachineId))
+                    .GroupBy(p => p.MachineId)
+                    .Select(g => new { g.Key, At = g.Max(p => p.TakenAt) })
+                    .ToListAsync(cancel)
+            )
+            .Concat(
+                await context
+                    .Notes.Where(n => ids.Contains(n.MachineId))
+                    .GroupBy(n => n.MachineId)
+                    .Select(g => new { g.Key, At = g.Max(n => n.At) })
+                    .ToListAsync(cancel)
+            )
+            .ToLookup(t => t.Key, t => (DateTimeOffset?)t.At);
         var lines = await context.Register.Where(r => ids.Contains(r.MachineId)).ToDictionaryAsync(r => r.MachineId, cancel);
         foreach (var machine in machines)
         {
             if (!lines.TryGetValue(machine.Id, out var line))
             {
-                line = new RegisterRecord { MachineId = machine.Id, Text = "", SortTag = "" };
+                line = new RegisterRecord
+                {
+                    MachineId = machine.Id,
+                    Text = "",
+                    SortTag = "",
+                };
                 context.Register.Add(line);
             }
 
             var (model, own) = (models[machine.ModelId], visits[machine.Id].ToList());
             var brief = ReturnBrief.Of(own.Select(Ended).OfType<EndedVisit>());
             var fitted = boards[machine.Id].ToList();
-            line.Text = FindText.Of(
-            [
-                machine.Tag, machine.Name, machine.Serial, machine.Site, machine.Customer, model.Maker, model.Name,
-                .. positions[machine.ModelId].Concat(fitted.Select(b => b.BoardTypeId)).Distinct().Select(t => parts.GetValueOrDefault(t, "")),
+            line.Text = FindText.Of([
+                machine.Tag,
+                machine.Name,
+                machine.Serial,
+                machine.Site,
+                machine.Customer,
+                model.Maker,
+                model.Name,
+                .. positions[machine.ModelId]
+                    .Concat(fitted.Select(b => b.BoardTypeId))
+                    .Distinct()
+                    .Select(t => parts.GetValueOrDefault(t, "")),
                 .. fitted.SelectMany(b => (string[])[b.Serial, b.Firmware]),
-                .. own.Select(v => v.Complaint), .. faults[machine.Id].Select(f => f.Noticed), .. codes[machine.Id],
+                .. own.Select(v => v.Complaint),
+                .. faults[machine.Id].Select(f => f.Noticed),
+                .. codes[machine.Id],
             ]);
             line.IsWorn = line.Text.Contains(FindText.Unknown, StringComparison.Ordinal);
             line.SortTag = Digits().Replace(machine.Tag.ToUpperInvariant(), m => m.Value.PadLeft(9, '0'));
@@ -106,7 +206,9 @@ internal static partial class RegisterLines
             line.WaitsForPart = brief is { Ending: Ending.WaitingForPart } || brief?.Bring.Count > 0;
             line.NeedsCare = brief?.NeedsCare ?? false;
             line.TouchedAt = own.SelectMany(v => (DateTimeOffset?[])[v.OpenedAt, v.EndedAt])
-                .Concat(faults[machine.Id].SelectMany(f => (DateTimeOffset?[])[f.OpenedAt, f.ClosedAt])).Concat(touched[machine.Id]).Max();
+                .Concat(faults[machine.Id].SelectMany(f => (DateTimeOffset?[])[f.OpenedAt, f.ClosedAt]))
+                .Concat(touched[machine.Id])
+                .Max();
         }
     }
 
@@ -114,7 +216,8 @@ internal static partial class RegisterLines
     public static EndedVisit? Ended(VisitRecord v) =>
         v is { EndedAt: { } at, Ending: { } ending } ? new EndedVisit(v.Id, at, ending, Lines(v.Left), Lines(v.Bring), v.EndingNote) : null;
 
-    public static IReadOnlyList<string> Lines(string text) => text.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+    public static IReadOnlyList<string> Lines(string text) =>
+        text.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
 
     [GeneratedRegex(@"\d+")]
     private static partial Regex Digits();

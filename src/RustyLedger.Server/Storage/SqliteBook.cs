@@ -45,12 +45,14 @@ internal sealed class SqliteBook(string file) : IBookStore
     }
 
     /// <summary>Readers do not wait for the one who writes.</summary>
-    public Task Settle(LedgerContext context, CancellationToken cancel) => context.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL", cancel);
+    public Task Settle(LedgerContext context, CancellationToken cancel) =>
+        context.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL", cancel);
 
     /// <summary>How what SQLite has no column type for is kept: it cannot sort a DateTimeOffset; ticks of UTC sort as they are.</summary>
     public static void Columns(ModelConfigurationBuilder columns) => columns.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
 
-    private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(t => t.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));
+    private sealed class UtcTicks()
+        : ValueConverter<DateTimeOffset, long>(t => t.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));
 
     /// <summary>What an acknowledged reading rests on: the commit is on the disk.</summary>
     private sealed class DurableConnections : DbConnectionInterceptor
@@ -64,7 +66,11 @@ internal sealed class SqliteBook(string file) : IBookStore
             command.ExecuteNonQuery();
         }
 
-        public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        public override async Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
         {
             await using var command = connection.CreateCommand();
             command.CommandText = Durable;

@@ -9,12 +9,31 @@ using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Visits;
 
-public sealed record ObservationView(string Id, int Version, ObservationKind Kind, string Text, DateTimeOffset At, string Person, DateTimeOffset? DoneAt, string? PhotographId);
+public sealed record ObservationView(
+    string Id,
+    int Version,
+    ObservationKind Kind,
+    string Text,
+    DateTimeOffset At,
+    string Person,
+    DateTimeOffset? DoneAt,
+    string? PhotographId
+);
 
 /// <summary>An outside check as asked in this visit.</summary>
 /// <param name="Why">The numbers that put it where it stands.</param>
 /// <param name="Answer">Null while it was not answered.</param>
-public sealed record OutsideCheckView(string Id, string Asks, bool AsksHowLong, double Chance, double Minutes, string Why, OutsideAnswer? Answer, string Held, bool WasIt);
+public sealed record OutsideCheckView(
+    string Id,
+    string Asks,
+    bool AsksHowLong,
+    double Chance,
+    double Minutes,
+    string Why,
+    OutsideAnswer? Answer,
+    string Held,
+    bool WasIt
+);
 
 /// <param name="IsKnown">What is written down as fitted belongs in this build.</param>
 /// <param name="Fitted">What is written down as fitted; empty for nothing.</param>
@@ -23,11 +42,30 @@ public sealed record PositionInVisit(string PositionId, string Name, bool IsKnow
 /// <summary>Arrive and Make safe of a visit, at one look.</summary>
 /// <param name="Photographs">Hashes of those taken in this visit, newest first.</param>
 /// <param name="ExpectedMinutes">Of the outside checks in this order, until one of them is it.</param>
-/// <param name="GoingLive">What must be looked at before it goes live: covers, plugs, temporary links, and what earlier visits left.</param>
+/// <param name="GoingLive">What must be looked at before it goes live: covers, plugs, temporary links, and what earlier visits
+/// left.</param>
 public sealed record VisitStart(
-    string VisitId, string MachineId, string Tag, string MachineName, string Site, string ModelId, string ModelName, string Complaint, bool HasEnded, int Version, string? LastRoundId, IReadOnlyList<StepState> Steps,
-    IReadOnlyList<ObservationView> Observations, IReadOnlyList<string> Photographs, BuildView Build, IReadOnlyList<PositionInVisit> Boards,
-    IReadOnlyList<OutsideCheckView> Outside, double ExpectedMinutes, SafetyView Safety, IReadOnlyList<string> GoingLive);
+    string VisitId,
+    string MachineId,
+    string Tag,
+    string MachineName,
+    string Site,
+    string ModelId,
+    string ModelName,
+    string Complaint,
+    bool HasEnded,
+    int Version,
+    string? LastRoundId,
+    IReadOnlyList<StepState> Steps,
+    IReadOnlyList<ObservationView> Observations,
+    IReadOnlyList<string> Photographs,
+    BuildView Build,
+    IReadOnlyList<PositionInVisit> Boards,
+    IReadOnlyList<OutsideCheckView> Outside,
+    double ExpectedMinutes,
+    SafetyView Safety,
+    IReadOnlyList<string> GoingLive
+);
 
 public sealed record NewObservation(string Id, ObservationKind Kind, string Text, DateTimeOffset At, string PersonId);
 
@@ -36,7 +74,17 @@ public sealed record ObservationEdit(int Version, string Text, bool IsDone);
 /// <param name="Held">How long a reset held, as said; empty for other checks.</param>
 /// <param name="WasIt">Putting it right ended the fault.</param>
 /// <param name="Seconds">From when it was asked; null where that is not known.</param>
-public sealed record NewOutsideAnswer(string Id, string CheckId, OutsideAnswer Answer, string Held, bool WasIt, double? Seconds, long Order, DateTimeOffset At, string PersonId);
+public sealed record NewOutsideAnswer(
+    string Id,
+    string CheckId,
+    OutsideAnswer Answer,
+    string Held,
+    bool WasIt,
+    double? Seconds,
+    long Order,
+    DateTimeOffset At,
+    string PersonId
+);
 
 /// <param name="Reason">Why it is skipped; empty takes the skip back.</param>
 public sealed record StepSkip(string Reason, string PersonId);
@@ -56,89 +104,226 @@ internal static class StartEndpoints
         api.MapPut("/visits/{id}/steps/{step}", Skip).WithName("skipStep");
     }
 
-    public static async Task<VisitStart> Start(string id, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    public static async Task<VisitStart> Start(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var visit = await context.Visits.AsNoTracking().SingleOrDefaultAsync(v => v.Id == id, cancel) ?? throw ProblemException.NotFound("This visit");
+        var visit =
+            await context.Visits.AsNoTracking().SingleOrDefaultAsync(v => v.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This visit");
         var machine = await library.Resolve(visit.MachineId, cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var observations = await context.Observations.AsNoTracking().Where(o => o.VisitId == id && o.RetiredAt == null).OrderBy(o => o.At).ThenBy(o => o.Id).ToListAsync(cancel);
-        var photographs = await context.Photographs.AsNoTracking().Where(p => p.VisitId == id && p.RetiredAt == null).OrderByDescending(p => p.TakenAt).Take(MostPhotographs).Select(p => p.Hash).ToListAsync(cancel);
+        var observations = await context
+            .Observations.AsNoTracking()
+            .Where(o => o.VisitId == id && o.RetiredAt == null)
+            .OrderBy(o => o.At)
+            .ThenBy(o => o.Id)
+            .ToListAsync(cancel);
+        var photographs = await context
+            .Photographs.AsNoTracking()
+            .Where(p => p.VisitId == id && p.RetiredAt == null)
+            .OrderByDescending(p => p.TakenAt)
+            .Take(MostPhotographs)
+            .Select(p => p.Hash)
+            .ToListAsync(cancel);
         var build = await BuildEndpoints.Of(machine, context, library, cancel);
         var toKnow = BuildSheet.BoardsToKnow(machine);
         var (outside, minutes) = await Outside(visit, machine, context, cancel);
         var safety = await SafetyEndpoints.View(visit, machine, context, people, clock, cancel);
-        var skipped = await context.SkippedSteps.AsNoTracking().Where(s => s.OwnerId == id && s.RetiredAt == null).ToDictionaryAsync(s => Enum.Parse<VisitStep>(s.Id), s => s.Reason, cancel);
-        var looked = await context.BoardNotes.AsNoTracking().Where(n => n.VisitId == id && n.RetiredAt == null).Select(n => n.Kind).ToListAsync(cancel);
+        var skipped = await context
+            .SkippedSteps.AsNoTracking()
+            .Where(s => s.OwnerId == id && s.RetiredAt == null)
+            .ToDictionaryAsync(s => Enum.Parse<VisitStep>(s.Id), s => s.Reason, cancel);
+        var looked = await context
+            .BoardNotes.AsNoTracking()
+            .Where(n => n.VisitId == id && n.RetiredAt == null)
+            .Select(n => n.Kind)
+            .ToListAsync(cancel);
         var facts = new VisitFacts(
-            observations.Count(o => o.Kind is not (ObservationKind.CoverOff or ObservationKind.Unplugged or ObservationKind.LookedOver)) + photographs.Count,
+            observations.Count(o => o.Kind is not (ObservationKind.CoverOff or ObservationKind.Unplugged or ObservationKind.LookedOver))
+                + photographs.Count,
             build.Kind is DecisionKind.Decided,
-            build.Kind switch { DecisionKind.Decided => build.Name, DecisionKind.NoVariants => VisitSteps.NothingWritten, DecisionKind.Doubtful => string.Join(" or ", build.Candidates.Select(c => c.Name)), DecisionKind.Contradicts => "the plate contradicts itself", _ => "not decided" },
-            [.. toKnow.Select(p => p.Name)], outside.Count(o => o.Answer is not null), outside.Count, outside.Exists(o => o.WasIt), safety.State,
-            safety.LifeSafety.Length > 0, safety.Notices.Any(n => n.BackAt is null),
-            looked.Count(k => k.IsFound()), observations.Exists(o => o.Kind == ObservationKind.LookedOver))
-        { Positions = machine.Model.Positions.Count };
+            build.Kind switch
+            {
+                DecisionKind.Decided => build.Name,
+                DecisionKind.NoVariants => VisitSteps.NothingWritten,
+                DecisionKind.Doubtful => string.Join(" or ", build.Candidates.Select(c => c.Name)),
+                DecisionKind.Contradicts => "the plate contradicts itself",
+                _ => "not decided",
+            },
+            [.. toKnow.Select(p => p.Name)],
+            outside.Count(o => o.Answer is not null),
+            outside.Count,
+            outside.Exists(o => o.WasIt),
+            safety.State,
+            safety.LifeSafety.Length > 0,
+            safety.Notices.Any(n => n.BackAt is null),
+            looked.Count(k => k.IsFound()),
+            observations.Exists(o => o.Kind == ObservationKind.LookedOver)
+        )
+        {
+            Positions = machine.Model.Positions.Count,
+        };
         return new VisitStart(
-            id, machine.Machine.Id, machine.Machine.Tag, machine.Machine.Name, machine.Machine.Site, machine.Model.Id, machine.Model.Name, visit.Complaint, visit.EndedAt is not null, visit.Version,
-            await context.Rounds.Where(r => r.VisitId == id).OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefaultAsync(cancel),
+            id,
+            machine.Machine.Id,
+            machine.Machine.Tag,
+            machine.Machine.Name,
+            machine.Machine.Site,
+            machine.Model.Id,
+            machine.Model.Name,
+            visit.Complaint,
+            visit.EndedAt is not null,
+            visit.Version,
+            await context
+                .Rounds.Where(r => r.VisitId == id)
+                .OrderByDescending(r => r.StartedAt)
+                .Select(r => r.Id)
+                .FirstOrDefaultAsync(cancel),
             VisitSteps.Of(facts, skipped),
-            [.. observations.Select(o => new ObservationView(o.Id, o.Version, o.Kind, o.Text, o.At, people.GetValueOrDefault(o.PersonId, "somebody"), o.DoneAt, o.PhotographId))],
-            photographs, build, [.. machine.Model.Positions.Select(p => new PositionInVisit(p.Id, p.Name, !toKnow.Contains(p), Fitted(p, machine)))], outside, minutes, safety,
-            await GoingLive(visit, observations, safety, context, cancel));
+            [
+                .. observations.Select(o => new ObservationView(
+                    o.Id,
+                    o.Version,
+                    o.Kind,
+                    o.Text,
+                    o.At,
+                    people.GetValueOrDefault(o.PersonId, "somebody"),
+                    o.DoneAt,
+                    o.PhotographId
+                )),
+            ],
+            photographs,
+            build,
+            [.. machine.Model.Positions.Select(p => new PositionInVisit(p.Id, p.Name, !toKnow.Contains(p), Fitted(p, machine)))],
+            outside,
+            minutes,
+            safety,
+            await GoingLive(visit, observations, safety, context, cancel)
+        );
     }
 
     private static string Fitted(Position position, ResolvedMachine machine) =>
         machine.Machine.FittedIn(position.Id) is not null && machine.BoardAt.TryGetValue(position.Id, out var type) ? type.Printed : "";
 
     /// <summary>The checks in the order of least expected minutes, those answered where they were answered.</summary>
-    private static async Task<(List<OutsideCheckView> Checks, double Minutes)> Outside(VisitRecord visit, ResolvedMachine machine, LedgerContext context, CancellationToken cancel)
+    private static async Task<(List<OutsideCheckView> Checks, double Minutes)> Outside(
+        VisitRecord visit,
+        ResolvedMachine machine,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
-        var answers = await context.OutsideAnswers.AsNoTracking().Where(a => a.ModelId == machine.Model.Id).OrderByDescending(a => a.Order).Take(MostLearntFrom).ToListAsync(cancel);
+        var answers = await context
+            .OutsideAnswers.AsNoTracking()
+            .Where(a => a.ModelId == machine.Model.Id)
+            .OrderByDescending(a => a.Order)
+            .Take(MostLearntFrom)
+            .ToListAsync(cancel);
         // Of a visit the last answer counts; what is learnt comes from other visits, so that the order holds still while it is gone down.
         var last = answers.GroupBy(a => (a.VisitId, a.CheckId)).Select(g => g.First()).ToList();
         var own = last.Where(a => a.VisitId == visit.Id).ToDictionary(a => a.CheckId);
-        var learnt = machine.Model.Outside.All.Select(c => LearntCheck.Of(c, last.Where(a => a.VisitId != visit.Id).Select(a => new OutsideResult(a.CheckId, a.Answer, a.Minutes, a.WasIt)))).ToList();
+        var learnt = machine
+            .Model.Outside.All.Select(c =>
+                LearntCheck.Of(
+                    c,
+                    last.Where(a => a.VisitId != visit.Id).Select(a => new OutsideResult(a.CheckId, a.Answer, a.Minutes, a.WasIt))
+                )
+            )
+            .ToList();
         var order = OutsideOrder.Of(learnt);
         return (
             [
                 .. order.Select(c =>
                 {
                     var answer = own.GetValueOrDefault(c.Check.Id);
-                    return new OutsideCheckView(c.Check.Id, c.Check.Asks, c.Check.AsksHowLong, c.Chance, c.Minutes, c.Why, answer?.Answer, answer?.Held ?? "", answer?.WasIt ?? false);
+                    return new OutsideCheckView(
+                        c.Check.Id,
+                        c.Check.Asks,
+                        c.Check.AsksHowLong,
+                        c.Chance,
+                        c.Minutes,
+                        c.Why,
+                        answer?.Answer,
+                        answer?.Held ?? "",
+                        answer?.WasIt ?? false
+                    );
                 }),
             ],
-            OutsideOrder.ExpectedMinutes(order));
+            OutsideOrder.ExpectedMinutes(order)
+        );
     }
 
-    private static async Task<IReadOnlyList<string>> GoingLive(VisitRecord visit, List<ObservationRecord> observations, SafetyView safety, LedgerContext context, CancellationToken cancel)
+    private static async Task<IReadOnlyList<string>> GoingLive(
+        VisitRecord visit,
+        List<ObservationRecord> observations,
+        SafetyView safety,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
-        var open = observations.Where(o => o is { DoneAt: null, Kind: ObservationKind.CoverOff or ObservationKind.Unplugged })
+        var open = observations
+            .Where(o => o is { DoneAt: null, Kind: ObservationKind.CoverOff or ObservationKind.Unplugged })
             .Select(o => o.Kind == ObservationKind.CoverOff ? $"Cover off: {o.Text}" : $"Unplugged: {o.Text}");
         var links = safety.Links.Where(l => l.RemovedAt is null).Select(l => $"{SafetyEndpoints.Words(l.Kind)}: {l.Where}");
         var before = await MachineEndpoints.Brief(visit.MachineId, context, cancel);
         return [.. open, .. links, .. (before?.Left ?? []).Select(l => $"Left from an earlier visit: {l}")];
     }
 
-    private static async Task<VisitStart> Observe(string id, NewObservation asked, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitStart> Observe(
+        string id,
+        NewObservation asked,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         await OpenVisit(id, context, cancel);
         await Person(asked.PersonId, context, cancel);
         if (!await context.Observations.AnyAsync(o => o.Id == asked.Id, cancel))
         {
-            context.Observations.Add(new ObservationRecord { Id = asked.Id, VisitId = id, Kind = asked.Kind, Text = Texts.Needed("text", asked.Text, 300), At = asked.At, PersonId = asked.PersonId });
+            context.Observations.Add(
+                new ObservationRecord
+                {
+                    Id = asked.Id,
+                    VisitId = id,
+                    Kind = asked.Kind,
+                    Text = Texts.Needed("text", asked.Text, 300),
+                    At = asked.At,
+                    PersonId = asked.PersonId,
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
         return await Start(id, context, library, clock, cancel);
     }
 
-    private static async Task<VisitStart> EditObservation(string id, ObservationEdit edit, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitStart> EditObservation(
+        string id,
+        ObservationEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var observation = await context.Observations.SingleOrDefaultAsync(o => o.Id == id, cancel) ?? throw ProblemException.NotFound("This line");
+        var observation =
+            await context.Observations.SingleOrDefaultAsync(o => o.Id == id, cancel) ?? throw ProblemException.NotFound("This line");
         var text = Texts.Needed("text", edit.Text, 300);
         if (observation.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { text, edit.IsDone }, new { observation.Text, IsDone = observation.DoneAt is not null }, observation.Version);
+            throw ProblemException.Clash(
+                new { text, edit.IsDone },
+                new { observation.Text, IsDone = observation.DoneAt is not null },
+                observation.Version
+            );
         }
 
         (observation.Text, observation.DoneAt) = (text, edit.IsDone ? observation.DoneAt ?? clock.GetUtcNow() : null);
@@ -146,15 +331,29 @@ internal static class StartEndpoints
         return await Start(observation.VisitId, context, library, clock, cancel);
     }
 
-    private static async Task<VisitStart> RetireObservation(string id, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitStart> RetireObservation(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
-        var observation = await context.Observations.SingleOrDefaultAsync(o => o.Id == id, cancel) ?? throw ProblemException.NotFound("This line");
+        var observation =
+            await context.Observations.SingleOrDefaultAsync(o => o.Id == id, cancel) ?? throw ProblemException.NotFound("This line");
         observation.RetiredAt ??= clock.GetUtcNow();
         await context.SaveChangesAsync(cancel);
         return await Start(observation.VisitId, context, library, clock, cancel);
     }
 
-    private static async Task<VisitStart> AnswerOutside(string id, NewOutsideAnswer asked, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitStart> AnswerOutside(
+        string id,
+        NewOutsideAnswer asked,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         var visit = await OpenVisit(id, context, cancel);
@@ -173,27 +372,37 @@ internal static class StartEndpoints
 
         if (!await context.OutsideAnswers.AnyAsync(a => a.Id == asked.Id, cancel))
         {
-            context.OutsideAnswers.Add(new OutsideAnswerRecord
-            {
-                Id = asked.Id,
-                VisitId = id,
-                ModelId = modelId,
-                CheckId = asked.CheckId,
-                Answer = asked.Answer,
-                Held = Texts.Optional("held", asked.Held, 60),
-                WasIt = asked.WasIt,
-                Minutes = asked.Seconds is >= 0 and < 86_400 ? asked.Seconds / 60 : null,
-                Order = asked.Order,
-                At = asked.At,
-                PersonId = asked.PersonId,
-            });
+            context.OutsideAnswers.Add(
+                new OutsideAnswerRecord
+                {
+                    Id = asked.Id,
+                    VisitId = id,
+                    ModelId = modelId,
+                    CheckId = asked.CheckId,
+                    Answer = asked.Answer,
+                    Held = Texts.Optional("held", asked.Held, 60),
+                    WasIt = asked.WasIt,
+                    Minutes = asked.Seconds is >= 0 and < 86_400 ? asked.Seconds / 60 : null,
+                    Order = asked.Order,
+                    At = asked.At,
+                    PersonId = asked.PersonId,
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
         return await Start(id, context, library, clock, cancel);
     }
 
-    private static async Task<VisitStart> Skip(string id, string step, StepSkip skip, LedgerContext context, MachineLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitStart> Skip(
+        string id,
+        string step,
+        StepSkip skip,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await OpenVisit(id, context, cancel);
         await Person(skip.PersonId, context, cancel);
@@ -201,12 +410,22 @@ internal static class StartEndpoints
         var known = await context.SkippedSteps.SingleOrDefaultAsync(s => s.OwnerId == id && s.Id == which, cancel);
         if (known is null && reason.Length > 0)
         {
-            context.SkippedSteps.Add(new SkippedStepRecord { OwnerId = id, Id = which, Reason = reason, PersonId = skip.PersonId, At = clock.GetUtcNow() });
+            context.SkippedSteps.Add(
+                new SkippedStepRecord
+                {
+                    OwnerId = id,
+                    Id = which,
+                    Reason = reason,
+                    PersonId = skip.PersonId,
+                    At = clock.GetUtcNow(),
+                }
+            );
         }
         else if (known is not null)
         {
             known.RetiredAt = reason.Length > 0 ? null : known.RetiredAt ?? clock.GetUtcNow();
-            (known.Reason, known.PersonId, known.At) = reason.Length > 0 ? (reason, skip.PersonId, clock.GetUtcNow()) : (known.Reason, known.PersonId, known.At);
+            (known.Reason, known.PersonId, known.At) =
+                reason.Length > 0 ? (reason, skip.PersonId, clock.GetUtcNow()) : (known.Reason, known.PersonId, known.At);
         }
 
         await context.SaveChangesAsync(cancel);
@@ -215,7 +434,9 @@ internal static class StartEndpoints
 
     public static async Task<VisitRecord> OpenVisit(string id, LedgerContext context, CancellationToken cancel)
     {
-        var visit = await context.Visits.AsNoTracking().SingleOrDefaultAsync(v => v.Id == id, cancel) ?? throw ProblemException.NotFound("This visit");
+        var visit =
+            await context.Visits.AsNoTracking().SingleOrDefaultAsync(v => v.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This visit");
         return visit.EndedAt is null ? visit : throw ProblemException.Conflict("The visit has ended; start a new one.");
     }
 

@@ -1,8 +1,8 @@
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
-using RustyLedger.Core.Safety;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
@@ -19,9 +19,25 @@ public sealed record SupportCallView(string Id, int Version, DateTimeOffset At, 
 /// <param name="Bring">What the next visit has to bring.</param>
 /// <param name="Agreed">What the customer agreed to spend; empty where nothing is.</param>
 public sealed record VisitView(
-    string Id, string MachineId, int Version, string Complaint, string Person, DateTimeOffset OpenedAt, DateTimeOffset? EndedAt, Ending? Ending, string EndingNote,
-    IReadOnlyList<string> Left, IReadOnlyList<string> Bring, int? TravelMinutes, int? LabourMinutes, string Agreed, DateTimeOffset? AgreedAt, Warranty Warranty,
-    IReadOnlyList<RoundSummary> Rounds, IReadOnlyList<SupportCallView> Calls);
+    string Id,
+    string MachineId,
+    int Version,
+    string Complaint,
+    string Person,
+    DateTimeOffset OpenedAt,
+    DateTimeOffset? EndedAt,
+    Ending? Ending,
+    string EndingNote,
+    IReadOnlyList<string> Left,
+    IReadOnlyList<string> Bring,
+    int? TravelMinutes,
+    int? LabourMinutes,
+    string Agreed,
+    DateTimeOffset? AgreedAt,
+    Warranty Warranty,
+    IReadOnlyList<RoundSummary> Rounds,
+    IReadOnlyList<SupportCallView> Calls
+);
 
 /// <summary>A visit begun on the device, with its first round.</summary>
 public sealed record NewVisit(string Id, string RoundId, string MachineId, string Complaint, string PersonId);
@@ -30,7 +46,16 @@ public sealed record NewRound(string Id);
 
 /// <summary>Everything of a visit that is written as it goes.</summary>
 public sealed record VisitEdit(
-    int Version, string Complaint, string EndingNote, IReadOnlyList<string> Left, IReadOnlyList<string> Bring, int? TravelMinutes, int? LabourMinutes, string Agreed, Warranty Warranty);
+    int Version,
+    string Complaint,
+    string EndingNote,
+    IReadOnlyList<string> Left,
+    IReadOnlyList<string> Bring,
+    int? TravelMinutes,
+    int? LabourMinutes,
+    string Agreed,
+    Warranty Warranty
+);
 
 /// <param name="Ending">Null opens the visit again.</param>
 public sealed record VisitEnd(int Version, Ending? Ending);
@@ -51,8 +76,20 @@ public sealed record CallSetting(string Board, string Code, string Name, string 
 /// <param name="Readings">Of the last round, those out of limit first; a line each.</param>
 /// <param name="Stretch">Where the readings put the fault, in words; may be empty.</param>
 public sealed record CallCard(
-    string Tag, string MachineName, string Maker, string Model, string Serial, string Built, string Supply, string Site, VisitView Visit,
-    IReadOnlyList<CallBoard> Boards, IReadOnlyList<CallSetting> Settings, IReadOnlyList<ReadingView> Readings, string Stretch);
+    string Tag,
+    string MachineName,
+    string Maker,
+    string Model,
+    string Serial,
+    string Built,
+    string Supply,
+    string Site,
+    VisitView Visit,
+    IReadOnlyList<CallBoard> Boards,
+    IReadOnlyList<CallSetting> Settings,
+    IReadOnlyList<ReadingView> Readings,
+    string Stretch
+);
 
 /// <param name="EquivalentTest">The test that leaves it in circuit; empty where none is written down.</param>
 public sealed record DeviceToOperate(string Id, string Name, string EquivalentTest);
@@ -67,9 +104,19 @@ public sealed class VisitBook(LedgerContext context)
 {
     private const int MostShown = 100;
 
-    public async Task<IReadOnlyList<VisitView>> OfMachine(string machineId, IReadOnlyDictionary<string, string> people, int checks, CancellationToken cancel)
+    public async Task<IReadOnlyList<VisitView>> OfMachine(
+        string machineId,
+        IReadOnlyDictionary<string, string> people,
+        int checks,
+        CancellationToken cancel
+    )
     {
-        var visits = await context.Visits.AsNoTracking().Where(v => v.MachineId == machineId && v.RetiredAt == null).OrderByDescending(v => v.OpenedAt).Take(MostShown).ToListAsync(cancel);
+        var visits = await context
+            .Visits.AsNoTracking()
+            .Where(v => v.MachineId == machineId && v.RetiredAt == null)
+            .OrderByDescending(v => v.OpenedAt)
+            .Take(MostShown)
+            .ToListAsync(cancel);
         return await Views(visits, people, checks, cancel);
     }
 
@@ -81,25 +128,63 @@ public sealed class VisitBook(LedgerContext context)
         return (await Views(visit, people, 0, cancel)) is [var found] ? found : throw ProblemException.NotFound("This visit");
     }
 
-    private async Task<IReadOnlyList<VisitView>> Views(List<VisitRecord> visits, IReadOnlyDictionary<string, string> people, int checks, CancellationToken cancel)
+    private async Task<IReadOnlyList<VisitView>> Views(
+        List<VisitRecord> visits,
+        IReadOnlyDictionary<string, string> people,
+        int checks,
+        CancellationToken cancel
+    )
     {
         var ids = visits.ConvertAll(v => v.Id);
-        var rounds = await context.Rounds.AsNoTracking().Where(r => ids.Contains(r.VisitId)).OrderBy(r => r.StartedAt)
+        var rounds = await context
+            .Rounds.AsNoTracking()
+            .Where(r => ids.Contains(r.VisitId))
+            .OrderBy(r => r.StartedAt)
             .Select(r => new
             {
                 r.Id,
                 r.VisitId,
                 r.StartedAt,
-                Taken = context.StandingReadings.Where(x => x.RoundId == r.Id && x.CheckKey != null).Select(x => x.CheckKey).Distinct().Count(),
-            }).ToListAsync(cancel);
+                Taken = context
+                    .StandingReadings.Where(x => x.RoundId == r.Id && x.CheckKey != null)
+                    .Select(x => x.CheckKey)
+                    .Distinct()
+                    .Count(),
+            })
+            .ToListAsync(cancel);
         var byVisit = rounds.ToLookup(r => r.VisitId, r => new RoundSummary(r.Id, r.StartedAt, r.Taken, checks));
-        var calls = (await context.SupportCalls.AsNoTracking().Where(c => ids.Contains(c.VisitId) && c.RetiredAt == null).OrderBy(c => c.At).ToListAsync(cancel))
-            .ToLookup(c => c.VisitId, c => new SupportCallView(c.Id, c.Version, c.At, people.GetValueOrDefault(c.PersonId, "somebody"), c.CaseNumber, c.Said));
+        var calls = (
+            await context
+                .SupportCalls.AsNoTracking()
+                .Where(c => ids.Contains(c.VisitId) && c.RetiredAt == null)
+                .OrderBy(c => c.At)
+                .ToListAsync(cancel)
+        ).ToLookup(
+            c => c.VisitId,
+            c => new SupportCallView(c.Id, c.Version, c.At, people.GetValueOrDefault(c.PersonId, "somebody"), c.CaseNumber, c.Said)
+        );
         return
         [
             .. visits.Select(v => new VisitView(
-                v.Id, v.MachineId, v.Version, v.Complaint, people.GetValueOrDefault(v.PersonId, "somebody"), v.OpenedAt, v.EndedAt, v.Ending, v.EndingNote,
-                RegisterLines.Lines(v.Left), RegisterLines.Lines(v.Bring), v.TravelMinutes, v.LabourMinutes, v.Agreed, v.AgreedAt, v.Warranty, [.. byVisit[v.Id]], [.. calls[v.Id]])),
+                v.Id,
+                v.MachineId,
+                v.Version,
+                v.Complaint,
+                people.GetValueOrDefault(v.PersonId, "somebody"),
+                v.OpenedAt,
+                v.EndedAt,
+                v.Ending,
+                v.EndingNote,
+                RegisterLines.Lines(v.Left),
+                RegisterLines.Lines(v.Bring),
+                v.TravelMinutes,
+                v.LabourMinutes,
+                v.Agreed,
+                v.AgreedAt,
+                v.Warranty,
+                [.. byVisit[v.Id]],
+                [.. calls[v.Id]]
+            )),
         ];
     }
 }
@@ -124,7 +209,12 @@ internal static class VisitEndpoints
     }
 
     private static async Task<IReadOnlyList<PersonView>> People(LedgerContext context, CancellationToken cancel) =>
-        await context.People.AsNoTracking().Where(p => p.RetiredAt == null).OrderBy(p => p.Name).Select(p => new PersonView(p.Id, p.Name)).ToListAsync(cancel);
+        await context
+            .People.AsNoTracking()
+            .Where(p => p.RetiredAt == null)
+            .OrderBy(p => p.Name)
+            .Select(p => new PersonView(p.Id, p.Name))
+            .ToListAsync(cancel);
 
     private static async Task<PersonView> AddPerson(PersonView person, LedgerContext context, CancellationToken cancel)
     {
@@ -140,7 +230,13 @@ internal static class VisitEndpoints
         return person with { Name = name };
     }
 
-    private static async Task<VisitView> Begin(NewVisit asked, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> Begin(
+        NewVisit asked,
+        LedgerContext context,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         Texts.Id("roundId", asked.RoundId);
@@ -160,13 +256,36 @@ internal static class VisitEndpoints
         }
 
         var now = clock.GetUtcNow();
-        context.Visits.Add(new VisitRecord { Id = asked.Id, MachineId = asked.MachineId, Complaint = Texts.Optional("complaint", asked.Complaint, 500), PersonId = asked.PersonId, OpenedAt = now });
-        context.Rounds.Add(new RoundRecord { Id = asked.RoundId, VisitId = asked.Id, StartedAt = now });
+        context.Visits.Add(
+            new VisitRecord
+            {
+                Id = asked.Id,
+                MachineId = asked.MachineId,
+                Complaint = Texts.Optional("complaint", asked.Complaint, 500),
+                PersonId = asked.PersonId,
+                OpenedAt = now,
+            }
+        );
+        context.Rounds.Add(
+            new RoundRecord
+            {
+                Id = asked.RoundId,
+                VisitId = asked.Id,
+                StartedAt = now,
+            }
+        );
         await context.SaveChangesAsync(cancel);
         return await visits.One(asked.Id, cancel);
     }
 
-    private static async Task<VisitView> AddRound(string id, NewRound asked, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> AddRound(
+        string id,
+        NewRound asked,
+        LedgerContext context,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         var visit = await Visit(id, context, cancel);
@@ -177,14 +296,28 @@ internal static class VisitEndpoints
 
         if (!await context.Rounds.AnyAsync(r => r.Id == asked.Id, cancel))
         {
-            context.Rounds.Add(new RoundRecord { Id = asked.Id, VisitId = id, StartedAt = clock.GetUtcNow() });
+            context.Rounds.Add(
+                new RoundRecord
+                {
+                    Id = asked.Id,
+                    VisitId = id,
+                    StartedAt = clock.GetUtcNow(),
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
         return await visits.One(id, cancel);
     }
 
-    private static async Task<VisitView> Edit(string id, VisitEdit edit, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> Edit(
+        string id,
+        VisitEdit edit,
+        LedgerContext context,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var visit = await Visit(id, context, cancel);
         var complaint = Texts.Optional("complaint", edit.Complaint, 500);
@@ -197,9 +330,30 @@ internal static class VisitEndpoints
         if (visit.Version != edit.Version)
         {
             throw ProblemException.Clash(
-                new { complaint, endingNote, left, bring, travelMinutes, labourMinutes, agreed, edit.Warranty },
-                new { visit.Complaint, visit.EndingNote, Left = RegisterLines.Lines(visit.Left), Bring = RegisterLines.Lines(visit.Bring), visit.TravelMinutes, visit.LabourMinutes, visit.Agreed, visit.Warranty },
-                visit.Version);
+                new
+                {
+                    complaint,
+                    endingNote,
+                    left,
+                    bring,
+                    travelMinutes,
+                    labourMinutes,
+                    agreed,
+                    edit.Warranty,
+                },
+                new
+                {
+                    visit.Complaint,
+                    visit.EndingNote,
+                    Left = RegisterLines.Lines(visit.Left),
+                    Bring = RegisterLines.Lines(visit.Bring),
+                    visit.TravelMinutes,
+                    visit.LabourMinutes,
+                    visit.Agreed,
+                    visit.Warranty,
+                },
+                visit.Version
+            );
         }
 
         if (agreed != visit.Agreed)
@@ -207,13 +361,25 @@ internal static class VisitEndpoints
             visit.AgreedAt = agreed.Length > 0 ? clock.GetUtcNow() : null;
         }
 
-        (visit.Complaint, visit.EndingNote, visit.Left, visit.Bring) = (complaint, endingNote, string.Join('\n', left), string.Join('\n', bring));
+        (visit.Complaint, visit.EndingNote, visit.Left, visit.Bring) = (
+            complaint,
+            endingNote,
+            string.Join('\n', left),
+            string.Join('\n', bring)
+        );
         (visit.TravelMinutes, visit.LabourMinutes, visit.Agreed, visit.Warranty) = (travelMinutes, labourMinutes, agreed, edit.Warranty);
         await context.SaveChangesAsync(cancel);
         return await visits.One(id, cancel);
     }
 
-    private static async Task<VisitView> End(string id, VisitEnd end, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> End(
+        string id,
+        VisitEnd end,
+        LedgerContext context,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         var visit = await Visit(id, context, cancel);
         if (visit.Version != end.Version)
@@ -226,21 +392,44 @@ internal static class VisitEndpoints
         return await visits.One(id, cancel);
     }
 
-    private static async Task<VisitView> AddCall(string id, NewSupportCall asked, LedgerContext context, VisitBook visits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<VisitView> AddCall(
+        string id,
+        NewSupportCall asked,
+        LedgerContext context,
+        VisitBook visits,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         Texts.Id("id", asked.Id);
         await Visit(id, context, cancel);
         if (!await context.SupportCalls.AnyAsync(c => c.Id == asked.Id, cancel))
         {
             var (number, said) = Call(asked.CaseNumber, asked.Said);
-            context.SupportCalls.Add(new SupportCallRecord { Id = asked.Id, VisitId = id, PersonId = asked.PersonId, At = clock.GetUtcNow(), CaseNumber = number, Said = said });
+            context.SupportCalls.Add(
+                new SupportCallRecord
+                {
+                    Id = asked.Id,
+                    VisitId = id,
+                    PersonId = asked.PersonId,
+                    At = clock.GetUtcNow(),
+                    CaseNumber = number,
+                    Said = said,
+                }
+            );
             await context.SaveChangesAsync(cancel);
         }
 
         return await visits.One(id, cancel);
     }
 
-    private static async Task<VisitView> EditCall(string id, SupportCallEdit edit, LedgerContext context, VisitBook visits, CancellationToken cancel)
+    private static async Task<VisitView> EditCall(
+        string id,
+        SupportCallEdit edit,
+        LedgerContext context,
+        VisitBook visits,
+        CancellationToken cancel
+    )
     {
         var call = await context.SupportCalls.SingleOrDefaultAsync(c => c.Id == id, cancel) ?? throw ProblemException.NotFound("This call");
         var (caseNumber, said) = Call(edit.CaseNumber, edit.Said);
@@ -254,9 +443,16 @@ internal static class VisitEndpoints
         return await visits.One(call.VisitId, cancel);
     }
 
-    private static (string Number, string Said) Call(string number, string said) => (Texts.Optional("caseNumber", number, 40), Texts.Needed("said", said, 2000));
+    private static (string Number, string Said) Call(string number, string said) =>
+        (Texts.Optional("caseNumber", number, 40), Texts.Needed("said", said, 2000));
 
-    private static async Task<CallCard> Card(string id, LedgerContext context, MachineLibrary library, VisitBook visits, CancellationToken cancel)
+    private static async Task<CallCard> Card(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        VisitBook visits,
+        CancellationToken cancel
+    )
     {
         var visit = await visits.One(id, cancel);
         var machine = await library.Resolve(visit.MachineId, cancel);
@@ -264,66 +460,159 @@ internal static class VisitEndpoints
         if ((visit.Rounds.LastOrDefault(r => r.Taken > 0) ?? (visit.Rounds is [.., var newest] ? newest : null)) is { } last)
         {
             var (_, _, viewer) = await RoundEndpoints.Load(last.Id, context, library, cancel);
-            readings.AddRange(viewer.Sheet.Rows.Where(r => r.Reading is not null).Select(r => r.Reading!).Concat(viewer.Sheet.Extras)
-                .OrderByDescending(r => r.Verdict.IsOut).ThenBy(r => r.Order).Select(viewer.Reading));
+            readings.AddRange(
+                viewer
+                    .Sheet.Rows.Where(r => r.Reading is not null)
+                    .Select(r => r.Reading!)
+                    .Concat(viewer.Sheet.Extras)
+                    .OrderByDescending(r => r.Verdict.IsOut)
+                    .ThenBy(r => r.Order)
+                    .Select(viewer.Reading)
+            );
             stretch = string.Join(' ', viewer.Stretches().Select(s => s.Sentence));
         }
 
-        var snapshots = await context.Snapshots.AsNoTracking().Where(s => s.MachineId == visit.MachineId && s.RetiredAt == null).OrderByDescending(s => s.TakenAt).ToListAsync(cancel);
+        var snapshots = await context
+            .Snapshots.AsNoTracking()
+            .Where(s => s.MachineId == visit.MachineId && s.RetiredAt == null)
+            .OrderByDescending(s => s.TakenAt)
+            .ToListAsync(cancel);
         var settings = new List<CallSetting>();
         foreach (var position in machine.Model.Positions)
         {
             var board = machine.Machine.FittedIn(position.Id);
             if (snapshots.Find(s => s.FittedBoardId == board?.Id) is { } snapshot)
             {
-                var names = await context.Settings.AsNoTracking().Where(s => s.OwnerId == board!.BoardTypeId && s.RetiredAt == null).ToListAsync(cancel);
-                var values = await context.SettingValues.AsNoTracking().Where(v => v.OwnerId == snapshot.Id && v.RetiredAt == null).OrderBy(v => v.Ordinal).ToListAsync(cancel);
-                settings.AddRange(values.Select(v => new CallSetting(position.Name, v.Id, names.Find(n => n.Code == v.Id)?.Name ?? "", v.Value)));
+                var names = await context
+                    .Settings.AsNoTracking()
+                    .Where(s => s.OwnerId == board!.BoardTypeId && s.RetiredAt == null)
+                    .ToListAsync(cancel);
+                var values = await context
+                    .SettingValues.AsNoTracking()
+                    .Where(v => v.OwnerId == snapshot.Id && v.RetiredAt == null)
+                    .OrderBy(v => v.Ordinal)
+                    .ToListAsync(cancel);
+                settings.AddRange(
+                    values.Select(v => new CallSetting(position.Name, v.Id, names.Find(n => n.Code == v.Id)?.Name ?? "", v.Value))
+                );
             }
         }
 
         var unit = machine.Machine;
         return new CallCard(
-            unit.Tag, unit.Name, machine.Model.Maker, machine.Model.Name, unit.Serial, unit.Built, unit.Supply, unit.Site, visit,
+            unit.Tag,
+            unit.Name,
+            machine.Model.Maker,
+            machine.Model.Name,
+            unit.Serial,
+            unit.Built,
+            unit.Supply,
+            unit.Site,
+            visit,
             [
-                .. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p =>
-                {
-                    var (type, board) = (machine.BoardAt[p.Id], machine.Machine.FittedIn(p.Id));
-                    return new CallBoard($"{p.Prefix} {p.Name}", type.PartNumber, type.Revision, board?.Serial ?? "", board?.Firmware ?? "");
-                }),
+                .. machine
+                    .Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id))
+                    .Select(p =>
+                    {
+                        var (type, board) = (machine.BoardAt[p.Id], machine.Machine.FittedIn(p.Id));
+                        return new CallBoard(
+                            $"{p.Prefix} {p.Name}",
+                            type.PartNumber,
+                            type.Revision,
+                            board?.Serial ?? "",
+                            board?.Firmware ?? ""
+                        );
+                    }),
             ],
-            settings, readings, stretch);
+            settings,
+            readings,
+            stretch
+        );
     }
 
-    private static async Task<BeforeEndingView> BeforeEnding(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    private static async Task<BeforeEndingView> BeforeEnding(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
     {
         var visit = await Visit(id, context, cancel);
         var machine = await library.Resolve(visit.MachineId, cancel);
-        var rounds = await context.Rounds.AsNoTracking().Where(r => r.VisitId == id).OrderBy(r => r.StartedAt).Select(r => r.Id).ToListAsync(cancel);
+        var rounds = await context
+            .Rounds.AsNoTracking()
+            .Where(r => r.VisitId == id)
+            .OrderBy(r => r.StartedAt)
+            .Select(r => r.Id)
+            .ToListAsync(cancel);
         var viewers = new List<RoundViewer>();
         foreach (var round in rounds)
         {
             viewers.Add((await RoundEndpoints.Load(round, context, library, cancel)).Viewer);
         }
 
-        var faults = await context.Faults.AsNoTracking().Where(f => f.VisitId == id && f.RetiredAt == null).OrderBy(f => f.OpenedAt).ToListAsync(cancel);
+        var faults = await context
+            .Faults.AsNoTracking()
+            .Where(f => f.VisitId == id && f.RetiredAt == null)
+            .OrderBy(f => f.OpenedAt)
+            .ToListAsync(cancel);
         var causes = await context.Causes.AsNoTracking().ToDictionaryAsync(c => c.Id, c => c.Words, cancel);
-        var links = await context.TemporaryLinks.AsNoTracking().Where(l => l.MachineId == visit.MachineId && l.RetiredAt == null && l.RemovedAt != null && l.RemovedAt >= visit.OpenedAt).ToListAsync(cancel);
+        var links = await context
+            .TemporaryLinks.AsNoTracking()
+            .Where(l => l.MachineId == visit.MachineId && l.RetiredAt == null && l.RemovedAt != null && l.RemovedAt >= visit.OpenedAt)
+            .ToListAsync(cancel);
         var day = DateOnly.FromDateTime(visit.OpenedAt.UtcDateTime);
-        var fitted = machine.Machine.FittedNow.Where(b => b.From >= day && machine.BoardAt.ContainsKey(b.PositionId)).Select(b => $"{machine.BoardAt[b.PositionId].Printed} as {machine.Model.Positions.First(p => p.Id == b.PositionId).Name}").ToList();
+        var fitted = machine
+            .Machine.FittedNow.Where(b => b.From >= day && machine.BoardAt.ContainsKey(b.PositionId))
+            .Select(b => $"{machine.BoardAt[b.PositionId].Printed} as {machine.Model.Positions.First(p => p.Id == b.PositionId).Name}")
+            .ToList();
         var acts = await SafetyBook.Events(id, context, cancel);
         var snapshots = await context.Snapshots.CountAsync(s => s.VisitId == id && s.RetiredAt == null, cancel);
         var repairedAt = faults.Select(f => f.ClosedAt).Concat(links.Select(l => l.RemovedAt)).Max();
         var open = BeforeSigning.Of(viewers.Select(v => v.Sheet), machine.Model.Safety, acts, repairedAt);
         var devices = machine.Model.Safety.Interlocks.ToDictionary(i => i.Id, i => i.Name);
         var deeds = new VisitDeeds(
-            [.. faults.Select(f => string.Join(", ", new[] { f.Cause is { } cause ? causes.GetValueOrDefault(cause, cause) : f.Noticed, f.Done, f.Parts.Replace("\n", ", ", StringComparison.Ordinal) }.Where(w => w.Length > 0)))],
-            fitted, [.. links.Select(l => l.Where)], viewers.Sum(v => v.Sheet.Rows.Count(r => r.Reading is not null) + v.Sheet.Extras.Count), snapshots,
-            [.. acts.Where(a => a.Kind == SafetyEventKind.DeviceOperated && devices.ContainsKey(a.Subject) && open.NotOperated.All(i => i.Id != a.Subject)).Select(a => devices[a.Subject]).Distinct()]);
+            [
+                .. faults.Select(f =>
+                    string.Join(
+                        ", ",
+                        new[]
+                        {
+                            f.Cause is { } cause ? causes.GetValueOrDefault(cause, cause) : f.Noticed,
+                            f.Done,
+                            f.Parts.Replace("\n", ", ", StringComparison.Ordinal),
+                        }.Where(w => w.Length > 0)
+                    )
+                ),
+            ],
+            fitted,
+            [.. links.Select(l => l.Where)],
+            viewers.Sum(v => v.Sheet.Rows.Count(r => r.Reading is not null) + v.Sheet.Extras.Count),
+            snapshots,
+            [
+                .. acts.Where(a =>
+                        a.Kind == SafetyEventKind.DeviceOperated
+                        && devices.ContainsKey(a.Subject)
+                        && open.NotOperated.All(i => i.Id != a.Subject)
+                    )
+                    .Select(a => devices[a.Subject])
+                    .Distinct(),
+            ]
+        );
         return new BeforeEndingView(
             deeds.Words,
-            [.. open.StillBad.Select(e => viewers.First(v => v.Sheet.Rows.Any(r => r.Reading?.Id == e.Id) || v.Sheet.Extras.Any(x => x.Id == e.Id)).Reading(e)).Select(r => $"{r.RedPrinted}, {r.State}: {(r.Reason.StartsWith(r.Value, StringComparison.Ordinal) ? "" : $"{r.Value}, ")}{r.Reason}")],
-            [.. open.NotOperated.Select(i => new DeviceToOperate(i.Id, i.Name, i.EquivalentTest))]);
+            [
+                .. open
+                    .StillBad.Select(e =>
+                        viewers.First(v => v.Sheet.Rows.Any(r => r.Reading?.Id == e.Id) || v.Sheet.Extras.Any(x => x.Id == e.Id)).Reading(e)
+                    )
+                    .Select(r =>
+                        $"{r.RedPrinted}, {r.State}: "
+                        + $"{(r.Reason.StartsWith(r.Value, StringComparison.Ordinal) ? "" : $"{r.Value}, ")}{r.Reason}"
+                    ),
+            ],
+            [.. open.NotOperated.Select(i => new DeviceToOperate(i.Id, i.Name, i.EquivalentTest))]
+        );
     }
 
     private static async Task<VisitRecord> Visit(string id, LedgerContext context, CancellationToken cancel) =>

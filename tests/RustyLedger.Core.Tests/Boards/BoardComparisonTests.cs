@@ -17,9 +17,29 @@ public sealed class BoardComparisonTests
             Revision = "C",
             Elements =
             [
-                j1 with { X = 12, Pins = [j1.Pins[0] with { Colours = WireColours.Read("OG") }, j1.Pins[1] with { Label = "M" }, new Pin("n", 3, "3", WireColours.None, "spare")] },
+                j1 with
+                {
+                    X = 12,
+                    Pins =
+                    [
+                        j1.Pins[0] with
+                        {
+                            Colours = WireColours.Read("OG"),
+                        },
+                        j1.Pins[1] with
+                        {
+                            Label = "M",
+                        },
+                        new Pin("n", 3, "3", WireColours.None, "spare"),
+                    ],
+                },
                 .. Sample.Board.Elements.Skip(2),
-                j1 with { Id = "j9", Designator = "J9", Pins = [] },
+                j1 with
+                {
+                    Id = "j9",
+                    Designator = "J9",
+                    Pins = [],
+                },
             ],
             Checks = [.. Sample.Board.Checks.Skip(1), Sample.Board.Checks[0] with { Limit = LimitNotation.ReadOne("23..25 V").Limit }],
             Links = [.. Sample.Board.Links.Take(3)],

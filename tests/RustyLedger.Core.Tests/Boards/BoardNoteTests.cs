@@ -32,7 +32,8 @@ public sealed class BoardNoteTests
     [Fact]
     public void Points_of_a_photograph_are_pins_middles_and_corners()
     {
-        MarkedPoint? On(string? element, string? pin, Corner? corner) => new PicturePoint(element, pin, corner, 0.5, 0.25).On(Sample.Board, 800, 400);
+        MarkedPoint? On(string? element, string? pin, Corner? corner) =>
+            new PicturePoint(element, pin, corner, 0.5, 0.25).On(Sample.Board, 800, 400);
         Assert.Equal(new MarkedPoint("J1·2", 15, 10, 400, 100), On("j1", "j1-2", null));
         Assert.Equal(new MarkedPoint("F1", 20, 30, 400, 100), On("f1", null, null));
         Assert.Equal(new MarkedPoint("the bottom right corner", 100, 120, 400, 100), On(null, null, Corner.BottomRight));
@@ -53,22 +54,32 @@ public sealed class BoardNoteTests
     [InlineData(ElementKind.BoardCable, "D-J1")]
     public void What_an_element_tells_goes_through_the_table(ElementKind kind, string sample)
     {
-        string Text(LayoutColumn column) => column switch
-        {
-            LayoutColumn.Positions => kind == ElementKind.SwitchBank ? "1 on: fast; 1 off: slow" : "1-2: slow; 2-3: fast",
-            LayoutColumn.OnToward => "left",
-            LayoutColumn.Raises => "anticlockwise",
-            LayoutColumn.Turns => "12.5",
-            LayoutColumn.Colour => "red",
-            LayoutColumn.Coil => "A1, A2",
-            LayoutColumn.FuseType => "slow, 5 × 20 mm",
-            LayoutColumn.OtherEnd => "D-J1",
-            LayoutColumn.Latch or LayoutColumn.KeySide => "left",
-            _ => $"words of {column}",
-        };
+        string Text(LayoutColumn column) =>
+            column switch
+            {
+                LayoutColumn.Positions => kind == ElementKind.SwitchBank ? "1 on: fast; 1 off: slow" : "1-2: slow; 2-3: fast",
+                LayoutColumn.OnToward => "left",
+                LayoutColumn.Raises => "anticlockwise",
+                LayoutColumn.Turns => "12.5",
+                LayoutColumn.Colour => "red",
+                LayoutColumn.Coil => "A1, A2",
+                LayoutColumn.FuseType => "slow, 5 × 20 mm",
+                LayoutColumn.OtherEnd => "D-J1",
+                LayoutColumn.Latch or LayoutColumn.KeySide => "left",
+                _ => $"words of {column}",
+            };
 
         var columns = LayoutTable.DetailsOf(kind);
-        var added = new LayoutEdit(LayoutEditKind.Add, LayoutRowKind.Element, "", "e9", null, "", "", columns.ToDictionary(c => c, Text).Append(new(LayoutColumn.Kind, kind.ToString())).ToDictionary());
+        var added = new LayoutEdit(
+            LayoutEditKind.Add,
+            LayoutRowKind.Element,
+            "",
+            "e9",
+            null,
+            "",
+            "",
+            columns.ToDictionary(c => c, Text).Append(new(LayoutColumn.Kind, kind.ToString())).ToDictionary()
+        );
         var result = LayoutTable.Apply(Sample.Board, [added], Sample.Model.States, _ => false);
         Assert.Empty(result.Problems);
         var row = LayoutTable.Rows(result.Board).Single(r => r.Id == "e9");
@@ -76,7 +87,22 @@ public sealed class BoardNoteTests
         Assert.Contains(row.Cells.Values, v => v == sample);
 
         // Two revisions that differ in it say so, in its own words.
-        var changed = LayoutTable.Apply(result.Board, [new LayoutEdit(LayoutEditKind.Set, LayoutRowKind.Element, "", "e9", columns[0], Text(columns[0]), columns[0] == LayoutColumn.Positions ? "1-2: idle" : "other")], Sample.Model.States, _ => false);
+        var changed = LayoutTable.Apply(
+            result.Board,
+            [
+                new LayoutEdit(
+                    LayoutEditKind.Set,
+                    LayoutRowKind.Element,
+                    "",
+                    "e9",
+                    columns[0],
+                    Text(columns[0]),
+                    columns[0] == LayoutColumn.Positions ? "1-2: idle" : "other"
+                ),
+            ],
+            Sample.Model.States,
+            _ => false
+        );
         var difference = Assert.Single(BoardComparison.Of(result.Board, changed.Board));
         Assert.Equal((DifferenceKind.Element, Text(columns[0])), (difference.Kind, difference.Before));
     }
@@ -91,7 +117,23 @@ public sealed class BoardNoteTests
     [InlineData("connector", "J3")]
     public void A_new_element_gets_the_next_designator_of_its_letters(string kind, string designator)
     {
-        var added = LayoutTable.Apply(Sample.Board, [new LayoutEdit(LayoutEditKind.Add, LayoutRowKind.Element, "", "e9", null, "", "", new Dictionary<LayoutColumn, string> { [LayoutColumn.Kind] = kind })], Sample.Model.States, _ => false);
+        var added = LayoutTable.Apply(
+            Sample.Board,
+            [
+                new LayoutEdit(
+                    LayoutEditKind.Add,
+                    LayoutRowKind.Element,
+                    "",
+                    "e9",
+                    null,
+                    "",
+                    "",
+                    new Dictionary<LayoutColumn, string> { [LayoutColumn.Kind] = kind }
+                ),
+            ],
+            Sample.Model.States,
+            _ => false
+        );
         Assert.Equal(designator, added.Board.Elements[^1].Designator);
     }
 

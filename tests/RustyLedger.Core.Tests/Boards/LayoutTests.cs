@@ -35,7 +35,20 @@ public sealed class LayoutTests
         Assert.Equal((3, (15m, 25m)), (element.PerRow, element.PlaceOf(element.Pins[4])));
     }
 
-    private static Element Element(int rows, int pins, decimal pitch, Corner corner, Direction direction, Numbering numbering) => new(
-        "j1", ElementKind.Connector, "J1", "", 10, 20, rows, pitch, direction, corner, numbering, "",
-        [.. Enumerable.Range(1, pins).Select(i => new Pin($"p{i}", i, $"{i}", WireColours.None, ""))]);
+    private static Element Element(int rows, int pins, decimal pitch, Corner corner, Direction direction, Numbering numbering) =>
+        new(
+            "j1",
+            ElementKind.Connector,
+            "J1",
+            "",
+            10,
+            20,
+            rows,
+            pitch,
+            direction,
+            corner,
+            numbering,
+            "",
+            [.. Enumerable.Range(1, pins).Select(i => new Pin($"p{i}", i, $"{i}", WireColours.None, ""))]
+        );
 }

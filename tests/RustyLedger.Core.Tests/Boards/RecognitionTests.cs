@@ -11,8 +11,19 @@ public sealed class RecognitionTests
     public void The_question_splits_by_how_common_each_is()
     {
         // Leads cut off the one rare board; lamps halve what is common.
-        var boards = new[] { Board("1", "through", "yes"), Board("2", "surface", "yes"), Board("3", "surface", "no"), Board("4", "surface", "no") };
-        var fitted = new Dictionary<string, int> { ["2"] = 9, ["3"] = 5, ["4"] = 4 };
+        var boards = new[]
+        {
+            Board("1", "through", "yes"),
+            Board("2", "surface", "yes"),
+            Board("3", "surface", "no"),
+            Board("4", "surface", "no"),
+        };
+        var fitted = new Dictionary<string, int>
+        {
+            ["2"] = 9,
+            ["3"] = 5,
+            ["4"] = 4,
+        };
         Assert.Equal(MarkFeature.OutputLamps, Recognition.Of(boards, fitted, []).Question!.Feature);
         Assert.Equal("2", Recognition.Of(boards, fitted, []).Left[0].Type.Id);
         var after = Recognition.Of(boards, fitted, [new MarkSeen(MarkFeature.OutputLamps, "yes")]);
@@ -45,7 +56,11 @@ public sealed class RecognitionTests
     public void A_board_whose_mark_nobody_wrote_down_is_never_ruled_out_by_it()
     {
         var blank = Board("1", "surface", "yes") with { Marks = [] };
-        var seen = Recognition.Of([blank, Board("2", "through", "no")], new Dictionary<string, int>(), [new MarkSeen(MarkFeature.Leads, "surface")]);
+        var seen = Recognition.Of(
+            [blank, Board("2", "through", "no")],
+            new Dictionary<string, int>(),
+            [new MarkSeen(MarkFeature.Leads, "surface")]
+        );
         Assert.Equal("1", Assert.Single(seen.Left).Type.Id);
     }
 
@@ -57,39 +72,76 @@ public sealed class RecognitionTests
     public void The_question_is_the_best_of_all()
     {
         var mark = Gen.Select(Gen.Enum<MarkFeature>(), Gen.Int[0, 2].Select(i => _values[i])).Select((f, v) => new RecognitionMark(f, v));
-        Gen.Select(mark.Array[0, 8].Array[2, 7], Gen.Int[0, 30].Array[7]).Sample((marks, counts) =>
-        {
-            List<BoardType> boards = [.. marks.Select((m, i) => Sample.Board with { Id = $"{i}", PartNumber = $"{i}", Marks = [.. m.DistinctBy(x => x.Feature)] })];
-            var fitted = boards.ToDictionary(b => b.Id, b => counts[int.Parse(b.Id, System.Globalization.CultureInfo.InvariantCulture)]);
-            var found = Recognition.Of(boards, fitted, []);
-            var total = boards.Sum(b => 1.0 + fitted[b.Id]);
-            double Bits(MarkFeature feature)
-            {
-                string? On(BoardType b) => b.Marks.FirstOrDefault(m => m.Feature == feature)?.Value;
-                var values = boards.Select(On).OfType<string>().Distinct().ToList();
-                var joint = (from b in boards from v in values select (b, v, p: (1.0 + fitted[b.Id]) / total * (On(b) is { } own ? own == v ? 1 : 0 : 1.0 / values.Count))).ToList();
-                return joint.Where(j => j.p > 0).Sum(j => j.p * Math.Log2(j.p / joint.Where(k => k.v == j.v).Sum(k => k.p) / ((1.0 + fitted[j.b.Id]) / total)));
-            }
+        Gen.Select(mark.Array[0, 8].Array[2, 7], Gen.Int[0, 30].Array[7])
+            .Sample(
+                (marks, counts) =>
+                {
+                    List<BoardType> boards =
+                    [
+                        .. marks.Select(
+                            (m, i) => Sample.Board with { Id = $"{i}", PartNumber = $"{i}", Marks = [.. m.DistinctBy(x => x.Feature)] }
+                        ),
+                    ];
+                    var fitted = boards.ToDictionary(
+                        b => b.Id,
+                        b => counts[int.Parse(b.Id, System.Globalization.CultureInfo.InvariantCulture)]
+                    );
+                    var found = Recognition.Of(boards, fitted, []);
+                    var total = boards.Sum(b => 1.0 + fitted[b.Id]);
+                    double Bits(MarkFeature feature)
+                    {
+                        string? On(BoardType b) => b.Marks.FirstOrDefault(m => m.Feature == feature)?.Value;
+                        var values = boards.Select(On).OfType<string>().Distinct().ToList();
+                        var joint = (
+                            from b in boards
+                            from v in values
+                            select (
+                                b,
+                                v,
+                                p: (1.0 + fitted[b.Id])
+                                    / total
+                                    * (
+                                        On(b) is { } own
+                                            ? own == v
+                                                ? 1
+                                                : 0
+                                            : 1.0 / values.Count
+                                    )
+                            )
+                        ).ToList();
+                        return joint
+                            .Where(j => j.p > 0)
+                            .Sum(j => j.p * Math.Log2(j.p / joint.Where(k => k.v == j.v).Sum(k => k.p) / ((1.0 + fitted[j.b.Id]) / total)));
+                    }
 
-            var best = Enum.GetValues<MarkFeature>().Select(f => boards.Select(b => b.Marks.FirstOrDefault(m => m.Feature == f)?.Value).OfType<string>().Distinct().Count() > 1 ? Bits(f) : 0).Max();
-            if (found.Question is null)
-            {
-                Assert.True(best < 1e-8, $"{best} bits were to be had");
-            }
-            else
-            {
-                Assert.Equal(best, found.Question.BitsGained, 9);
-                Assert.Equal(best, Bits(found.Question.Feature), 9);
-            }
-        }, iter: 500);
+                    var best = Enum.GetValues<MarkFeature>()
+                        .Select(f =>
+                            boards.Select(b => b.Marks.FirstOrDefault(m => m.Feature == f)?.Value).OfType<string>().Distinct().Count() > 1
+                                ? Bits(f)
+                                : 0
+                        )
+                        .Max();
+                    if (found.Question is null)
+                    {
+                        Assert.True(best < 1e-8, $"{best} bits were to be had");
+                    }
+                    else
+                    {
+                        Assert.Equal(best, found.Question.BitsGained, 9);
+                        Assert.Equal(best, Bits(found.Question.Feature), 9);
+                    }
+                },
+                iter: 500
+            );
     }
 
-    private static BoardType Board(string id, string leads, string lamps) => Sample.Board with
-    {
-        Id = id,
-        PartNumber = id,
-        WidthMm = 100,
-        HeightMm = 80,
-        Marks = [new RecognitionMark(MarkFeature.Leads, leads), new RecognitionMark(MarkFeature.OutputLamps, lamps)],
-    };
+    private static BoardType Board(string id, string leads, string lamps) =>
+        Sample.Board with
+        {
+            Id = id,
+            PartNumber = id,
+            WidthMm = 100,
+            HeightMm = 80,
+            Marks = [new RecognitionMark(MarkFeature.Leads, leads), new RecognitionMark(MarkFeature.OutputLamps, lamps)],
+        };
 }

@@ -21,7 +21,11 @@ public sealed class StretchWordsTests
     public void An_unmeasured_source_stays_a_suspect()
     {
         var words = Words(("z1/c1", "12"));
-        Assert.StartsWith("The loss is between PS·+ and Z1-J1·1: the supply at PS·+, wire RD from PS·+ to Z1-J1·1, either contact, the return of Z1-J1", words.Sentence, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "The loss is between PS·+ and Z1-J1·1: the supply at PS·+, wire RD from PS·+ to Z1-J1·1, either contact, the return of Z1-J1",
+            words.Sentence,
+            StringComparison.Ordinal
+        );
         Assert.Equal("Check PS·+ next: it halves what is left.", words.Next);
         Assert.Contains(words.Why, w => w.Contains("nothing is known to be good on that side", StringComparison.Ordinal));
     }
@@ -37,14 +41,22 @@ public sealed class StretchWordsTests
 
     [Fact]
     public void A_turned_sign_speaks_of_turned_wires() =>
-        Assert.StartsWith("The wires are turned between Z1-J2·1 and Z2-J1·1", Words(("z1/c3", "24"), ("z2/c1", "-24")).Sentence, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "The wires are turned between Z1-J2·1 and Z2-J1·1",
+            Words(("z1/c3", "24"), ("z2/c1", "-24")).Sentence,
+            StringComparison.Ordinal
+        );
 
     [Fact]
     public void A_fuse_between_is_named_as_such()
     {
         var machine = Machine(Sample.Board with { Checks = [.. Sample.Board.Checks, Extra("c4", "f1-1")] });
         var words = Words(machine, ("z1/c4", "24"), ("z1/c2", "0"));
-        Assert.StartsWith("The loss is between Z1-F1·1 and Z1-F1·2: fuse Z1-F1, the return of Z1-J1", words.Sentence, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "The loss is between Z1-F1·1 and Z1-F1·2: fuse Z1-F1, the return of Z1-J1",
+            words.Sentence,
+            StringComparison.Ordinal
+        );
         Assert.Equal("Nothing between them is left to measure: look at the contacts, then ohms with the power off.", words.Next);
     }
 
@@ -68,13 +80,17 @@ public sealed class StretchWordsTests
 
     [Fact]
     public void Marginal_says_that_it_counts_as_good() =>
-        Assert.Contains(Words(("z1/c3", "22.85"), ("z2/c1", "12")).Why, w => w.Contains("marginal, counts as good", StringComparison.Ordinal));
+        Assert.Contains(
+            Words(("z1/c3", "22.85"), ("z2/c1", "12")).Why,
+            w => w.Contains("marginal, counts as good", StringComparison.Ordinal)
+        );
 
     [Theory]
     [InlineData("z1/c1", "12", "opens a bad stretch of 1 place")]
     [InlineData("z2/c1", "12", "opens a bad stretch of 5 places")]
     [InlineData("z2/c3", "24", "clears 8 pins on the path")]
-    public void A_reading_says_what_it_changed(string key, string typed, string effect) => Assert.Equal(effect, Effect(("p1", "24"), (key, typed)));
+    public void A_reading_says_what_it_changed(string key, string typed, string effect) =>
+        Assert.Equal(effect, Effect(("p1", "24"), (key, typed)));
 
     [Fact]
     public void A_narrowing_an_explained_and_a_closing_reading_say_so()
@@ -95,7 +111,18 @@ public sealed class StretchWordsTests
     }
 
     private static Check Extra(string id, string red) =>
-        new(id, CheckTarget.PinAndCommon, new("", red), new("", "j1-2"), "", MeterMode.DcVolts, "running", true, LimitNotation.ReadOne("24 V ±5 %").Limit, "");
+        new(
+            id,
+            CheckTarget.PinAndCommon,
+            new("", red),
+            new("", "j1-2"),
+            "",
+            MeterMode.DcVolts,
+            "running",
+            true,
+            LimitNotation.ReadOne("24 V ±5 %").Limit,
+            ""
+        );
 
     private static ResolvedMachine Machine(BoardType? board = null) => Sample.Resolved(board: board);
 
@@ -107,7 +134,10 @@ public sealed class StretchWordsTests
         return StretchWords.All(path, machine)[0];
     }
 
-    private static (RoundSheet Sheet, StatePath Path, ResolvedMachine Machine) Path(ResolvedMachine machine, params (string Key, string Typed)[] readings)
+    private static (RoundSheet Sheet, StatePath Path, ResolvedMachine Machine) Path(
+        ResolvedMachine machine,
+        params (string Key, string Typed)[] readings
+    )
     {
         var sheet = Sheet(machine, readings);
         return (sheet, sheet.Paths[0], machine);
@@ -119,8 +149,21 @@ public sealed class StretchWordsTests
     private static Entry Entry(ResolvedMachine machine, long order, string key, string typed)
     {
         var check = machine.Checks.Single(c => c.Key == key);
-        return new($"e{order}", order, EntryKind.Taken, key, check.Check.Red, check.Check.Black, check.Check.Mode, check.State.Code, check.Limit, check.Tolerance,
-            ReadingNotation.Read(typed, check.Check.Mode).Choices[0], null, "");
+        return new(
+            $"e{order}",
+            order,
+            EntryKind.Taken,
+            key,
+            check.Check.Red,
+            check.Check.Black,
+            check.Check.Mode,
+            check.State.Code,
+            check.Limit,
+            check.Tolerance,
+            ReadingNotation.Read(typed, check.Check.Mode).Choices[0],
+            null,
+            ""
+        );
     }
 
     private static string Effect(params (string Key, string Typed)[] readings)

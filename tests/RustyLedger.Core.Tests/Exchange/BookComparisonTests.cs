@@ -10,12 +10,16 @@ public sealed class BookComparisonTests
     private const string Book = """
         {"format":"x","people":[{"id":"edda","name":"Edda"}],
          "boardTypes":[{"id":"cb","partNumber":"CW-1","revision":"C","name":"Board","elements":[
-           {"id":"j1","designator":"J1","purpose":"supply","pins":[{"id":"p1","label":"1","colours":"RD"},{"id":"p2","label":"2","colours":"BK"}],"detail":{"positions":[{"name":"A"}]}},
-           {"id":"j2","designator":"J2","purpose":"","pins":[]}],"links":[{"id":"l1","from":{"holder":"j1","pin":"p1"},"to":{"holder":"j1","pin":"p2"}}]}],
+           {"id":"j1","designator":"J1","purpose":"supply",
+            "pins":[{"id":"p1","label":"1","colours":"RD"},{"id":"p2","label":"2","colours":"BK"}],"detail":{"positions":[{"name":"A"}]}},
+           {"id":"j2","designator":"J2","purpose":"","pins":[]}],
+           "links":[{"id":"l1","from":{"holder":"j1","pin":"p1"},"to":{"holder":"j1","pin":"p2"}}]}],
          "settings":[{"boardTypeId":"cb","definition":{"id":"s1","code":"P01"}}],
-         "model":{"id":"m","name":"Belt","positions":[{"id":"main","name":"main board","boardTypeId":"cb"}],"checks":[{"id":"c1","red":{"holder":"main","pin":"p2"},"limit":"24 V"}]},
+         "model":{"id":"m","name":"Belt","positions":[{"id":"main","name":"main board","boardTypeId":"cb"}],
+                   "checks":[{"id":"c1","red":{"holder":"main","pin":"p2"},"limit":"24 V"}]},
          "machine":{"id":"ly-1","tag":"LY-01","boards":[]},
-         "visits":[{"id":"v1","complaint":"stops","openedAt":"2026-05-03T08:00:00Z","rounds":[{"id":"r1","startedAt":"2026-05-03T08:10:00Z","readings":[{"id":"a","typed":"24.1","redPrinted":"J1·1"}]}]}],
+         "visits":[{"id":"v1","complaint":"stops","openedAt":"2026-05-03T08:00:00Z",
+           "rounds":[{"id":"r1","startedAt":"2026-05-03T08:10:00Z","readings":[{"id":"a","typed":"24.1","redPrinted":"J1·1"}]}]}],
          "faults":[{"id":"f1","noticed":"slips","openedAt":"2026-05-03T08:00:00Z","parts":["belt"]}]}
         """;
 
@@ -33,7 +37,8 @@ public sealed class BookComparisonTests
     /// <summary>The versions after a ledger had the books one after the other.</summary>
     private static Versions Had(string ledger, params BookTree[] books) => Had(Versions.None, ledger, books);
 
-    private static Versions Had(Versions from, string ledger, params BookTree[] books) => books.Aggregate(from, (versions, book) => versions.Seen(book, ledger));
+    private static Versions Had(Versions from, string ledger, params BookTree[] books) =>
+        books.Aggregate(from, (versions, book) => versions.Seen(book, ledger));
 
     /// <summary>Both ledgers had the first book; then each wrote its own.</summary>
     private static BookComparison After(BookTree before, BookTree here, BookTree there)
@@ -59,17 +64,33 @@ public sealed class BookComparisonTests
     [Fact]
     public void A_shape_is_what_is_said_not_how_it_is_written()
     {
-        var (one, other) = (Tree(), Tree(b => b["faults"]![0] = JsonNode.Parse("""{"parts":["belt"],"openedAt":"2026-05-03T08:00:00Z","noticed":"slips","id":"f1","minutes":null}""")));
+        var (one, other) = (
+            Tree(),
+            Tree(b =>
+                b["faults"]![0] = JsonNode.Parse(
+                    """{"parts":["belt"],"openedAt":"2026-05-03T08:00:00Z","noticed":"slips","id":"f1","minutes":null}"""
+                )
+            )
+        );
         Assert.Equal(one["faults/f1"]!.Shape, other["faults/f1"]!.Shape);
-        Assert.Equal(Tree(b => b["faults"]![0]!["minutes"] = 1.50m)["faults/f1"]!.Shape, Tree(b => b["faults"]![0]!["minutes"] = JsonNode.Parse("15e-1"))["faults/f1"]!.Shape);
+        Assert.Equal(
+            Tree(b => b["faults"]![0]!["minutes"] = 1.50m)["faults/f1"]!.Shape,
+            Tree(b => b["faults"]![0]!["minutes"] = JsonNode.Parse("15e-1"))["faults/f1"]!.Shape
+        );
         Assert.NotEqual(one["faults/f1"]!.Shape, Tree(b => b["faults"]![0]!["parts"]![0] = "belts")["faults/f1"]!.Shape);
     }
 
     [Fact]
     public void An_entry_without_a_name_or_twice_is_refused()
     {
-        Assert.Equal("An entry of faults has no id.", Assert.Throws<FormatException>(() => Tree(b => b["faults"]![0]!.AsObject().Remove("id"))).Message);
-        Assert.Equal("faults/f1 stands twice.", Assert.Throws<FormatException>(() => Tree(b => b["faults"]!.AsArray().Add(b["faults"]![0]!.DeepClone()))).Message);
+        Assert.Equal(
+            "An entry of faults has no id.",
+            Assert.Throws<FormatException>(() => Tree(b => b["faults"]![0]!.AsObject().Remove("id"))).Message
+        );
+        Assert.Equal(
+            "faults/f1 stands twice.",
+            Assert.Throws<FormatException>(() => Tree(b => b["faults"]!.AsArray().Add(b["faults"]![0]!.DeepClone()))).Message
+        );
     }
 
     [Fact]
@@ -97,17 +118,32 @@ public sealed class BookComparisonTests
         Assert.Equal("RD", (string)Pin(back.Merge(new HashSet<string>()).ToJson(), 0)["colours"]!);
     }
 
-    /// <summary>A connector is taken away here while a pin is added to it there, or one of its pins is written: a person says what stands.</summary>
+    /// <summary>
+    /// A connector is taken away here while a pin is added to it there, or one of its pins is written: a person says what stands.
+    /// </summary>
     [Fact]
     public void What_is_taken_away_here_and_added_to_there_is_a_clash()
     {
         var before = Tree();
         var gone = Tree(b => b["boardTypes"]![0]!["elements"]!.AsArray().RemoveAt(0));
-        foreach (var there in (BookTree[])[Tree(b => b["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Add(JsonNode.Parse("""{"id":"p9","label":"9","colours":""}"""))), Tree(b => Pin(b, 1)["colours"] = "GN")])
+        foreach (
+            var there in (BookTree[])
+                [
+                    Tree(b =>
+                        b["boardTypes"]![0]!["elements"]![0]!["pins"]!
+                            .AsArray()
+                            .Add(JsonNode.Parse("""{"id":"p9","label":"9","colours":""}"""))
+                    ),
+                    Tree(b => Pin(b, 1)["colours"] = "GN"),
+                ]
+        )
         {
             var clash = After(before, gone, there);
             Assert.Equal(("boardTypes/cb/elements/j1", FindingKind.Clash), Assert.Single(clash.Findings.Select(f => (f.Key, f.Kind))));
-            Assert.Equal(there.ToJson().ToJsonString(), clash.Merge(new HashSet<string> { "boardTypes/cb/elements/j1" }).ToJson().ToJsonString());
+            Assert.Equal(
+                there.ToJson().ToJsonString(),
+                clash.Merge(new HashSet<string> { "boardTypes/cb/elements/j1" }).ToJson().ToJsonString()
+            );
             Assert.Equal(gone.ToJson().ToJsonString(), clash.Merge(new HashSet<string>()).ToJson().ToJsonString());
             // The other way about too.
             Assert.Equal(FindingKind.Clash, Assert.Single(After(before, there, gone).Findings).Kind);
@@ -129,10 +165,17 @@ public sealed class BookComparisonTests
     [Fact]
     public void What_is_new_stands_where_it_stood_there()
     {
-        var there = Tree(b => b["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Insert(1, JsonNode.Parse("""{"id":"p9","label":"1a","colours":""}""")));
-        var here = Tree(b => b["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Add(JsonNode.Parse("""{"id":"p3","label":"3","colours":""}""")));
+        var there = Tree(b =>
+            b["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Insert(1, JsonNode.Parse("""{"id":"p9","label":"1a","colours":""}"""))
+        );
+        var here = Tree(b =>
+            b["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Add(JsonNode.Parse("""{"id":"p3","label":"3","colours":""}"""))
+        );
         var merged = BookComparison.Of(here, there, Versions.None, Versions.None).Merge(new HashSet<string>()).ToJson();
-        Assert.Equal(["p1", "p9", "p2", "p3"], merged["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Select(p => (string)p!["id"]!));
+        Assert.Equal(
+            ["p1", "p9", "p2", "p3"],
+            merged["boardTypes"]![0]!["elements"]![0]!["pins"]!.AsArray().Select(p => (string)p!["id"]!)
+        );
     }
 
     [Fact]
@@ -142,7 +185,10 @@ public sealed class BookComparisonTests
         var there = Tree(b => b["boardTypes"]![0]!["elements"]!.AsArray().RemoveAt(0));
         var removed = After(before, before, there);
         Assert.Equal([("boardTypes/cb/elements/j1", FindingKind.Removed)], removed.Findings.Select(f => (f.Key, f.Kind)));
-        Assert.Equal("j2", (string)Assert.Single(removed.Merge(new HashSet<string>()).ToJson()["boardTypes"]![0]!["elements"]!.AsArray())!["id"]!);
+        Assert.Equal(
+            "j2",
+            (string)Assert.Single(removed.Merge(new HashSet<string>()).ToJson()["boardTypes"]![0]!["elements"]!.AsArray())!["id"]!
+        );
 
         // A pin below it was changed here: the element stays until somebody says.
         var here = Tree(b => Pin(b, 1)["colours"] = "GN");
@@ -179,7 +225,12 @@ public sealed class BookComparisonTests
         var added = After(Tree(), Tree(), more);
         Assert.Equal(FindingKind.Added, Assert.Single(added.Findings).Kind);
         Assert.True(After(Tree(), more, Tree()).ChangesNothing);
-        var other = BookComparison.Of(Tree(), Tree(b => b["visits"]![0]!["rounds"]![0]!["readings"]![0]!["typed"] = "25.1"), Versions.None, Versions.None);
+        var other = BookComparison.Of(
+            Tree(),
+            Tree(b => b["visits"]![0]!["rounds"]![0]!["readings"]![0]!["typed"] = "25.1"),
+            Versions.None,
+            Versions.None
+        );
         Assert.Equal(FindingKind.Refused, Assert.Single(other.Findings).Kind);
         Assert.Throws<InvalidOperationException>(() => other.Merge(new HashSet<string>()));
     }
@@ -201,42 +252,62 @@ public sealed class BookComparisonTests
     [Fact]
     public void Differences_are_told_member_by_member()
     {
-        var (here, there) = (Tree()["boardTypes/cb/elements/j1"], Tree(b => (b["boardTypes"]![0]!["elements"]![0]!["purpose"], b["boardTypes"]![0]!["elements"]![0]!["detail"]!["positions"]![0]!["name"]) = ("mains", "B"))["boardTypes/cb/elements/j1"]);
-        Assert.Equal([new MemberDifference("purpose", "supply", "mains"), new MemberDifference("detail, positions 1, name", "A", "B")], ItemWords.Differences(here, there));
-        Assert.Equal([new MemberDifference("label", "1", ""), new MemberDifference("colours", "red", "")], ItemWords.Differences(Tree()[P1], null));
+        var (here, there) = (
+            Tree()["boardTypes/cb/elements/j1"],
+            Tree(b =>
+                (
+                    b["boardTypes"]![0]!["elements"]![0]!["purpose"],
+                    b["boardTypes"]![0]!["elements"]![0]!["detail"]!["positions"]![0]!["name"]
+                ) = ("mains", "B")
+            )["boardTypes/cb/elements/j1"]
+        );
+        Assert.Equal(
+            [new MemberDifference("purpose", "supply", "mains"), new MemberDifference("detail, positions 1, name", "A", "B")],
+            ItemWords.Differences(here, there)
+        );
+        Assert.Equal(
+            [new MemberDifference("label", "1", ""), new MemberDifference("colours", "red", "")],
+            ItemWords.Differences(Tree()[P1], null)
+        );
     }
 
     /// <summary>
-    /// Three ledgers write, take away and put back in their books, with few texts so that the same come again, and send them to each other in any
+    /// Three ledgers write, take away and put back in their books, with few texts so that the same come again, and send them to each
+    /// other in any
     /// order. What each write knew of is kept apart as a set: exactly where one side knew all that the other stands on it is taken without
     /// asking, and never else; no two ledgers disagree once all have heard from all.
     /// </summary>
     [Fact]
     public void Between_three_ledgers_nothing_is_lost_without_a_word_and_nothing_newer_is_asked_about() =>
-        Gen.Select(Gen.Int[0, 2], Gen.Int[0, 2], Gen.Int[0, 2], Gen.Int[0, 4]).Array[5, 60].Sample(steps =>
-        {
-            var ledgers = Enumerable.Range(0, 3).Select(i => new Ledger($"l{i}")).ToArray();
-            foreach (var (at, to, item, how) in steps)
-            {
-                if (how < 4 && at == to)
+        Gen.Select(Gen.Int[0, 2], Gen.Int[0, 2], Gen.Int[0, 2], Gen.Int[0, 4])
+            .Array[5, 60]
+            .Sample(
+                steps =>
                 {
-                    ledgers[at].Write(item, how == 0 ? null : $"{how}");
-                }
-                else if (at != to)
-                {
-                    ledgers[at].SendTo(ledgers[to], takeTheirs: how % 2 == 0);
-                }
-            }
+                    var ledgers = Enumerable.Range(0, 3).Select(i => new Ledger($"l{i}")).ToArray();
+                    foreach (var (at, to, item, how) in steps)
+                    {
+                        if (how < 4 && at == to)
+                        {
+                            ledgers[at].Write(item, how == 0 ? null : $"{how}");
+                        }
+                        else if (at != to)
+                        {
+                            ledgers[at].SendTo(ledgers[to], takeTheirs: how % 2 == 0);
+                        }
+                    }
 
-            // Sent round once more, all three say the same.
-            foreach (var (from, to) in ((int, int)[])[(0, 1), (1, 2), (2, 0), (0, 1), (1, 2)])
-            {
-                ledgers[from].SendTo(ledgers[to], takeTheirs: true);
-            }
+                    // Sent round once more, all three say the same.
+                    foreach (var (from, to) in ((int, int)[])[(0, 1), (1, 2), (2, 0), (0, 1), (1, 2)])
+                    {
+                        ledgers[from].SendTo(ledgers[to], takeTheirs: true);
+                    }
 
-            Assert.Equal(ledgers[0].Says, ledgers[1].Says);
-            Assert.Equal(ledgers[0].Says, ledgers[2].Says);
-        }, iter: 3000);
+                    Assert.Equal(ledgers[0].Says, ledgers[1].Says);
+                    Assert.Equal(ledgers[0].Says, ledgers[2].Says);
+                },
+                iter: 3000
+            );
 
     private sealed class Ledger(string name)
     {
@@ -249,7 +320,17 @@ public sealed class BookComparisonTests
 
         public string Says => string.Join(' ', _items.Select(i => $"{i.Key}={i.Value}"));
 
-        private BookTree Tree => BookTree.Of(new JsonObject { ["notes"] = new JsonArray([.. _items.Select(i => (JsonNode)new JsonObject { ["id"] = i.Key.ToString(CultureInfo.InvariantCulture), ["text"] = i.Value })]) });
+        private BookTree Tree =>
+            BookTree.Of(
+                new JsonObject
+                {
+                    ["notes"] = new JsonArray([
+                        .. _items.Select(i =>
+                            (JsonNode)new JsonObject { ["id"] = i.Key.ToString(CultureInfo.InvariantCulture), ["text"] = i.Value }
+                        ),
+                    ]),
+                }
+            );
 
         public void Write(int item, string? text)
         {
@@ -269,7 +350,10 @@ public sealed class BookComparisonTests
                 if (text != _items.GetValueOrDefault(item))
                 {
                     // Two that begin with the same have the same.
-                    _seen[item] = (_items.GetValueOrDefault(item), [.. past, _seen.ContainsKey(item) ? $"{name}{++_writes}" : $"first {_items[item]}"]);
+                    _seen[item] = (
+                        _items.GetValueOrDefault(item),
+                        [.. past, _seen.ContainsKey(item) ? $"{name}{++_writes}" : $"first {_items[item]}"]
+                    );
                 }
             }
         }
@@ -323,7 +407,10 @@ public sealed class BookComparisonTests
             {
                 var (mine, there) = (_seen.GetValueOrDefault(item, (null, [])), from._seen.GetValueOrDefault(item, (null, [])));
                 // A choice between two is a write of its own that knew both.
-                _seen[item] = (_items.GetValueOrDefault(item), [.. mine.Past, .. there.Past, .. clashes.Contains($"notes/{item}") ? [$"{name}{++_writes}"] : Array.Empty<string>()]);
+                _seen[item] = (
+                    _items.GetValueOrDefault(item),
+                    [.. mine.Past, .. there.Past, .. clashes.Contains($"notes/{item}") ? [$"{name}{++_writes}"] : Array.Empty<string>()]
+                );
             }
         }
     }

@@ -18,29 +18,52 @@ public sealed class LabelSheetTests
 
     [Fact]
     public void Labels_lie_on_the_sheet_beside_each_other_and_say_all() =>
-        Gen.Select(Gen.Enum<Paper>(), Gen.Int[1, 5], Gen.Int[1, 13], Gen.Double[0, 12], Gen.Double[0, 4], Gen.Int[1, 70], Gen.Int[0, 200]).Where(g => new LabelGrid(g.Item1, g.Item2, g.Item3, g.Item4, g.Item5).Problem is null).Sample((paper, columns, rows, margin, gap, count, offset) =>
-        {
-            var grid = new LabelGrid(paper, columns, rows, margin, gap);
-            var start = 1 + (offset % grid.PerSheet);
-            var pages = LabelSheet.Of([.. Enumerable.Range(1, count).Select(i => new Label($"LY-{i:00}", ["winch"], "x"))], grid, start, _ => new bool[,] { { true, false }, { true, true } });
-            Assert.Equal((count + start - 1 + grid.PerSheet - 1) / grid.PerSheet, pages.Count);
-            var place = start - 1;
-            foreach (var (sheet, page) in pages.Index())
-            {
-                Assert.All(page.Shapes.OfType<Box>(), b => Assert.True(b.X >= margin - 1e-9 && b.Y >= margin - 1e-9 && b.X + b.Width <= page.Width - margin + 1e-9 && b.Y + b.Height <= page.Height - margin + 1e-9));
-                foreach (var title in page.Shapes.OfType<Words>().Where(w => w.IsBold))
+        Gen.Select(Gen.Enum<Paper>(), Gen.Int[1, 5], Gen.Int[1, 13], Gen.Double[0, 12], Gen.Double[0, 4], Gen.Int[1, 70], Gen.Int[0, 200])
+            .Where(g => new LabelGrid(g.Item1, g.Item2, g.Item3, g.Item4, g.Item5).Problem is null)
+            .Sample(
+                (paper, columns, rows, margin, gap, count, offset) =>
                 {
-                    var (x, y) = grid.At(place % grid.PerSheet);
-                    Assert.Equal(sheet, place / grid.PerSheet);
-                    Assert.InRange(title.X, x, x + grid.LabelWidth);
-                    Assert.InRange(title.X + Words.WidthOf(title.Text, title.Size, true), x, x + grid.LabelWidth);
-                    Assert.InRange(title.Y, y, y + grid.LabelHeight);
-                    place++;
-                }
-            }
+                    var grid = new LabelGrid(paper, columns, rows, margin, gap);
+                    var start = 1 + (offset % grid.PerSheet);
+                    var pages = LabelSheet.Of(
+                        [.. Enumerable.Range(1, count).Select(i => new Label($"LY-{i:00}", ["winch"], "x"))],
+                        grid,
+                        start,
+                        _ =>
+                            new bool[,]
+                            {
+                                { true, false },
+                                { true, true },
+                            }
+                    );
+                    Assert.Equal((count + start - 1 + grid.PerSheet - 1) / grid.PerSheet, pages.Count);
+                    var place = start - 1;
+                    foreach (var (sheet, page) in pages.Index())
+                    {
+                        Assert.All(
+                            page.Shapes.OfType<Box>(),
+                            b =>
+                                Assert.True(
+                                    b.X >= margin - 1e-9
+                                        && b.Y >= margin - 1e-9
+                                        && b.X + b.Width <= page.Width - margin + 1e-9
+                                        && b.Y + b.Height <= page.Height - margin + 1e-9
+                                )
+                        );
+                        foreach (var title in page.Shapes.OfType<Words>().Where(w => w.IsBold))
+                        {
+                            var (x, y) = grid.At(place % grid.PerSheet);
+                            Assert.Equal(sheet, place / grid.PerSheet);
+                            Assert.InRange(title.X, x, x + grid.LabelWidth);
+                            Assert.InRange(title.X + Words.WidthOf(title.Text, title.Size, true), x, x + grid.LabelWidth);
+                            Assert.InRange(title.Y, y, y + grid.LabelHeight);
+                            place++;
+                        }
+                    }
 
-            Assert.Equal(start - 1 + count, place);
-        });
+                    Assert.Equal(start - 1 + count, place);
+                }
+            );
 
     /// <summary>ISO/IEC 18004: a quiet zone of four modules on every side.</summary>
     [Fact]
@@ -100,11 +123,39 @@ public sealed class LabelSheetTests
         {
             Links = [],
             Checks = [],
-            Elements = [.. Enumerable.Range(1, 20).Select(e => Sample.Board.Elements[0] with { Id = $"x{e}", Designator = $"X{e}", X = 10, Y = 5 * e, PitchMm = 3, Pins = [.. Enumerable.Range(1, 25).Select(i => new Pin($"x{e}-{i}", i, $"{i}", WireColours.None, "line"))] })],
+            Elements =
+            [
+                .. Enumerable
+                    .Range(1, 20)
+                    .Select(e =>
+                        Sample.Board.Elements[0] with
+                        {
+                            Id = $"x{e}",
+                            Designator = $"X{e}",
+                            X = 10,
+                            Y = 5 * e,
+                            PitchMm = 3,
+                            Pins = [.. Enumerable.Range(1, 25).Select(i => new Pin($"x{e}-{i}", i, $"{i}", WireColours.None, "line"))],
+                        }
+                    ),
+            ],
         };
-        var card = TerminalCard.Of(Sample.Resolved(board: board with { Elements = [.. board.Elements, Sample.Board.Elements[0], Sample.Board.Elements[2]] }), "z1", default, Paper.Letter, default);
+        var card = TerminalCard.Of(
+            Sample.Resolved(board: board with { Elements = [.. board.Elements, Sample.Board.Elements[0], Sample.Board.Elements[2]] }),
+            "z1",
+            default,
+            Paper.Letter,
+            default
+        );
         Assert.True(card.Pages.Count > 3);
-        Assert.Equal(card.Lines.Select(l => l.Pin).Order(StringComparer.Ordinal), card.Pages.SelectMany(p => p.Shapes).OfType<Words>().Where(w => w.Text.StartsWith("Z1-", StringComparison.Ordinal)).Select(w => w.Text).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            card.Lines.Select(l => l.Pin).Order(StringComparer.Ordinal),
+            card.Pages.SelectMany(p => p.Shapes)
+                .OfType<Words>()
+                .Where(w => w.Text.StartsWith("Z1-", StringComparison.Ordinal))
+                .Select(w => w.Text)
+                .Order(StringComparer.Ordinal)
+        );
         Assert.All(card.Pages.SelectMany(p => p.Shapes).OfType<Words>(), w => Assert.InRange(w.Y, 0, 279.4));
     }
 }

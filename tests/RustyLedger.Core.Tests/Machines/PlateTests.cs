@@ -30,7 +30,8 @@ public sealed class PlateTests
     [InlineData("spring", "")]
     [InlineData("", "")]
     [InlineData("99/99", "")]
-    public void A_date_says_all_it_may_mean(string text, string may) => Assert.Equal(may, string.Join('|', PlateDate.Read(text, Today).Select(d => d.Words)));
+    public void A_date_says_all_it_may_mean(string text, string may) =>
+        Assert.Equal(may, string.Join('|', PlateDate.Read(text, Today).Select(d => d.Words)));
 
     /// <summary>A choice or a range in any spelling spans both its numbers; neither the first nor the last decides.</summary>
     [Theory]
@@ -59,35 +60,53 @@ public sealed class PlateTests
     }
 
     [Fact]
-    public void Every_day_written_in_full_is_read_back_plainly() => Gen.Int[0, 25_000].Sample(days =>
-    {
-        var day = new DateOnly(1955, 1, 1).AddDays(days);
-        var read = Assert.Single(PlateDate.Read(day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), Today));
-        Assert.Equal((day, day), (read.From, read.To));
-    });
+    public void Every_day_written_in_full_is_read_back_plainly() =>
+        Gen.Int[0, 25_000]
+            .Sample(days =>
+            {
+                var day = new DateOnly(1955, 1, 1).AddDays(days);
+                var read = Assert.Single(PlateDate.Read(day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), Today));
+                Assert.Equal((day, day), (read.From, read.To));
+            });
 
     [Fact]
-    public void No_text_is_too_odd_for_a_plate() => Gen.String[Gen.Char["0123456789/.-: WE+?"], 0, 12].Sample(text =>
-    {
-        Assert.All(PlateDate.Read(text, Today), d => Assert.True(d.From <= d.To && d.From <= Today));
-        _ = PlateSerial.Doubt(text);
-    });
+    public void No_text_is_too_odd_for_a_plate() =>
+        Gen.String[Gen.Char["0123456789/.-: WE+?"], 0, 12]
+            .Sample(text =>
+            {
+                Assert.All(PlateDate.Read(text, Today), d => Assert.True(d.From <= d.To && d.From <= Today));
+                _ = PlateSerial.Doubt(text);
+            });
 
     [Fact]
     public void A_serial_that_a_spreadsheet_spoiled_says_what_it_can_have_been()
     {
         var doubt = PlateSerial.Doubt("7.18E+06")!;
         Assert.Contains("spreadsheet", doubt.Doubt, StringComparison.Ordinal);
-        Assert.Equal(["a number from 7175000 to 7184999", "digits that begin 718 with an E among them, such as 718E4", "zeros in front that were dropped"], doubt.MayMean);
+        Assert.Equal(
+            [
+                "a number from 7175000 to 7184999",
+                "digits that begin 718 with an E among them, such as 718E4",
+                "zeros in front that were dropped",
+            ],
+            doubt.MayMean
+        );
         // The plate said 0071834E2: as a number 7 183 400, which the spreadsheet showed shortened.
         Assert.InRange(71834m * 100, 7_175_000, 7_184_999);
         Assert.Null(PlateSerial.Doubt("0071834E2"));
         Assert.Null(PlateSerial.Doubt("CD-22-0816"));
-        Assert.Equal("the number 5000000", PlateSerial.Doubt("5E+06")!.MayMean[0].Replace("a number from 4500000 to 5499999", "the number 5000000", StringComparison.Ordinal));
+        Assert.Equal(
+            "the number 5000000",
+            PlateSerial
+                .Doubt("5E+06")!
+                .MayMean[0]
+                .Replace("a number from 4500000 to 5499999", "the number 5000000", StringComparison.Ordinal)
+        );
     }
 
     [Theory]
     [InlineData("O7-18?4B", "One sign could not be read.")]
     [InlineData("??-1", "2 signs could not be read.")]
-    public void A_worn_serial_says_how_many_signs_are_missing(string serial, string doubt) => Assert.Equal(doubt, PlateSerial.Doubt(serial)!.Doubt);
+    public void A_worn_serial_says_how_many_signs_are_missing(string serial, string doubt) =>
+        Assert.Equal(doubt, PlateSerial.Doubt(serial)!.Doubt);
 }

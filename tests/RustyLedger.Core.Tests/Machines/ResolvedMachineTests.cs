@@ -36,7 +36,10 @@ public sealed class ResolvedMachineTests
         Assert.Equal((Level.Machine, "OG"), (changed.Origin.Level, changed.Pin.Colours.Code));
         Assert.Contains("made up on site", changed.Origin.Words, StringComparison.Ordinal);
         var check = resolved.Checks.Single(c => c.Key == "z2/c1");
-        Assert.Equal((Level.BoardType, Level.Machine, "26 V"), (check.Origin.Level, check.LimitOrigin.Level, LimitNotation.Write(check.Limit)));
+        Assert.Equal(
+            (Level.BoardType, Level.Machine, "26 V"),
+            (check.Origin.Level, check.LimitOrigin.Level, LimitNotation.Write(check.Limit))
+        );
     }
 
     [Fact]
@@ -44,7 +47,11 @@ public sealed class ResolvedMachineTests
     {
         var other = Sample.Board with { Id = "zb2", Elements = [Sample.Board.Elements[0]], Links = [], Checks = [] };
         var machine = Sample.Machine with { Boards = [new("b", "z2", "zb2", "77", "", new DateOnly(2026, 3, 1), null)] };
-        var resolved = ResolvedMachine.Of(machine, Sample.Model, new Dictionary<string, BoardType> { ["zb"] = Sample.Board, ["zb2"] = other });
+        var resolved = ResolvedMachine.Of(
+            machine,
+            Sample.Model,
+            new Dictionary<string, BoardType> { ["zb"] = Sample.Board, ["zb2"] = other }
+        );
         Assert.Equal("zb2", resolved.BoardAt["z2"].Id);
         Assert.DoesNotContain(new PinAddress("z2", "j2-1"), resolved.Pins.Keys);
     }

@@ -96,15 +96,25 @@ public sealed class JudgeTests
 
     [Fact]
     public void A_reading_that_goes_up_never_turns_from_high_to_good() =>
-        Gen.Select(Gen.Int[1, 4000], Gen.Int[0, 50], Gen.Int[0, 6000], Gen.Int[0, 2000]).Sample((nominal, percent, low, more) =>
-        {
-            var limit = new NominalLimit(nominal / 10m, percent, null, Unit.Volts, Current.Direct);
-            var lower = Judge.Verdict(new NumberReading(low / 10m, Unit.Volts), limit, DefaultTolerance.Usual).Kind;
-            var higher = Judge.Verdict(new NumberReading((low + more) / 10m, Unit.Volts), limit, DefaultTolerance.Usual).Kind;
-            Assert.True(Rank(lower) <= Rank(higher), $"{lower} then {higher}");
-        });
+        Gen.Select(Gen.Int[1, 4000], Gen.Int[0, 50], Gen.Int[0, 6000], Gen.Int[0, 2000])
+            .Sample(
+                (nominal, percent, low, more) =>
+                {
+                    var limit = new NominalLimit(nominal / 10m, percent, null, Unit.Volts, Current.Direct);
+                    var lower = Judge.Verdict(new NumberReading(low / 10m, Unit.Volts), limit, DefaultTolerance.Usual).Kind;
+                    var higher = Judge.Verdict(new NumberReading((low + more) / 10m, Unit.Volts), limit, DefaultTolerance.Usual).Kind;
+                    Assert.True(Rank(lower) <= Rank(higher), $"{lower} then {higher}");
+                }
+            );
 
-    private static int Rank(VerdictKind kind) => kind switch { VerdictKind.Dead => 0, VerdictKind.Low => 1, VerdictKind.High => 3, _ => 2 };
+    private static int Rank(VerdictKind kind) =>
+        kind switch
+        {
+            VerdictKind.Dead => 0,
+            VerdictKind.Low => 1,
+            VerdictKind.High => 3,
+            _ => 2,
+        };
 
     private static Verdict Verdict(string limit, string reading, MeterMode? mode = null)
     {
@@ -132,5 +142,10 @@ public sealed class JudgeTests
     [InlineData("OL", "no beep", MeterMode.Continuity, VerdictKind.Within)]
     [InlineData("0.4", "beep", MeterMode.Continuity, VerdictKind.Within)]
     public void Size_sign_and_kind_are_looked_at(string typed, string limit, MeterMode mode, VerdictKind kind) =>
-        Assert.Equal(kind, Judge.Verdict(ReadingNotation.Read(typed, mode).Choices[0], LimitNotation.ReadOne(limit, mode).Limit, DefaultTolerance.Usual).Kind);
+        Assert.Equal(
+            kind,
+            Judge
+                .Verdict(ReadingNotation.Read(typed, mode).Choices[0], LimitNotation.ReadOne(limit, mode).Limit, DefaultTolerance.Usual)
+                .Kind
+        );
 }

@@ -93,16 +93,26 @@ public sealed class LimitNotationTests
 
     /// <summary>Whatever the multiplier, written once behind either number it means the same as written behind both.</summary>
     [Fact]
-    public void A_multiplier_written_once_is_that_of_both() => Gen.Select(Gen.Int[2, 999], Gen.Int[0, 500], OneOf("mV", "kV", "mA", "kΩ", "MΩ", "ms", "kHz"), OneOf(" or ", "..", " to ", " ±", " (")).Sample((first, more, unit, between) =>
-    {
-        var second = between == " ±" ? Math.Max(1, first / 2) : first + more;
-        var end = between == " (" ? " no load)" : "";
-        var both = Written($"{first} {unit}{between}{second} {unit}{end}");
-        Assert.Equal(both, Written($"{first} {unit}{between}{second}{end}"));
-        Assert.Equal(both, Written($"{first}{between}{second} {unit}{end}"));
+    public void A_multiplier_written_once_is_that_of_both() =>
+        Gen.Select(
+                Gen.Int[2, 999],
+                Gen.Int[0, 500],
+                OneOf("mV", "kV", "mA", "kΩ", "MΩ", "ms", "kHz"),
+                OneOf(" or ", "..", " to ", " ±", " (")
+            )
+            .Sample(
+                (first, more, unit, between) =>
+                {
+                    var second = between == " ±" ? Math.Max(1, first / 2) : first + more;
+                    var end = between == " (" ? " no load)" : "";
+                    var both = Written($"{first} {unit}{between}{second} {unit}{end}");
+                    Assert.Equal(both, Written($"{first} {unit}{between}{second}{end}"));
+                    Assert.Equal(both, Written($"{first}{between}{second} {unit}{end}"));
 
-        static string Written(string text) => string.Join(" | ", LimitNotation.Read(text).Select(l => LimitNotation.Write(l.Limit)));
-    });
+                    static string Written(string text) =>
+                        string.Join(" | ", LimitNotation.Read(text).Select(l => LimitNotation.Write(l.Limit)));
+                }
+            );
 
     [Theory]
     [InlineData("24 (27 no load)", "24 V", "", "27 V", "no load")]
@@ -198,28 +208,32 @@ public sealed class LimitNotationTests
         Assert.NotEqual(LimitNotation.ReadOne("OL").Limit, LimitNotation.ReadOne("open").Limit);
 
     [Fact]
-    public void Every_limit_reads_back_as_it_was_written() => Limits().Sample(limit =>
-    {
-        MeterMode? mode = limit is WordLimit ? MeterMode.Word : null;
-        Assert.Equal(limit, LimitNotation.ReadOne(LimitNotation.Write(limit), mode).Limit);
-    });
+    public void Every_limit_reads_back_as_it_was_written() =>
+        Limits()
+            .Sample(limit =>
+            {
+                MeterMode? mode = limit is WordLimit ? MeterMode.Word : null;
+                Assert.Equal(limit, LimitNotation.ReadOne(LimitNotation.Write(limit), mode).Limit);
+            });
 
     [Fact]
-    public void No_text_does_worse_than_a_refusal() => Gen.OneOf(Gen.String, Scraps()).Sample(text =>
-    {
-        foreach (var mode in Enum.GetValues<MeterMode>())
-        {
-            try
+    public void No_text_does_worse_than_a_refusal() =>
+        Gen.OneOf(Gen.String, Scraps())
+            .Sample(text =>
             {
-                _ = LimitNotation.Read(text, mode);
-                _ = ReadingNotation.Read(text, mode);
-            }
-            catch (NotationException refusal)
-            {
-                Assert.InRange(refusal.At, 0, Math.Max(0, text.Length));
-            }
-        }
-    });
+                foreach (var mode in Enum.GetValues<MeterMode>())
+                {
+                    try
+                    {
+                        _ = LimitNotation.Read(text, mode);
+                        _ = ReadingNotation.Read(text, mode);
+                    }
+                    catch (NotationException refusal)
+                    {
+                        Assert.InRange(refusal.At, 0, Math.Max(0, text.Length));
+                    }
+                }
+            });
 
     private static Gen<string> OneOf(params string[] words) => Gen.Int[0, words.Length - 1].Select(i => words[i]);
 
@@ -241,12 +255,55 @@ public sealed class LimitNotationTests
             Gen.Const((Limit)new NoPathLimit()),
             Gen.Const((Limit)new ShortLimit()),
             Gen.Const((Limit)new UnjudgedLimit("no reading")),
-            Gen.String[Gen.Char.AlphaNumeric, 1, 8].Select(w => (Limit)new WordLimit(w)));
+            Gen.String[Gen.Char.AlphaNumeric, 1, 8].Select(w => (Limit)new WordLimit(w))
+        );
     }
 
     private static readonly string[] Pieces =
     [
-        "24", "1,200", ",", ".", "..", "-", "±", "V", "MV", "mA", "k", "M", "1k2", "OL", "0.L", "~", "/", "(", ")", "or", " ", "Ω", "%", ">=", "<", "AC", "DC", "open", "+", "9999999999999999999", "999999999999999999", "1000 %", "G", "F", "min", "about", "typ", "R47", "3V3", "°C", "\u2212", "\u00f1", "word",
+        "24",
+        "1,200",
+        ",",
+        ".",
+        "..",
+        "-",
+        "±",
+        "V",
+        "MV",
+        "mA",
+        "k",
+        "M",
+        "1k2",
+        "OL",
+        "0.L",
+        "~",
+        "/",
+        "(",
+        ")",
+        "or",
+        " ",
+        "Ω",
+        "%",
+        ">=",
+        "<",
+        "AC",
+        "DC",
+        "open",
+        "+",
+        "9999999999999999999",
+        "999999999999999999",
+        "1000 %",
+        "G",
+        "F",
+        "min",
+        "about",
+        "typ",
+        "R47",
+        "3V3",
+        "°C",
+        "\u2212",
+        "\u00f1",
+        "word",
     ];
 
     /// <summary>Texts of the pieces that limits and readings are made of, in any order.</summary>

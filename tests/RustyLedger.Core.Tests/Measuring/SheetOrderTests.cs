@@ -23,7 +23,8 @@ public sealed class SheetOrderTests
         var machine = ResolvedMachine.Of(Sample.Machine, model, new Dictionary<string, Core.Boards.BoardType> { ["zb"] = Sample.Board });
         Assert.Equal(
             ["ohms2", "ohms10", "p1", "z1/c1", "z1/c2", "z1/c3", "z2/c1", "z2/c2", "z2/c3", "signal", "lamp"],
-            SheetOrder.Of(machine, FeedGraph.Of(machine)).Select(c => c.Key));
+            SheetOrder.Of(machine, FeedGraph.Of(machine)).Select(c => c.Key)
+        );
     }
 
     [Theory]
@@ -35,7 +36,15 @@ public sealed class SheetOrderTests
     [InlineData("OL", false)]
     public void Only_a_limit_that_no_volts_would_fail_speaks_of_power(string limit, bool traces)
     {
-        var check = new ResolvedCheck("k", Check("k", MeterMode.DcVolts, "running", limit, new("z1", "j1-1")), new OperatingState("running", "running", true), LimitNotation.ReadOne(limit).Limit, DefaultTolerance.Usual, new(Level.Model, ""), new(Level.Model, ""));
+        var check = new ResolvedCheck(
+            "k",
+            Check("k", MeterMode.DcVolts, "running", limit, new("z1", "j1-1")),
+            new OperatingState("running", "running", true),
+            LimitNotation.ReadOne(limit).Limit,
+            DefaultTolerance.Usual,
+            new(Level.Model, ""),
+            new(Level.Model, "")
+        );
         Assert.Equal(traces, SheetOrder.TracesPower(check));
         Assert.False(SheetOrder.TracesPower(check with { State = new OperatingState("off", "off", false) }));
     }
@@ -70,7 +79,10 @@ public sealed class SheetOrderTests
         Assert.Equal((23.28m, 24.72m), new DefaultTolerance(3, 0.3m).BandOf(24, Unit.Volts, Current.Unstated));
         Assert.Equal("-10/+20 %, usual for an unregulated supply", Resolved("24 V", "").ToleranceWords);
         Assert.Equal("±5 %, said to be regulated", Resolved("24 V", "regulated").ToleranceWords);
-        Assert.Equal((22.8m, 25.2m), Judge.Band((NumericLimit)Resolved("24 V", "regulated").Limit, Resolved("24 V", "regulated").Tolerance));
+        Assert.Equal(
+            (22.8m, 25.2m),
+            Judge.Band((NumericLimit)Resolved("24 V", "regulated").Limit, Resolved("24 V", "regulated").Tolerance)
+        );
         Assert.Equal("-10/+20 %, usual for an unregulated supply", Resolved("24 V", "unregulated").ToleranceWords);
         Assert.Empty(Resolved("24 V ±1 %", "").ToleranceWords);
         Assert.Equal("±5 % or ±0.3 V, where none is stated", Resolved("9 V", "").ToleranceWords);
@@ -78,7 +90,10 @@ public sealed class SheetOrderTests
 
     private static ResolvedCheck Resolved(string limit, string remark)
     {
-        var board = Sample.Board with { Checks = [.. Sample.Board.Checks.Select(c => c with { Limit = LimitNotation.ReadOne(limit).Limit, Remark = remark })] };
+        var board = Sample.Board with
+        {
+            Checks = [.. Sample.Board.Checks.Select(c => c with { Limit = LimitNotation.ReadOne(limit).Limit, Remark = remark })],
+        };
         return Sample.Resolved(board: board).Checks.First(c => c.Key == "z1/c1");
     }
 
@@ -104,5 +119,16 @@ public sealed class SheetOrderTests
     }
 
     private static Check Check(string id, MeterMode mode, string state, string limit, PinAddress? red) =>
-        new(id, red is null ? CheckTarget.Part : CheckTarget.PinAndCommon, red, null, red is null ? "lamp" : "", mode, state, null, LimitNotation.ReadOne(limit).Limit, "");
+        new(
+            id,
+            red is null ? CheckTarget.Part : CheckTarget.PinAndCommon,
+            red,
+            null,
+            red is null ? "lamp" : "",
+            mode,
+            state,
+            null,
+            LimitNotation.ReadOne(limit).Limit,
+            ""
+        );
 }

@@ -5,10 +5,19 @@ using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Tests.Safety;
 
-/// <summary>Supply plus, through the fuse of zone 1, to zone 2: the guard's contact is the wire between the zones, read as a device.</summary>
+/// <summary>
+/// Supply plus, through the fuse of zone 1, to zone 2: the guard's contact is the wire between the zones, read as a device.
+/// </summary>
 public sealed class BypassRuleTests
 {
-    private static readonly Interlock _guard = new("cut", InterlockKind.OverTemperature, "thermal cut-out", new("z1", "f1-1"), new("z1", "f1-2"), "volts across it while it trips");
+    private static readonly Interlock _guard = new(
+        "cut",
+        InterlockKind.OverTemperature,
+        "thermal cut-out",
+        new("z1", "f1-1"),
+        new("z1", "f1-2"),
+        "volts across it while it trips"
+    );
 
     [Theory]
     [InlineData(TemporaryLinkKind.Jumper, "z1/f1-1", "z1/f1-2", true)]
@@ -34,17 +43,30 @@ public sealed class BypassRuleTests
     [Fact]
     public void What_the_technician_says_counts_without_pins()
     {
-        Assert.NotNull(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.Bypass, null, null, "behind the panel", "cut"), Machine(_guard)));
-        Assert.NotNull(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.Jumper, null, null, "across the Thermal cut-out", null), Machine(_guard with { From = null, To = null })));
-        Assert.Null(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.Jumper, null, null, "across the horn", null), Machine(_guard)));
+        Assert.NotNull(
+            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.Bypass, null, null, "behind the panel", "cut"), Machine(_guard))
+        );
+        Assert.NotNull(
+            BypassRefusal.Of(
+                new TemporaryLinkPlan(TemporaryLinkKind.Jumper, null, null, "across the Thermal cut-out", null),
+                Machine(_guard with { From = null, To = null })
+            )
+        );
+        Assert.Null(
+            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.Jumper, null, null, "across the horn", null), Machine(_guard))
+        );
     }
 
     [Fact]
     public void A_dummy_plug_in_place_of_a_stop_is_a_bypass()
     {
         var stop = _guard with { Kind = InterlockKind.Stop, From = new("z2", "j2-1"), To = new("z2", "j2-2") };
-        Assert.NotNull(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z2", "j2-2"), null, "J2", null), Machine(stop)));
-        Assert.Null(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z1", "j2-2"), null, "J2", null), Machine(stop)));
+        Assert.NotNull(
+            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z2", "j2-2"), null, "J2", null), Machine(stop))
+        );
+        Assert.Null(
+            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z1", "j2-2"), null, "J2", null), Machine(stop))
+        );
     }
 
     /// <summary>Over two in series it is over each of them, whether their contacts are drawn as links or not.</summary>

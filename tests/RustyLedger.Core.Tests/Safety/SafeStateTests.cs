@@ -10,7 +10,17 @@ public sealed class SafeStateTests
     private static readonly DateTimeOffset _start = new(2026, 11, 24, 9, 0, 0, TimeSpan.Zero);
     private static readonly EnergySource _mains = new("q", SourceKind.Mains, "mains", "switch Q1", 230, ["L", "N"], true, true, "");
     private static readonly EnergySource _battery = new("b", SourceKind.Battery, "battery", "its plug", 24, ["+", "-"], false, false, "");
-    private static readonly EnergySource _load = new("g", SourceKind.Gravity, "the load", "the catch", null, [], false, false, "land the load");
+    private static readonly EnergySource _load = new(
+        "g",
+        SourceKind.Gravity,
+        "the load",
+        "the catch",
+        null,
+        [],
+        false,
+        false,
+        "land the load"
+    );
     private static readonly StoredCharge _charge = new("c", "C4", 470, 20, 100_000, 5, 325, "q");
     private static readonly SafetySheet _sheet = SafetySheet.Empty with { Sources = [_mains, _battery, _load], Charges = [_charge] };
 
@@ -25,7 +35,12 @@ public sealed class SafeStateTests
         Assert.Equal(20, points.Select(p => p.Key).Distinct().Count());
         Assert.Equal(6 + 2 + 1, ProofPoint.Of(_sheet).Count);
         // Two that float get one line more, between them; one of a single conductor returns through the chassis.
-        var floating = _battery with { Id = "s", Name = "panel", Conductors = ["+"] };
+        var floating = _battery with
+        {
+            Id = "s",
+            Name = "panel",
+            Conductors = ["+"],
+        };
         Assert.Equal(2 + 2 + 2, ProofPoint.Of(SafetySheet.Empty with { Sources = [_battery, floating] }).Count);
         Assert.Contains(ProofPoint.Of(SafetySheet.Empty with { Sources = [floating] }), p => p is { Red: "+", Black: "chassis" });
     }
@@ -38,7 +53,14 @@ public sealed class SafeStateTests
         Assert.NotEqual(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, all).Condition);
         var plugged = all.ConvertAll(e => e is { Kind: Kind.Isolated, Subject: "q" } ? e with { Words = SafeState.PlugInSight } : e);
         Assert.Equal(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, plugged).Condition);
-        Assert.All(Enumerable.Range(0, plugged.Count), left => Assert.NotEqual(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, plugged.Where((_, i) => i != left)).Condition));
+        Assert.All(
+            Enumerable.Range(0, plugged.Count),
+            left =>
+                Assert.NotEqual(
+                    SafeCondition.ProvedDead,
+                    SafeState.Of(_sheet, ShopLimits.Usual, plugged.Where((_, i) => i != left)).Condition
+                )
+        );
     }
 
     [Fact]
@@ -54,52 +76,88 @@ public sealed class SafeStateTests
     }
 
     [Fact]
-    public void Whatever_is_left_out_it_is_not_proved_and_the_step_is_named() => Gen.Int[0, InOrder(_sheet).Count - 1].Sample(left =>
-    {
-        var all = InOrder(_sheet);
-        var state = SafeState.Of(_sheet, ShopLimits.Usual, all.Where((_, i) => i != left));
-        Assert.NotEqual(SafeCondition.ProvedDead, state.Condition);
-        Assert.NotEmpty(state.Missing);
-    });
+    public void Whatever_is_left_out_it_is_not_proved_and_the_step_is_named() =>
+        Gen.Int[0, InOrder(_sheet).Count - 1]
+            .Sample(left =>
+            {
+                var all = InOrder(_sheet);
+                var state = SafeState.Of(_sheet, ShopLimits.Usual, all.Where((_, i) => i != left));
+                Assert.NotEqual(SafeCondition.ProvedDead, state.Condition);
+                Assert.NotEmpty(state.Missing);
+            });
 
     [Fact]
-    public void Out_of_order_it_is_not_proved() => Gen.Shuffle(InOrder(_sheet).ToArray()).Sample(shuffled =>
-    {
-        var all = shuffled.Select((e, i) => e with { Order = i, At = _start.AddMinutes(i) }).ToList();
-        var at = all.ToDictionary(e => (e.Kind, e.Subject), e => e.Order);
-        var reads = all.Where(e => e.Kind == Kind.Read).ToList();
-        var isolating = all.Where(e => e.Kind is Kind.SwitchedOff or Kind.Isolated or Kind.Locked or Kind.Released && e.Subject != "g").Max(e => e.Order);
-        var (before, after) = (at[(Kind.MeterProvedBefore, "")], at[(Kind.MeterProvedAfter, "")]);
-        var inOrder = isolating < before && reads.TrueForAll(r => r.Order > before && r.Order < after);
-        Assert.Equal(inOrder, SafeState.Of(_sheet, ShopLimits.Usual, all).Condition == SafeCondition.ProvedDead);
-    }, iter: 3000);
+    public void Out_of_order_it_is_not_proved() =>
+        Gen.Shuffle(InOrder(_sheet).ToArray())
+            .Sample(
+                shuffled =>
+                {
+                    var all = shuffled.Select((e, i) => e with { Order = i, At = _start.AddMinutes(i) }).ToList();
+                    var at = all.ToDictionary(e => (e.Kind, e.Subject), e => e.Order);
+                    var reads = all.Where(e => e.Kind == Kind.Read).ToList();
+                    var isolating = all.Where(e =>
+                            e.Kind is Kind.SwitchedOff or Kind.Isolated or Kind.Locked or Kind.Released && e.Subject != "g"
+                        )
+                        .Max(e => e.Order);
+                    var (before, after) = (at[(Kind.MeterProvedBefore, "")], at[(Kind.MeterProvedAfter, "")]);
+                    var inOrder = isolating < before && reads.TrueForAll(r => r.Order > before && r.Order < after);
+                    Assert.Equal(inOrder, SafeState.Of(_sheet, ShopLimits.Usual, all).Condition == SafeCondition.ProvedDead);
+                },
+                iter: 3000
+            );
 
     /// <summary>
     /// Whatever was done in whatever order, taken back or found live: where the state says dead of a source, its acts hold a proof,
     /// found backwards from the end, that nothing after it broke.
     /// </summary>
     [Fact]
-    public void Where_it_says_dead_a_whole_proof_stands() => Histories.Sample(all =>
-    {
-        var state = SafeState.Of(_sheet, ShopLimits.Usual, all);
-        Assert.All(state.Sources.Where(s => s.Condition == SafeCondition.ProvedDead), s => Assert.True(HasProof(_sheet.Sources.Single(x => x.Id == s.Id), all), $"{s.Id}: {string.Join(" ", all.Select(e => $"{e.Order}{e.Kind}/{e.Subject}{e.Target}"))}"));
-        Assert.Equal(state.Condition == SafeCondition.ProvedDead, state.Missing.Count == 0);
-        if (state.Condition == SafeCondition.ProvedDead)
-        {
-            Assert.All(state.Sources, s => Assert.NotEqual(SafeCondition.Live, s.Condition));
-            Assert.All(state.Steps, s => Assert.True(s.Finding is null or Finding.Dead, s.Words));
-        }
-    }, iter: 4_000);
+    public void Where_it_says_dead_a_whole_proof_stands() =>
+        Histories.Sample(
+            all =>
+            {
+                var state = SafeState.Of(_sheet, ShopLimits.Usual, all);
+                Assert.All(
+                    state.Sources.Where(s => s.Condition == SafeCondition.ProvedDead),
+                    s =>
+                        Assert.True(
+                            HasProof(_sheet.Sources.Single(x => x.Id == s.Id), all),
+                            $"{s.Id}: {string.Join(" ", all.Select(e => $"{e.Order}{e.Kind}/{e.Subject}{e.Target}"))}"
+                        )
+                );
+                Assert.Equal(state.Condition == SafeCondition.ProvedDead, state.Missing.Count == 0);
+                if (state.Condition == SafeCondition.ProvedDead)
+                {
+                    Assert.All(state.Sources, s => Assert.NotEqual(SafeCondition.Live, s.Condition));
+                    Assert.All(state.Steps, s => Assert.True(s.Finding is null or Finding.Dead, s.Words));
+                }
+            },
+            iter: 4_000
+        );
 
-    /// <summary>What broke a proof broke it for good: taking back a high reading, a "live again" or what was found revives nothing.</summary>
+    /// <summary>
+    /// What broke a proof broke it for good: taking back a high reading, a "live again" or what was found revives nothing.
+    /// </summary>
     [Fact]
-    public void Taking_back_revives_nothing() => Gen.Select(Histories, Gen.Int[0, 1000]).Sample((all, which) =>
-    {
-        var target = all[which % all.Count];
-        var before = SafeState.Of(_sheet, ShopLimits.Usual, all).Sources.Where(s => s.Condition == SafeCondition.ProvedDead).Select(s => s.Id).ToHashSet();
-        var after = SafeState.Of(_sheet, ShopLimits.Usual, [.. all, Event(500, Kind.TakenBack, "") with { Target = target.Id }]);
-        Assert.Subset(before, after.Sources.Where(s => s.Condition == SafeCondition.ProvedDead).Select(s => s.Id).ToHashSet());
-    }, iter: 1_500);
+    public void Taking_back_revives_nothing() =>
+        Gen.Select(Histories, Gen.Int[0, 1000])
+            .Sample(
+                (all, which) =>
+                {
+                    var target = all[which % all.Count];
+                    var before = SafeState
+                        .Of(_sheet, ShopLimits.Usual, all)
+                        .Sources.Where(s => s.Condition == SafeCondition.ProvedDead)
+                        .Select(s => s.Id)
+                        .ToHashSet();
+                    var after = SafeState.Of(
+                        _sheet,
+                        ShopLimits.Usual,
+                        [.. all, Event(500, Kind.TakenBack, "") with { Target = target.Id }]
+                    );
+                    Assert.Subset(before, after.Sources.Where(s => s.Condition == SafeCondition.ProvedDead).Select(s => s.Id).ToHashSet());
+                },
+                iter: 1_500
+            );
 
     [Theory]
     [InlineData("q/L/N/ac", 5, Finding.Dead)]
@@ -116,11 +174,20 @@ public sealed class SafeStateTests
         var all = InOrder(_sheet).ConvertAll(e => e.Subject == point ? e with { Volts = (decimal)volts } : e);
         var state = SafeState.Of(_sheet, ShopLimits.Usual, all);
         Assert.Equal(finding == Finding.Dead, state.Condition == SafeCondition.ProvedDead);
-        Assert.Equal(finding == Finding.NotExplained ? 1 : 0, state.Missing.Count(m => m.StartsWith("not explained", StringComparison.Ordinal)));
+        Assert.Equal(
+            finding == Finding.NotExplained ? 1 : 0,
+            state.Missing.Count(m => m.StartsWith("not explained", StringComparison.Ordinal))
+        );
         // Volts that can only be a source are that source alive; a capacitor only holds its charge.
-        Assert.Equal(finding == Finding.Live && point != "c/charge" ? SafeCondition.Live : SafeCondition.Isolated, finding == Finding.Dead ? SafeCondition.Isolated : state.Condition);
+        Assert.Equal(
+            finding == Finding.Live && point != "c/charge" ? SafeCondition.Live : SafeCondition.Isolated,
+            finding == Finding.Dead ? SafeCondition.Isolated : state.Condition
+        );
         // The other source is proved all the same.
-        Assert.Equal(point.StartsWith('b') ? SafeCondition.ProvedDead : SafeCondition.Isolated, finding == Finding.Dead || !point.StartsWith('b') ? SafeCondition.Isolated : state.Sources.Single(s => s.Id == "q").Condition);
+        Assert.Equal(
+            point.StartsWith('b') ? SafeCondition.ProvedDead : SafeCondition.Isolated,
+            finding == Finding.Dead || !point.StartsWith('b') ? SafeCondition.Isolated : state.Sources.Single(s => s.Id == "q").Condition
+        );
     }
 
     [Fact]
@@ -130,7 +197,10 @@ public sealed class SafeStateTests
         Assert.Equal(Finding.Live, ShopLimits.Usual.Of(30, isAc: true, Wetness.Wet));
         Assert.Equal(Finding.NotExplained, ShopLimits.Usual.Of(20, isAc: true, Wetness.Wet));
         Assert.Equal(Finding.Live, ShopLimits.Usual.Of(12, isAc: true, Wetness.Immersed));
-        Assert.Equal(Wetness.Immersed, SafeState.Of(_sheet with { Immersed = true }, ShopLimits.Usual, [Event(1, Kind.PlaceIsWet, "")]).Place);
+        Assert.Equal(
+            Wetness.Immersed,
+            SafeState.Of(_sheet with { Immersed = true }, ShopLimits.Usual, [Event(1, Kind.PlaceIsWet, "")]).Place
+        );
     }
 
     [Fact]
@@ -172,7 +242,10 @@ public sealed class SafeStateTests
         Assert.Empty(ProofPoint.Of(none));
         Assert.Equal(SafeCondition.Isolated, SafeState.Of(none, ShopLimits.Usual, InOrder(none)).Condition);
         // One of which nobody wrote down an end cannot be proved at all.
-        var blind = SafetySheet.Empty with { Sources = [_battery with { Conductors = [] }] };
+        var blind = SafetySheet.Empty with
+        {
+            Sources = [_battery with { Conductors = [] }],
+        };
         var state = SafeState.Of(blind, ShopLimits.Usual, InOrder(blind));
         Assert.NotEqual(SafeCondition.ProvedDead, state.Condition);
         Assert.Contains(state.Missing, m => m.Contains("write down two ends of battery", StringComparison.Ordinal));
@@ -186,7 +259,10 @@ public sealed class SafeStateTests
         LiveReading? Hear(decimal volts, MeterMode mode, bool energised, SafeState? at = null) =>
             LiveReading.Of(_sheet, ShopLimits.Usual, at ?? dead, new NumberReading(volts, Unit.Volts, false, ""), mode, energised);
         Assert.Equal(["q"], Hear(118, MeterMode.AcVolts, energised: false)?.SourceIds);
-        Assert.Equal((Kind.FoundLive, 2), Hear(24.3m, MeterMode.DcVolts, energised: true) is { } found ? (found.Kind, found.SourceIds.Count) : default);
+        Assert.Equal(
+            (Kind.FoundLive, 2),
+            Hear(24.3m, MeterMode.DcVolts, energised: true) is { } found ? (found.Kind, found.SourceIds.Count) : default
+        );
         Assert.Equal(Kind.FoundUnexplained, Hear(24.3m, MeterMode.DcVolts, energised: false)?.Kind);
         // 325 V DC is more than a battery of 24 V can give.
         Assert.Equal(["q"], Hear(320, MeterMode.DcVolts, energised: false)?.SourceIds);
@@ -233,7 +309,10 @@ public sealed class SafeStateTests
     [Fact]
     public void A_source_added_afterwards_leaves_no_proof()
     {
-        var added = _sheet with { Sources = [.. _sheet.Sources, _battery with { Id = "solar", Kind = SourceKind.Solar, Name = "roof panel" }] };
+        var added = _sheet with
+        {
+            Sources = [.. _sheet.Sources, _battery with { Id = "solar", Kind = SourceKind.Solar, Name = "roof panel" }],
+        };
         var state = SafeState.Of(added, ShopLimits.Usual, InOrder(_sheet));
         Assert.Equal(SafeCondition.Live, state.Condition);
         Assert.Contains("switch off roof panel", state.Missing);
@@ -244,7 +323,10 @@ public sealed class SafeStateTests
     {
         var all = InOrder(_sheet);
         var read = all.First(e => e.Kind == Kind.Read);
-        Assert.NotEqual(SafeCondition.ProvedDead, SafeState.Of(_sheet, ShopLimits.Usual, [.. all, Event(90, Kind.TakenBack, "") with { Target = read.Id }]).Condition);
+        Assert.NotEqual(
+            SafeCondition.ProvedDead,
+            SafeState.Of(_sheet, ShopLimits.Usual, [.. all, Event(90, Kind.TakenBack, "") with { Target = read.Id }]).Condition
+        );
         var again = SafeState.Of(_sheet, ShopLimits.Usual, [.. all, read with { Id = "again", Order = 91 }]);
         Assert.Equal(["prove the meter again on the known source"], again.Missing);
     }
@@ -282,35 +364,72 @@ public sealed class SafeStateTests
     [Fact]
     public void Cautions_are_two_at_most_and_of_this_condition()
     {
-        var sheet = _sheet with { Cautions = [new Caution("Close the water before the dump loads.", CautionWhen.NotProvedDead), new Caution("Load landed?", CautionWhen.Always), new Caution("Field first.", CautionWhen.Live)] };
-        Assert.Equal(["Close the water before the dump loads.", "Load landed?"], CautionChoice.Of(sheet, SafeState.Of(sheet, ShopLimits.Usual, [])));
-        Assert.Equal(["Load landed?", "Strap and mat for static while it is dead; strap off before it goes live."], CautionChoice.Of(sheet, SafeState.Of(sheet, ShopLimits.Usual, InOrder(sheet))));
-        Assert.Equal(["C4 may still be charged; its bleed resistor may be open."], CautionChoice.Of(_sheet, SafeState.Of(_sheet, ShopLimits.Usual, InOrder(_sheet)[..^1])));
+        var sheet = _sheet with
+        {
+            Cautions =
+            [
+                new Caution("Close the water before the dump loads.", CautionWhen.NotProvedDead),
+                new Caution("Load landed?", CautionWhen.Always),
+                new Caution("Field first.", CautionWhen.Live),
+            ],
+        };
+        Assert.Equal(
+            ["Close the water before the dump loads.", "Load landed?"],
+            CautionChoice.Of(sheet, SafeState.Of(sheet, ShopLimits.Usual, []))
+        );
+        Assert.Equal(
+            ["Load landed?", "Strap and mat for static while it is dead; strap off before it goes live."],
+            CautionChoice.Of(sheet, SafeState.Of(sheet, ShopLimits.Usual, InOrder(sheet)))
+        );
+        Assert.Equal(
+            ["C4 may still be charged; its bleed resistor may be open."],
+            CautionChoice.Of(_sheet, SafeState.Of(_sheet, ShopLimits.Usual, InOrder(_sheet)[..^1]))
+        );
     }
 
-    /// <summary>Acts as they might come, mostly sensible: proofs with steps left out, done again, taken back, broken by what was found.</summary>
-    private static Gen<List<SafetyEvent>> Histories => Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[1, 3]).Select((seed, rounds) =>
-    {
-        var random = new Random(seed);
-        var all = new List<SafetyEvent>();
-        void Add(Kind kind, string subject, decimal? volts = null, string? target = null) => all.Add(Event(all.Count, kind, subject) with { Volts = volts, Target = target });
-        for (var i = 0; i < rounds; i++)
-        {
-            foreach (var act in InOrder(_sheet).Where(_ => random.Next(40) > 0))
-            {
-                Add(act.Kind, act.Subject, act.Kind == Kind.Read && random.Next(60) == 0 ? 12 : act.Volts);
-                if (random.Next(30) == 0)
+    /// <summary>
+    /// Acts as they might come, mostly sensible: proofs with steps left out, done again, taken back, broken by what was found.
+    /// </summary>
+    private static Gen<List<SafetyEvent>> Histories =>
+        Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[1, 3])
+            .Select(
+                (seed, rounds) =>
                 {
-                    var (kind, subject) = ((Kind, string)[])[(Kind.LiveAgain, "b"), (Kind.LiveAgain, ""), (Kind.FoundLive, "q"), (Kind.FoundUnexplained, "q"), (Kind.LockStands, "q"), (Kind.TakenBack, "")] is var kinds ? kinds[random.Next(kinds.Length)] : default;
-                    Add(kind, subject, target: kind == Kind.TakenBack ? all[random.Next(all.Count)].Id : null);
+                    var random = new Random(seed);
+                    var all = new List<SafetyEvent>();
+                    void Add(Kind kind, string subject, decimal? volts = null, string? target = null) =>
+                        all.Add(Event(all.Count, kind, subject) with { Volts = volts, Target = target });
+                    for (var i = 0; i < rounds; i++)
+                    {
+                        foreach (var act in InOrder(_sheet).Where(_ => random.Next(40) > 0))
+                        {
+                            Add(act.Kind, act.Subject, act.Kind == Kind.Read && random.Next(60) == 0 ? 12 : act.Volts);
+                            if (random.Next(30) == 0)
+                            {
+                                var (kind, subject) = ((Kind, string)[])
+                                    [
+                                        (Kind.LiveAgain, "b"),
+                                        (Kind.LiveAgain, ""),
+                                        (Kind.FoundLive, "q"),
+                                        (Kind.FoundUnexplained, "q"),
+                                        (Kind.LockStands, "q"),
+                                        (Kind.TakenBack, ""),
+                                    ]
+                                    is var kinds
+                                    ? kinds[random.Next(kinds.Length)]
+                                    : default;
+                                Add(kind, subject, target: kind == Kind.TakenBack ? all[random.Next(all.Count)].Id : null);
+                            }
+                        }
+                    }
+
+                    return all;
                 }
-            }
-        }
+            );
 
-        return all;
-    });
-
-    /// <summary>Isolated, the meter proved, every point read dead, the meter proved, and from its first act to the end nothing against it.</summary>
+    /// <summary>
+    /// Isolated, the meter proved, every point read dead, the meter proved, and from its first act to the end nothing against it.
+    /// </summary>
     private static bool HasProof(EnergySource source, List<SafetyEvent> all)
     {
         var keys = ProofPoint.Of(_sheet).Where(p => p.SourceId == source.Id).Select(p => p.Key).ToHashSet();
@@ -327,10 +446,22 @@ public sealed class SafeStateTests
             var since = all.Skip(before + 1).ToList();
             var opened = all.FindLastIndex(before, Opens);
             var stands = all.FindLastIndex(before, e => e.Kind == Kind.LockStands && e.Subject == source.Id) > opened;
-            var isIsolated = Array.TrueForAll(kinds, k => all.FindLastIndex(before, e => e.Kind == k && e.Subject == source.Id) is var at && at >= 0 && (at > opened || stands));
+            var isIsolated = Array.TrueForAll(
+                kinds,
+                k => all.FindLastIndex(before, e => e.Kind == k && e.Subject == source.Id) is var at && at >= 0 && (at > opened || stands)
+            );
             var reads = keys.Select(k => all.FindLastIndex(e => e.Kind == Kind.Read && e.Subject == k)).ToList();
-            var isRead = reads.TrueForAll(r => r > before && r < after && Math.Abs(all[r].Volts!.Value) <= 1 && !all.Exists(e => e.Kind == Kind.TakenBack && e.Target == all[r].Id));
-            var isTouched = since.Exists(e => Opens(e) || (e.Kind == Kind.FoundUnexplained && e.Subject == source.Id) || (kinds.Contains(e.Kind) && e.Subject == source.Id));
+            var isRead = reads.TrueForAll(r =>
+                r > before
+                && r < after
+                && Math.Abs(all[r].Volts!.Value) <= 1
+                && !all.Exists(e => e.Kind == Kind.TakenBack && e.Target == all[r].Id)
+            );
+            var isTouched = since.Exists(e =>
+                Opens(e)
+                || (e.Kind == Kind.FoundUnexplained && e.Subject == source.Id)
+                || (kinds.Contains(e.Kind) && e.Subject == source.Id)
+            );
             if (isIsolated && isRead && !isTouched)
             {
                 return true;
@@ -351,5 +482,6 @@ public sealed class SafeStateTests
         return acts;
     }
 
-    private static SafetyEvent Event(long order, Kind kind, string subject) => new($"e{order}", order, kind, subject, null, "", null, _start.AddMinutes(order), "Edda");
+    private static SafetyEvent Event(long order, Kind kind, string subject) =>
+        new($"e{order}", order, kind, subject, null, "", null, _start.AddMinutes(order), "Edda");
 }

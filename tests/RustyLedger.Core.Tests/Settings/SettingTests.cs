@@ -7,7 +7,18 @@ namespace RustyLedger.Core.Tests.Settings;
 public sealed class SettingTests
 {
     private static readonly SettingDefinition Dwell = new("d", "d1", "dwell", SettingKind.Number, "s", 0.5m, 6, [], "1.8", "");
-    private static readonly SettingDefinition Mode = new("m", "m1", "mode", SettingKind.Choice, "", null, null, ["single", "train"], "single", "");
+    private static readonly SettingDefinition Mode = new(
+        "m",
+        "m1",
+        "mode",
+        SettingKind.Choice,
+        "",
+        null,
+        null,
+        ["single", "train"],
+        "single",
+        ""
+    );
 
     [Theory]
     [InlineData("0.5", "")]
@@ -37,10 +48,22 @@ public sealed class SettingTests
     public void Two_snapshots_side_by_side_compare_numbers_as_numbers()
     {
         var defined = SettingDefinition.Under("", [Dwell, Mode]);
-        var pairs = SettingComparison.Of(defined, [new("d1", "1.80"), new("m1", "Single"), new("x9", "007"), new("old", "1")], defined, [new("D1", "1,8"), new("m1", "train"), new("x9", "7"), new("x10", "2")]);
+        var pairs = SettingComparison.Of(
+            defined,
+            [new("d1", "1.80"), new("m1", "Single"), new("x9", "007"), new("old", "1")],
+            defined,
+            [new("D1", "1,8"), new("m1", "train"), new("x9", "7"), new("x10", "2")]
+        );
         Assert.Equal(
-            [("d1", SettingChange.Same), ("m1", SettingChange.Changed), ("old", SettingChange.OnlyFirst), ("x9", SettingChange.Changed), ("x10", SettingChange.OnlySecond)],
-            pairs.Select(p => (p.Code, p.Change)));
+            [
+                ("d1", SettingChange.Same),
+                ("m1", SettingChange.Changed),
+                ("old", SettingChange.OnlyFirst),
+                ("x9", SettingChange.Changed),
+                ("x10", SettingChange.OnlySecond),
+            ],
+            pairs.Select(p => (p.Code, p.Change))
+        );
         Assert.Equal(SettingFitKind.NotDefined, pairs[^1].SecondFit.Kind);
     }
 
@@ -56,24 +79,42 @@ public sealed class SettingTests
     public void Every_line_that_is_not_understood_is_named()
     {
         var lines = SettingList.Read($"d1\n=3\nd2 1\nd2 2\n{new string('x', 25)} 1");
-        Assert.Equal(["d1 has no value; write for example d1 1.8", "the code is missing; write for example d1 1.8", "", "d2 stands in line 3 already, with 1", "the code has 25 signs; at most 24 fit"], lines.Select(l => l.Problem));
-        Assert.Throws<FormatException>(() => SettingList.Read(string.Concat(Enumerable.Range(0, SettingList.MostLines + 1).Select(i => $"c{i} 1\n"))));
+        Assert.Equal(
+            [
+                "d1 has no value; write for example d1 1.8",
+                "the code is missing; write for example d1 1.8",
+                "",
+                "d2 stands in line 3 already, with 1",
+                "the code has 25 signs; at most 24 fit",
+            ],
+            lines.Select(l => l.Problem)
+        );
+        Assert.Throws<FormatException>(() =>
+            SettingList.Read(string.Concat(Enumerable.Range(0, SettingList.MostLines + 1).Select(i => $"c{i} 1\n")))
+        );
     }
 
     [Fact]
-    public void What_is_written_is_read_back() => Gen.Dictionary(Gen.String[Gen.Char.AlphaNumeric, 1, 8], Gen.String[Gen.Char["abc ,;\"'\n.0123"], 1, 12].Where(v => v.Trim().Length > 0))[0, 12].Sample(values =>
-    {
-        var distinct = values.DistinctBy(v => v.Key.ToUpperInvariant()).ToList();
-        var text = SettingList.Write(distinct.Select(v => (new SettingValue(v.Key, v.Value.Trim()), (SettingDefinition?)Dwell)));
-        Assert.Equal(distinct.Select(v => (v.Key, v.Value.Trim())), SettingList.Read(text).Select(l => (l.Code, l.Value)));
-    });
+    public void What_is_written_is_read_back() =>
+        Gen.Dictionary(
+                Gen.String[Gen.Char.AlphaNumeric, 1, 8],
+                Gen.String[Gen.Char["abc ,;\"'\n.0123"], 1, 12].Where(v => v.Trim().Length > 0)
+            )[0, 12]
+            .Sample(values =>
+            {
+                var distinct = values.DistinctBy(v => v.Key.ToUpperInvariant()).ToList();
+                var text = SettingList.Write(distinct.Select(v => (new SettingValue(v.Key, v.Value.Trim()), (SettingDefinition?)Dwell)));
+                Assert.Equal(distinct.Select(v => (v.Key, v.Value.Trim())), SettingList.Read(text).Select(l => (l.Code, l.Value)));
+            });
 
     [Fact]
-    public void Numbers_are_read_with_a_point_or_a_comma() => Gen.Decimal[-9999, 9999].Sample(d =>
-    {
-        var number = Math.Round(d, 3);
-        var text = number.ToString(CultureInfo.InvariantCulture);
-        Assert.Equal(number, SettingValue.Number(text));
-        Assert.Equal(number, SettingValue.Number(text.Replace('.', ',')));
-    });
+    public void Numbers_are_read_with_a_point_or_a_comma() =>
+        Gen.Decimal[-9999, 9999]
+            .Sample(d =>
+            {
+                var number = Math.Round(d, 3);
+                var text = number.ToString(CultureInfo.InvariantCulture);
+                Assert.Equal(number, SettingValue.Number(text));
+                Assert.Equal(number, SettingValue.Number(text.Replace('.', ',')));
+            });
 }

@@ -5,38 +5,65 @@ namespace RustyLedger.Core.Tests.Visits;
 
 public sealed class OutsideTests
 {
-    /// <summary>Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting" (1995): one fault, independent checks, no orders to keep: descending chance over cost.</summary>
+    /// <summary>
+    /// Heckerman, Breese and Rommelse, "Decision-theoretic troubleshooting" (1995): one fault, independent checks, no orders to keep:
+    /// descending chance over cost.
+    /// </summary>
     [Fact]
     public void Without_orders_to_keep_it_goes_by_chance_over_cost()
     {
         var check = Gen.Select(Gen.Int[1, 40], Gen.Int[1, 100]).Select((p, m) => (Chance: p / 1000.0, Minutes: m / 10.0));
-        check.Array[1, 12].Sample(all =>
-        {
-            List<LearntCheck> checks = [.. all.Select((c, i) => Check($"{i}", c.Chance, c.Minutes))];
-            var order = OutsideOrder.Of(checks);
-            Assert.Equal(OutsideOrder.ExpectedMinutes([.. checks.OrderByDescending(c => c.Chance / c.Minutes)]), OutsideOrder.ExpectedMinutes(order), 9);
-        }, iter: 200);
+        check
+            .Array[1, 12]
+            .Sample(
+                all =>
+                {
+                    List<LearntCheck> checks = [.. all.Select((c, i) => Check($"{i}", c.Chance, c.Minutes))];
+                    var order = OutsideOrder.Of(checks);
+                    Assert.Equal(
+                        OutsideOrder.ExpectedMinutes([.. checks.OrderByDescending(c => c.Chance / c.Minutes)]),
+                        OutsideOrder.ExpectedMinutes(order),
+                        9
+                    );
+                },
+                iter: 200
+            );
     }
 
     [Fact]
-    public void With_orders_to_keep_no_permutation_is_better() => Cases(2, 7).Sample(checks =>
-    {
-        var order = OutsideOrder.Exact(checks);
-        Assert.True(Keeps(order));
-        Assert.Equal(Permutations([.. checks]).Where(Keeps).Min(OutsideOrder.ExpectedMinutes), OutsideOrder.ExpectedMinutes(order), 9);
-    }, iter: 60);
+    public void With_orders_to_keep_no_permutation_is_better() =>
+        Cases(2, 7)
+            .Sample(
+                checks =>
+                {
+                    var order = OutsideOrder.Exact(checks);
+                    Assert.True(Keeps(order));
+                    Assert.Equal(
+                        Permutations([.. checks]).Where(Keeps).Min(OutsideOrder.ExpectedMinutes),
+                        OutsideOrder.ExpectedMinutes(order),
+                        9
+                    );
+                },
+                iter: 60
+            );
 
     [Fact]
     public void The_heuristic_keeps_the_orders_and_stays_close_to_the_exact_one()
     {
         var worst = 1.0;
-        Cases(2, 11).Sample(checks =>
-        {
-            var near = OutsideOrder.Near(checks);
-            Assert.True(Keeps(near));
-            Assert.Equal(checks.Count, near.Distinct().Count());
-            worst = Math.Max(worst, OutsideOrder.ExpectedMinutes(near) / OutsideOrder.ExpectedMinutes(OutsideOrder.Exact(checks)));
-        }, iter: 200, threads: 1, seed: "0000KZ8E2L40");
+        Cases(2, 11)
+            .Sample(
+                checks =>
+                {
+                    var near = OutsideOrder.Near(checks);
+                    Assert.True(Keeps(near));
+                    Assert.Equal(checks.Count, near.Distinct().Count());
+                    worst = Math.Max(worst, OutsideOrder.ExpectedMinutes(near) / OutsideOrder.ExpectedMinutes(OutsideOrder.Exact(checks)));
+                },
+                iter: 200,
+                threads: 1,
+                seed: "0000KZ8E2L40"
+            );
         Assert.True(worst < 1.15, $"the heuristic took {worst:0.###} times the least");
     }
 
@@ -79,12 +106,26 @@ public sealed class OutsideTests
         Assert.Contains("3 of 5 visits", learnt.Why, StringComparison.Ordinal);
     }
 
-    private static LearntCheck Check(string id, double chance, double minutes, params string[] after) => new(new OutsideCheck(id, id, chance, minutes, after), chance, minutes, 0, 0);
+    private static LearntCheck Check(string id, double chance, double minutes, params string[] after) =>
+        new(new OutsideCheck(id, id, chance, minutes, after), chance, minutes, 0, 0);
 
     /// <summary>Random checks where some come after earlier ones, so that there is no loop.</summary>
     private static Gen<List<LearntCheck>> Cases(int least, int most) =>
-        Gen.Select(Gen.Int[1, 60], Gen.Int[1, 100], Gen.Int[0, 100].Array[most]).Array[least, most].Select(all =>
-            all.Select((c, i) => Check($"{i}", c.Item1 / 1000.0, c.Item2 / 10.0, [.. Enumerable.Range(0, i).Where(j => c.Item3[j] < 30).Select(j => $"{j}")])).Reverse().ToList());
+        Gen.Select(Gen.Int[1, 60], Gen.Int[1, 100], Gen.Int[0, 100].Array[most])
+            .Array[least, most]
+            .Select(all =>
+                all.Select(
+                        (c, i) =>
+                            Check(
+                                $"{i}",
+                                c.Item1 / 1000.0,
+                                c.Item2 / 10.0,
+                                [.. Enumerable.Range(0, i).Where(j => c.Item3[j] < 30).Select(j => $"{j}")]
+                            )
+                    )
+                    .Reverse()
+                    .ToList()
+            );
 
     private static bool Keeps(IReadOnlyList<LearntCheck> order)
     {
@@ -92,7 +133,11 @@ public sealed class OutsideTests
         return order.All(c => c.Check.After.All(done.Contains) && done.Add(c.Check.Id));
     }
 
-    private static IEnumerable<List<LearntCheck>> Permutations(List<LearntCheck> of) => of.Count == 0
-        ? [[]]
-        : of.SelectMany(first => Permutations([.. of.Where(c => c != first)]).Select(rest => (List<LearntCheck>)[first, .. rest]));
+    private static IEnumerable<List<LearntCheck>> Permutations(List<LearntCheck> of) =>
+        of.Count == 0
+            ?
+            [
+                [],
+            ]
+            : of.SelectMany(first => Permutations([.. of.Where(c => c != first)]).Select(rest => (List<LearntCheck>)[first, .. rest]));
 }

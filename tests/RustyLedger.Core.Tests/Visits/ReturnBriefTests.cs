@@ -5,12 +5,18 @@ namespace RustyLedger.Core.Tests.Visits;
 public sealed class ReturnBriefTests
 {
     [Fact]
-    public void Nothing_is_open_after_a_signed_visit() => Assert.Null(ReturnBrief.Of([Visit(1, Ending.LeftSafe, ["K1 out"]), Visit(2, Ending.Signed)]));
+    public void Nothing_is_open_after_a_signed_visit() =>
+        Assert.Null(ReturnBrief.Of([Visit(1, Ending.LeftSafe, ["K1 out"]), Visit(2, Ending.Signed)]));
 
     [Fact]
     public void What_was_left_stays_open_until_a_visit_is_signed()
     {
-        var brief = ReturnBrief.Of([Visit(1, Ending.Signed, ["old"]), Visit(2, Ending.TemporaryRepair, ["spare cable"], ["cable"]), Visit(3, Ending.WaitingForPart, ["J2 unplugged", "spare cable"], ["board"]), Visit(4, Ending.NoFaultFound)])!;
+        var brief = ReturnBrief.Of([
+            Visit(1, Ending.Signed, ["old"]),
+            Visit(2, Ending.TemporaryRepair, ["spare cable"], ["cable"]),
+            Visit(3, Ending.WaitingForPart, ["J2 unplugged", "spare cable"], ["board"]),
+            Visit(4, Ending.NoFaultFound),
+        ])!;
         Assert.Equal(("v3", Ending.WaitingForPart), (brief.VisitId, brief.Ending));
         Assert.Equal(["J2 unplugged", "spare cable"], brief.Left);
         Assert.Equal(["board", "cable"], brief.Bring);

@@ -17,16 +17,35 @@ internal static class Graphs
 
     /// <param name="mayConvert">Links that are a path on a board.</param>
     public static FeedGraph Of(IEnumerable<(int From, int To)> links, (int From, int To)[] mayConvert, params int[] sources) =>
-        FeedGraph.Of(links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")), sources.Select(Pin), p => p.Pin, mayConvert.Select(l => $"{l.From}>{l.To}").ToHashSet().Contains);
+        FeedGraph.Of(
+            links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")),
+            sources.Select(Pin),
+            p => p.Pin,
+            mayConvert.Select(l => $"{l.From}>{l.To}").ToHashSet().Contains
+        );
 
     /// <summary>Links that go up only, so no loops; several sources, branches that split and join.</summary>
-    public static Gen<FeedGraph> WithoutLoops() => Gen.Select(Gen.Int[2, 9], Gen.Int[0, 1 << 20].Array[3], Gen.Int[1, 3]).Select((n, bits, sources) =>
-        Of(Pairs(n).Where((_, i) => ((bits[0] & bits[i % 2 == 0 ? 1 : 2]) >> (i % 20) & 1) == 1 || (bits[1] >> (i % 19) & 3) == 3).DefaultIfEmpty((0, 1)), [.. Enumerable.Range(0, sources)]));
+    public static Gen<FeedGraph> WithoutLoops() =>
+        Gen.Select(Gen.Int[2, 9], Gen.Int[0, 1 << 20].Array[3], Gen.Int[1, 3])
+            .Select(
+                (n, bits, sources) =>
+                    Of(
+                        Pairs(n)
+                            .Where((_, i) => ((bits[0] & bits[i % 2 == 0 ? 1 : 2]) >> (i % 20) & 1) == 1 || (bits[1] >> (i % 19) & 3) == 3)
+                            .DefaultIfEmpty((0, 1)),
+                        [.. Enumerable.Range(0, sources)]
+                    )
+            );
 
     /// <summary>Any links, loops and dangling feeds included.</summary>
-    public static Gen<FeedGraph> Any() => Gen.Select(Gen.Int[0, 7], Gen.Int[0, 7]).Where((a, b) => a != b).List[1, 14]
-        .Select(Gen.Int[0, 3], (links, source) => Of(links.Distinct(), source));
+    public static Gen<FeedGraph> Any() =>
+        Gen.Select(Gen.Int[0, 7], Gen.Int[0, 7])
+            .Where((a, b) => a != b)
+            .List[1, 14]
+            .Select(Gen.Int[0, 3], (links, source) => Of(links.Distinct(), source));
 
     private static IEnumerable<(int From, int To)> Pairs(int n) =>
-        from a in Enumerable.Range(0, n) from b in Enumerable.Range(a + 1, n - a - 1) select (a, b);
+        from a in Enumerable.Range(0, n)
+        from b in Enumerable.Range(a + 1, n - a - 1)
+        select (a, b);
 }

@@ -15,7 +15,10 @@ public sealed class TerminalListTests
     {
         var text = TerminalList.Export(Sample.Board);
         var preview = Preview(text);
-        Assert.All(preview.Rows, r => Assert.Equal((RowOutcome.Added, ""), (r.Outcome == RowOutcome.Same ? RowOutcome.Added : r.Outcome, r.Problem)));
+        Assert.All(
+            preview.Rows,
+            r => Assert.Equal((RowOutcome.Added, ""), (r.Outcome == RowOutcome.Same ? RowOutcome.Added : r.Outcome, r.Problem))
+        );
         Assert.Equal(text, TerminalList.Export(preview.Result));
         Assert.Equal(["F1"], preview.Result.Elements.Where(e => e.Kind == ElementKind.Fuse).Select(e => e.Designator));
     }
@@ -39,14 +42,25 @@ public sealed class TerminalListTests
         var preview = Preview(file);
         Assert.Equal(delimiter, preview.Table.Delimiter);
         var element = Assert.Single(preview.Result.Elements);
-        Assert.Equal(("J4", "1 RD, 2 BK"), (element.Designator, string.Join(", ", element.Pins.Select(p => $"{p.Label} {p.Colours.Code}"))));
+        Assert.Equal(
+            ("J4", "1 RD, 2 BK"),
+            (element.Designator, string.Join(", ", element.Pins.Select(p => $"{p.Label} {p.Colours.Code}")))
+        );
         Assert.Equal("24 V", LimitNotation.Write(Assert.Single(preview.Result.Checks).Limit));
     }
 
     [Fact]
     public void Columns_can_be_matched_by_hand()
     {
-        var table = TerminalTable.Read(Encoding.UTF8.GetBytes("a,b,c\nJ4,7,24 V\n"), new Dictionary<TerminalColumn, int> { [TerminalColumn.Connector] = 0, [TerminalColumn.Pin] = 1, [TerminalColumn.Expected] = 2 });
+        var table = TerminalTable.Read(
+            Encoding.UTF8.GetBytes("a,b,c\nJ4,7,24 V\n"),
+            new Dictionary<TerminalColumn, int>
+            {
+                [TerminalColumn.Connector] = 0,
+                [TerminalColumn.Pin] = 1,
+                [TerminalColumn.Expected] = 2,
+            }
+        );
         var preview = TerminalList.Preview(Empty, table, OperatingState.Usual, Ids());
         Assert.Contains(preview.Rows, r => r.Understood == "J4·7, 24 V");
     }
@@ -54,7 +68,12 @@ public sealed class TerminalListTests
     [Fact]
     public void Windows_1252_and_quoted_line_breaks_are_read()
     {
-        var preview = TerminalList.Preview(Empty, TerminalTable.Read(Encoding.Latin1.GetBytes("connector,pin,signal,expected\r\nJ1,1,\"lamp\r\nnear door\",24 V \u00b15%\r\n")), OperatingState.Usual, Ids());
+        var preview = TerminalList.Preview(
+            Empty,
+            TerminalTable.Read(Encoding.Latin1.GetBytes("connector,pin,signal,expected\r\nJ1,1,\"lamp\r\nnear door\",24 V \u00b15%\r\n")),
+            OperatingState.Usual,
+            Ids()
+        );
         Assert.Equal("Windows-1252", preview.Table.Charset);
         Assert.Equal("24 V ±5 %", LimitNotation.Write(preview.Result.Checks[0].Limit));
         Assert.Equal("lamp\r\nnear door", preview.Result.Elements[0].Pins[0].Signal);
@@ -130,8 +149,18 @@ public sealed class TerminalListTests
     {
         var elements = Preview("connector,pin\nJ8,1-6\nJ9,1-4\n", Sample.Board).Result.Elements;
         var outlines = elements.Select(e => e.Outline).ToList();
-        Assert.All(outlines.Index(), a => Assert.DoesNotContain(outlines.Skip(a.Index + 1), b =>
-            a.Item.X < b.X + b.Width && b.X < a.Item.X + a.Item.Width && a.Item.Y < b.Y + b.Height && b.Y < a.Item.Y + a.Item.Height));
+        Assert.All(
+            outlines.Index(),
+            a =>
+                Assert.DoesNotContain(
+                    outlines.Skip(a.Index + 1),
+                    b =>
+                        a.Item.X < b.X + b.Width
+                        && b.X < a.Item.X + a.Item.Width
+                        && a.Item.Y < b.Y + b.Height
+                        && b.Y < a.Item.Y + a.Item.Height
+                )
+        );
     }
 
     private static TerminalPreview Preview(string file, BoardType? onto = null) =>

@@ -19,11 +19,47 @@ public sealed class BoardTests : IAsyncLifetime
     [Fact]
     public async Task Two_people_editing_one_pin_see_both_texts_and_lose_none()
     {
-        var (first, now) = await _ledger.Send(HttpMethod.Put, Pin, new { version = 1, label = "1", colours = "orange/black", signal = "24 V in, fused" }, "edda");
+        var (first, now) = await _ledger.Send(
+            HttpMethod.Put,
+            Pin,
+            new
+            {
+                version = 1,
+                label = "1",
+                colours = "orange/black",
+                signal = "24 V in, fused",
+            },
+            "edda"
+        );
         Assert.Equal((200, 2, "OG-BK"), (first, (int)now["version"]!, (string)now["colours"]!));
-        var (second, clash) = await _ledger.Send(HttpMethod.Put, Pin, new { version = 1, label = "1", colours = "RD", signal = "feed" }, "bram");
-        Assert.Equal((409, "feed", "24 V in, fused", 2), (second, (string)clash["yours"]!["signal"]!, (string)clash["theirs"]!["signal"]!, (int)clash["version"]!));
-        var (third, _) = await _ledger.Send(HttpMethod.Put, Pin, new { version = 2, label = "1", colours = "RD", signal = "feed" }, "bram");
+        var (second, clash) = await _ledger.Send(
+            HttpMethod.Put,
+            Pin,
+            new
+            {
+                version = 1,
+                label = "1",
+                colours = "RD",
+                signal = "feed",
+            },
+            "bram"
+        );
+        Assert.Equal(
+            (409, "feed", "24 V in, fused", 2),
+            (second, (string)clash["yours"]!["signal"]!, (string)clash["theirs"]!["signal"]!, (int)clash["version"]!)
+        );
+        var (third, _) = await _ledger.Send(
+            HttpMethod.Put,
+            Pin,
+            new
+            {
+                version = 2,
+                label = "1",
+                colours = "RD",
+                signal = "feed",
+            },
+            "bram"
+        );
         Assert.Equal(200, third);
         var edits = (await _ledger.Get("/api/edits/Pin/cawdale-zone-c/j1/j1-1")).AsArray();
         Assert.Equal(["Bram", "Edda", null], edits.Select(e => (string?)e!["person"]));
@@ -37,7 +73,17 @@ public sealed class BoardTests : IAsyncLifetime
     [InlineData("RD", "", "label")]
     public async Task A_wrong_pin_text_names_its_field(string colours, string label, string field)
     {
-        var (status, problem) = await _ledger.Send(HttpMethod.Put, Pin, new { version = 1, label, colours, signal = "" });
+        var (status, problem) = await _ledger.Send(
+            HttpMethod.Put,
+            Pin,
+            new
+            {
+                version = 1,
+                label,
+                colours,
+                signal = "",
+            }
+        );
         Assert.Equal((400, field), (status, (string)problem["field"]!));
     }
 
@@ -53,7 +99,9 @@ public sealed class BoardTests : IAsyncLifetime
     [Fact]
     public async Task Bad_rows_are_named_and_nothing_is_written_before_it_is_accepted()
     {
-        const string File = "connector,pin,colour,signal,expected,state\nJ4,4,BL,spare eye,24.5 V,belt running\nJ9,5-8 n/c,,,,\nJ4,1,BN,eye A supply,\"1,200\",belt running\nJ1,3,VT,chain data in,5 V,asleep\n";
+        const string File =
+            "connector,pin,colour,signal,expected,state\nJ4,4,BL,spare eye,24.5 V,belt running\nJ9,5-8 n/c,,,,\nJ4,1,BN,eye "
+            + "A supply,\"1,200\",belt running\nJ1,3,VT,chain data in,5 V,asleep\n";
         var before = await _ledger.Http.GetStringAsync($"{Terminals}.csv");
         var (_, preview) = await _ledger.Post($"{Terminals}/preview", File);
         Assert.Equal((1, 1, 2, 1), ((int)preview["added"]!, (int)preview["changed"]!, (int)preview["refused"]!, (int)preview["doubtful"]!));
@@ -84,7 +132,12 @@ public sealed class BoardTests : IAsyncLifetime
     [Fact]
     public async Task The_map_is_turned_and_mirrored_with_its_words()
     {
-        static (string Words, decimal X) Pin(JsonNode map) => map["pins"]!.AsArray().Where(p => (string)p!["printed"]! == "Z1-J4·2").Select(p => ((string)p!["words"]!, (decimal)p["x"]!)).Single();
+        static (string Words, decimal X) Pin(JsonNode map) =>
+            map["pins"]!
+                .AsArray()
+                .Where(p => (string)p!["printed"]! == "Z1-J4·2")
+                .Select(p => ((string)p!["words"]!, (decimal)p["x"]!))
+                .Single();
         var plain = await _ledger.Get("/api/machines/LY-04/boards/z1/map");
         var mirrored = await _ledger.Get("/api/machines/LY-04/boards/z1/map?side=mating");
         var seated = await _ledger.Get("/api/machines/LY-04/boards/z1/map?side=wire");

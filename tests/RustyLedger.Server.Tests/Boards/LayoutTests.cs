@@ -19,20 +19,36 @@ public sealed class LayoutTests : IAsyncLifetime
     public async Task A_block_is_written_whole_or_not_at_all_and_errors_stand_at_their_cells()
     {
         var before = await Rows();
-        var (_, refused) = await _ledger.Post(Tables, new[] { Cell("j1-1", "signal", "24 V in", "24 V in, fused"), Cell("j1-2", "colours", "GY", "BL") });
+        var (_, refused) = await _ledger.Post(
+            Tables,
+            new[] { Cell("j1-1", "signal", "24 V in", "24 V in, fused"), Cell("j1-2", "colours", "GY", "BL") }
+        );
         var problem = Assert.Single(refused["problems"]!.AsArray())!;
         Assert.Equal(1, (int)problem["edit"]!);
         Assert.Equal(before, await Rows());
-        var (_, written) = await _ledger.Post(Tables, new[] { Cell("j1-1", "signal", "24 V in", "24 V in, fused"), Cell("j1-2", "colours", "GY", "BU") }, "bram");
+        var (_, written) = await _ledger.Post(
+            Tables,
+            new[] { Cell("j1-1", "signal", "24 V in", "24 V in, fused"), Cell("j1-2", "colours", "GY", "BU") },
+            "bram"
+        );
         Assert.Empty(written["problems"]!.AsArray());
         var (_, clash) = await _ledger.Post(Tables, new[] { Cell("j1-1", "signal", "24 V in", "feed") });
         Assert.Equal("24 V in, fused", (string)clash["problems"]![0]!["theirs"]!);
-        Assert.Equal(["Bram", null], (await _ledger.Get("/api/edits/Pin/cawdale-zone-c/j1/j1-2")).AsArray().Select(e => (string?)e!["person"]));
+        Assert.Equal(
+            ["Bram", null],
+            (await _ledger.Get("/api/edits/Pin/cawdale-zone-c/j1/j1-2")).AsArray().Select(e => (string?)e!["person"])
+        );
         // The board type shows the changes of all it owns, and each can be put back.
         var within = (await _ledger.Get("/api/edits/BoardType/cawdale-zone-c?within=true")).AsArray();
-        Assert.Equal(["cawdale-zone-c/j1/j1-1", "cawdale-zone-c/j1/j1-2"], within.Where(e => !(bool)e!["began"]!).Select(e => (string)e!["recordId"]!).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["cawdale-zone-c/j1/j1-1", "cawdale-zone-c/j1/j1-2"],
+            within.Where(e => !(bool)e!["began"]!).Select(e => (string)e!["recordId"]!).Order(StringComparer.Ordinal)
+        );
         await _ledger.Post($"/api/edits/{within.First(e => (string)e!["recordId"]! == "cawdale-zone-c/j1/j1-2")!["id"]}/put-back", new { });
-        Assert.Contains((await _ledger.Get(Tables))["rows"]!.AsArray(), r => (string)r!["id"]! == "j1-2" && (string)r["cells"]!["colours"]! == "GY");
+        Assert.Contains(
+            (await _ledger.Get(Tables))["rows"]!.AsArray(),
+            r => (string)r!["id"]! == "j1-2" && (string)r["cells"]!["colours"]! == "GY"
+        );
     }
 
     [Fact]
@@ -55,32 +71,101 @@ public sealed class LayoutTests : IAsyncLifetime
     public async Task A_revision_begins_as_a_copy_and_past_rounds_keep_what_they_were_measured_against()
     {
         var round = await _ledger.Get("/api/rounds/r1");
-        var (status, copy) = await _ledger.Post("/api/board-types/cawdale-zone-c/revisions", new { id = "cawdale-zone-d", revision = "D", machineId = "ly-04", positionId = "z3" });
+        var (status, copy) = await _ledger.Post(
+            "/api/board-types/cawdale-zone-c/revisions",
+            new
+            {
+                id = "cawdale-zone-d",
+                revision = "D",
+                machineId = "ly-04",
+                positionId = "z3",
+            }
+        );
         Assert.Equal((200, "D", 2), (status, (string)copy["revision"]!, copy["revisions"]!.AsArray().Count));
-        var (twice, problem) = await _ledger.Post("/api/board-types/cawdale-zone-c/revisions", new { id = "other", revision = "D", machineId = (string?)null, positionId = (string?)null });
+        var (twice, problem) = await _ledger.Post(
+            "/api/board-types/cawdale-zone-c/revisions",
+            new
+            {
+                id = "other",
+                revision = "D",
+                machineId = (string?)null,
+                positionId = (string?)null,
+            }
+        );
         Assert.Equal((400, "revision"), (twice, (string)problem["field"]!));
-        await _ledger.Post("/api/board-types/cawdale-zone-d/tables", new[] { Cell("j1-1", "colours", "OG-BK", "OG"), Cell("j1-1", "label", "1", "P1") });
-        await _ledger.Post("/api/board-types/cawdale-zone-d/tables", new[] { new { kind = "set", row = "check", parent = "", id = "in", column = "limit", before = "24.5 V ±6 %", text = "24 V ±4 %" } });
+        await _ledger.Post(
+            "/api/board-types/cawdale-zone-d/tables",
+            new[] { Cell("j1-1", "colours", "OG-BK", "OG"), Cell("j1-1", "label", "1", "P1") }
+        );
+        await _ledger.Post(
+            "/api/board-types/cawdale-zone-d/tables",
+            new[]
+            {
+                new
+                {
+                    kind = "set",
+                    row = "check",
+                    parent = "",
+                    id = "in",
+                    column = "limit",
+                    before = "24.5 V ±6 %",
+                    text = "24 V ±4 %",
+                },
+            }
+        );
         var compared = (await _ledger.Get("/api/board-types/cawdale-zone-c/compare/cawdale-zone-d"))["differences"]!.AsArray();
         Assert.Equal(
             [("pin", "1", "P1"), ("colour", "orange-black", "orange"), ("limit", "24.5 V ±6 %", "24 V ±4 %")],
-            compared.Select(d => ((string)d!["kind"]!, (string)d["before"]!, (string)d["after"]!)));
+            compared.Select(d => ((string)d!["kind"]!, (string)d["before"]!, (string)d["after"]!))
+        );
         var after = await _ledger.Get("/api/rounds/r1");
         Assert.Equal(Taken(round), Taken(after));
         Assert.Contains(Taken(after), t => t.StartsWith("Z3-J1·1 24.4 V within 24.5 V ±6 %", StringComparison.Ordinal));
         // The next round of the machine goes by the new revision, in that position only.
         var rows = (await _ledger.Get($"/api/rounds/{await Lines.Round(_ledger)}"))["rows"]!.AsArray();
         Assert.Equal(("24 V ±4 %", "24.5 V ±6 %"), (Limit(rows, "z3/in"), Limit(rows, "z2/in")));
-        Assert.Single((await _ledger.Get("/api/machines/ly-04"))["boards"]!.AsArray(), b => (string)b!["revision"]! == "D" && (string)b["serial"]! == "41877");
+        Assert.Single(
+            (await _ledger.Get("/api/machines/ly-04"))["boards"]!.AsArray(),
+            b => (string)b!["revision"]! == "D" && (string)b["serial"]! == "41877"
+        );
     }
 
     private static string Limit(JsonArray rows, string key) => (string)rows.Single(r => (string)r!["key"]! == key)!["limit"]!;
 
-    private static List<string> Taken(JsonNode round) => [.. round["rows"]!.AsArray().Select(r => r!["reading"]).Where(r => r is not null).Select(r => $"{r!["redPrinted"]} {r["value"]} {r["verdict"]} {r["limit"]}").Order(StringComparer.Ordinal)];
+    private static List<string> Taken(JsonNode round) =>
+        [
+            .. round["rows"]!
+                .AsArray()
+                .Select(r => r!["reading"])
+                .Where(r => r is not null)
+                .Select(r => $"{r!["redPrinted"]} {r["value"]} {r["verdict"]} {r["limit"]}")
+                .Order(StringComparer.Ordinal),
+        ];
 
     private async Task<string> Rows() => (await _ledger.Get(Tables))["rows"]!.ToJsonString();
 
-    private static object Cell(string pin, string column, string before, string text) => new { kind = "set", row = "pin", parent = pin[..pin.IndexOf('-', StringComparison.Ordinal)], id = pin, column, before, text };
+    private static object Cell(string pin, string column, string before, string text) =>
+        new
+        {
+            kind = "set",
+            row = "pin",
+            parent = pin[..pin.IndexOf('-', StringComparison.Ordinal)],
+            id = pin,
+            column,
+            before,
+            text,
+        };
 
-    private static object Row(string kind, string row, string parent, string id, object? cells) => new { kind, row, parent, id, column = (string?)null, before = "", text = "", cells };
+    private static object Row(string kind, string row, string parent, string id, object? cells) =>
+        new
+        {
+            kind,
+            row,
+            parent,
+            id,
+            column = (string?)null,
+            before = "",
+            text = "",
+            cells,
+        };
 }

@@ -6,6 +6,11 @@ namespace RustyLedger.Server.Tests.Hosting;
 /// <summary>What a rule refuses at its endpoint it refuses at every other door: put back, taken in from a file.</summary>
 public sealed class DoorTests : IAsyncLifetime
 {
+    private const string Jumper = """
+        {"id":"l1","kind":"jumper","from":null,"to":null,"where":"round the fuse","why":"to see","attended":true,"until":null,
+         "placedAt":"2026-01-01T00:00:00Z","personId":"edda","removedAt":null,"removedById":null}
+        """;
+
     private TestLedger _ledger = null!;
 
     public async Task InitializeAsync() => _ledger = await TestLedger.Start(demo: true);
@@ -33,7 +38,7 @@ public sealed class DoorTests : IAsyncLifetime
     {
         using var empty = await TestLedger.Start();
         var file = TestLedger.DemoMachine("ly-03");
-        file["visits"]![0]!["temporaryLinks"] = new JsonArray(JsonNode.Parse("""{"id":"l1","kind":"jumper","from":null,"to":null,"where":"round the fuse","why":"to see","attended":true,"until":null,"placedAt":"2026-01-01T00:00:00Z","personId":"edda","removedAt":null,"removedById":null}"""));
+        file["visits"]![0]!["temporaryLinks"] = new JsonArray(JsonNode.Parse(Jumper));
         var (status, problem) = await empty.Post("/api/machine-files", file);
         Assert.Equal(409, status);
         Assert.Contains("temporary link, round the fuse", (string)problem["detail"]!, StringComparison.Ordinal);
@@ -44,12 +49,32 @@ public sealed class DoorTests : IAsyncLifetime
     public async Task A_closed_fault_keeps_its_proof_and_its_cause()
     {
         var fault = Lines.NewId();
-        Assert.Equal(200, (await _ledger.Post("/api/faults", new { id = fault, machineId = "ly-04", roundId = (string?)null, noticed = "stops", personId = "edda" })).Status);
+        Assert.Equal(
+            200,
+            (
+                await _ledger.Post(
+                    "/api/faults",
+                    new
+                    {
+                        id = fault,
+                        machineId = "ly-04",
+                        roundId = (string?)null,
+                        noticed = "stops",
+                        personId = "edda",
+                    }
+                )
+            ).Status
+        );
         await Write(fault, proof: "fuse F1 open, fitted, runs", close: false);
         await Write(fault, proof: "fuse F1 open, fitted, runs", close: true);
         // The change that wrote the proof is put back while the fault is closed.
         var edits = (await _ledger.Get($"/api/edits/Fault/{fault}")).AsArray();
-        var wrote = edits.Single(e => !(bool)e!["began"]! && e["changes"]!.AsArray().Any(c => c!["field"] is { } field && ((string)field!).Equals("proof", StringComparison.OrdinalIgnoreCase)))!;
+        var wrote = edits.Single(e =>
+            !(bool)e!["began"]!
+            && e["changes"]!
+                .AsArray()
+                .Any(c => c!["field"] is { } field && ((string)field!).Equals("proof", StringComparison.OrdinalIgnoreCase))
+        )!;
         var (status, problem) = await _ledger.Post($"/api/edits/{(long)wrote["id"]!}/put-back", new { });
         Assert.Equal((400, "proof"), (status, (string)problem["field"]!));
 
@@ -66,7 +91,18 @@ public sealed class DoorTests : IAsyncLifetime
     {
         async Task<JsonNode> Label(string pin, int version, string label)
         {
-            var (status, body) = await _ledger.Send(HttpMethod.Put, $"/api/board-types/cawdale-zone-c/pins/j1/{pin}", new { version, label, colours = "", signal = "" }, "edda");
+            var (status, body) = await _ledger.Send(
+                HttpMethod.Put,
+                $"/api/board-types/cawdale-zone-c/pins/j1/{pin}",
+                new
+                {
+                    version,
+                    label,
+                    colours = "",
+                    signal = "",
+                },
+                "edda"
+            );
             Assert.True(status == 200, body.ToJsonString());
             return body;
         }
@@ -85,15 +121,33 @@ public sealed class DoorTests : IAsyncLifetime
     [Fact]
     public async Task An_element_with_pins_is_not_put_back_from_under_them()
     {
-        var place = (string)TestLedger.DemoMachine("ly-08")["photographs"]!.AsArray().SelectMany(p => p!["places"]!.AsArray()).First(p => p!["pinId"] is null)!["id"]!;
-        var (made, pin) = await _ledger.Post($"/api/places/{place}/pin", new { version = 1, positionId = "cb", designator = "CN9", label = "3", colours = "BU", signal = "12 V in" });
+        var place = (string)
+            TestLedger.DemoMachine("ly-08")["photographs"]!
+                .AsArray()
+                .SelectMany(p => p!["places"]!.AsArray())
+                .First(p => p!["pinId"] is null)!["id"]!;
+        var (made, pin) = await _ledger.Post(
+            $"/api/places/{place}/pin",
+            new
+            {
+                version = 1,
+                positionId = "cb",
+                designator = "CN9",
+                label = "3",
+                colours = "BU",
+                signal = "12 V in",
+            }
+        );
         Assert.True(made == 200, pin.ToJsonString());
         var map = await _ledger.Get("/api/machines/LY-08/boards/cb/map");
         var element = map["elements"]!.AsArray().Single(e => (string)e!["designator"]! == "CN9")!;
         var (status, problem) = await PutBackLast($"Element/{(string)map["boardTypeId"]!}/{(string)element["id"]!}");
         Assert.Equal(409, status);
         Assert.Contains("is on an element that is not there", (string)problem["detail"]!, StringComparison.Ordinal);
-        Assert.Contains((await _ledger.Get("/api/machines/LY-08/boards/cb/map"))["pins"]!.AsArray(), p => ((string)p!["printed"]!).EndsWith("CN9·3", StringComparison.Ordinal));
+        Assert.Contains(
+            (await _ledger.Get("/api/machines/LY-08/boards/cb/map"))["pins"]!.AsArray(),
+            p => ((string)p!["printed"]!).EndsWith("CN9·3", StringComparison.Ordinal)
+        );
     }
 
     /// <summary>What is refused at its endpoint is refused in a bundle too, and nothing of it is written.</summary>
@@ -108,13 +162,18 @@ public sealed class DoorTests : IAsyncLifetime
         switch (what)
         {
             case "a signature with a jumper in":
-                file["visits"]!.AsArray().First(v => (string?)v!["ending"] == "signed")!["temporaryLinks"] = new JsonArray(JsonNode.Parse("""{"id":"l1","kind":"jumper","from":null,"to":null,"where":"round the fuse","why":"to see","attended":true,"until":null,"placedAt":"2026-01-01T00:00:00Z","personId":"edda","removedAt":null,"removedById":null}"""));
+                file["visits"]!.AsArray().First(v => (string?)v!["ending"] == "signed")!["temporaryLinks"] = new JsonArray(
+                    JsonNode.Parse(Jumper)
+                );
                 break;
             case "a closed fault without its proof":
                 file["faults"]!.AsArray().First(f => f!["closedAt"] is not null)!["proof"] = "";
                 break;
             default:
-                var pins = file["boardTypes"]!.AsArray().SelectMany(t => t!["elements"]!.AsArray()).First(e => e!["pins"]!.AsArray().Count > 1)!["pins"]!.AsArray();
+                var pins = file["boardTypes"]!
+                    .AsArray()
+                    .SelectMany(t => t!["elements"]!.AsArray())
+                    .First(e => e!["pins"]!.AsArray().Count > 1)!["pins"]!.AsArray();
                 pins[1]!["label"] = (string)pins[0]!["label"]!;
                 break;
         }
@@ -130,49 +189,63 @@ public sealed class DoorTests : IAsyncLifetime
 
     private async Task End(string visit, string? ending)
     {
-        var (status, body) = await _ledger.Post($"/api/visits/{visit}/end", new { version = (int)(await Visit(visit))["version"]!, ending });
+        var (status, body) = await _ledger.Post(
+            $"/api/visits/{visit}/end",
+            new { version = (int)(await Visit(visit))["version"]!, ending }
+        );
         Assert.True(status == 200, body.ToJsonString());
     }
 
-    private Task<(int Status, JsonNode Body)> Place(string visit) => _ledger.Post($"/api/visits/{visit}/temporary-links", new
-    {
-        id = Lines.NewId(),
-        kind = "jumper",
-        from = (object?)null,
-        to = (object?)null,
-        where = "round the fuse holder",
-        across = (string?)null,
-        why = "to see",
-        attended = true,
-        until = (string?)null,
-        personId = "edda",
-    });
+    private Task<(int Status, JsonNode Body)> Place(string visit) =>
+        _ledger.Post(
+            $"/api/visits/{visit}/temporary-links",
+            new
+            {
+                id = Lines.NewId(),
+                kind = "jumper",
+                from = (object?)null,
+                to = (object?)null,
+                where = "round the fuse holder",
+                across = (string?)null,
+                why = "to see",
+                attended = true,
+                until = (string?)null,
+                personId = "edda",
+            }
+        );
 
     private async Task Write(string fault, string proof, bool close)
     {
         var now = await _ledger.Get($"/api/faults/{fault}");
-        var (status, body) = await _ledger.Send(HttpMethod.Put, $"/api/faults/{fault}", new
-        {
-            version = (int)now["version"]!,
-            noticed = "stops",
-            found = "",
-            cause = "part",
-            proof,
-            done = "",
-            parts = Array.Empty<string>(),
-            deviation = "",
-            minutes = (int?)null,
-            warranty = (string)now["warranty"]!,
-            held = (string)now["held"]!,
-            previousId = (string?)null,
-            close,
-        });
+        var (status, body) = await _ledger.Send(
+            HttpMethod.Put,
+            $"/api/faults/{fault}",
+            new
+            {
+                version = (int)now["version"]!,
+                noticed = "stops",
+                found = "",
+                cause = "part",
+                proof,
+                done = "",
+                parts = Array.Empty<string>(),
+                deviation = "",
+                minutes = (int?)null,
+                warranty = (string)now["warranty"]!,
+                held = (string)now["held"]!,
+                previousId = (string?)null,
+                close,
+            }
+        );
         Assert.True(status == 200, body.ToJsonString());
     }
 
     private async Task<(int Status, JsonNode Body)> PutBackLast(string record)
     {
-        var (kind, id) = (record[..record.IndexOf('/', StringComparison.Ordinal)], record[(record.IndexOf('/', StringComparison.Ordinal) + 1)..]);
+        var (kind, id) = (
+            record[..record.IndexOf('/', StringComparison.Ordinal)],
+            record[(record.IndexOf('/', StringComparison.Ordinal) + 1)..]
+        );
         var edits = (await _ledger.Get($"/api/edits/{kind}/{id}")).AsArray();
         return await _ledger.Post($"/api/edits/{(long)edits[0]!["id"]!}/put-back", new { });
     }

@@ -24,7 +24,10 @@ public sealed class GuardTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [InlineData(null, "null", HttpStatusCode.Forbidden)]
     public async Task A_foreign_host_or_origin_is_turned_away(string? host, string? origin, HttpStatusCode status)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/people") { Content = new StringContent("{\"id\":\"x\",\"name\":\"Mallory\"}", Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/people")
+        {
+            Content = new StringContent("{\"id\":\"x\",\"name\":\"Mallory\"}", Encoding.UTF8, "application/json"),
+        };
         request.Headers.Host = host;
         if (origin is not null)
         {
@@ -44,7 +47,10 @@ public sealed class GuardTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [InlineData("DELETE", "/api/machines", "", 405)]
     public async Task Every_error_is_a_problem_with_details(string method, string path, string body, int status)
     {
-        using var request = new HttpRequestMessage(new HttpMethod(method), path) { Content = body.Length > 0 ? new StringContent(body, Encoding.UTF8, "application/json") : null };
+        using var request = new HttpRequestMessage(new HttpMethod(method), path)
+        {
+            Content = body.Length > 0 ? new StringContent(body, Encoding.UTF8, "application/json") : null,
+        };
         var answer = await demo.Ledger.Http.SendAsync(request);
         Assert.Equal(status, (int)answer.StatusCode);
         Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
@@ -63,7 +69,13 @@ public sealed class GuardTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_wrong_setting_is_named_at_the_start()
     {
-        var refusal = await Assert.ThrowsAsync<InvalidOperationException>(() => LedgerProcess.Start(Path.GetTempPath(), "--Ledger:Port", "99999"));
-        Assert.StartsWith("The server ended with 2: ledger: Port is 99999; it must be between 0 and 65535", refusal.Message, StringComparison.Ordinal);
+        var refusal = await Assert.ThrowsAsync<InvalidOperationException>(() =>
+            LedgerProcess.Start(Path.GetTempPath(), "--Ledger:Port", "99999")
+        );
+        Assert.StartsWith(
+            "The server ended with 2: ledger: Port is 99999; it must be between 0 and 65535",
+            refusal.Message,
+            StringComparison.Ordinal
+        );
     }
 }

@@ -6,7 +6,10 @@ using UglyToad.PdfPig;
 
 namespace RustyLedger.Server.Tests.Labels;
 
-/// <summary>What is printed, read back by readers of their own: PdfPig for PDF, an XML reader for SVG, CsvHelper for CSV. Codes are decoded in the browser's tests.</summary>
+/// <summary>
+/// What is printed, read back by readers of their own: PdfPig for PDF, an XML reader for SVG, CsvHelper for CSV. Codes are decoded in
+/// the browser's tests.
+/// </summary>
 public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
 {
     private readonly TestLedger _ledger = demo.Ledger;
@@ -68,14 +71,24 @@ public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
         async Task<(int, string)> Refused(string query)
         {
             using var answer = await _ledger.Http.GetAsync($"/api/labels.pdf?{query}");
-            return ((int)answer.StatusCode, (string)System.Text.Json.Nodes.JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["detail"]!);
+            return (
+                (int)answer.StatusCode,
+                (string)System.Text.Json.Nodes.JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["detail"]!
+            );
         }
 
         Assert.Equal((400, "There is no machine LY-77 in the ledger."), await Refused("machines=LY-01,LY-77"));
         Assert.Equal((400, "The sheet has places 1 to 24, not 25."), await Refused("machines=all&start=25"));
         Assert.StartsWith("Labels of ", (await Refused("machines=all&columns=12&gap=5")).Item2, StringComparison.Ordinal);
-        Assert.Equal((400, "There is nothing to print: these machines have no boards or plugs yet."), await Refused("machines=LY-06&kind=plug"));
-        Assert.StartsWith("Labels of ", (string)(await _ledger.Get("/api/labels?machines=all&columns=12&gap=5"))["problem"]!, StringComparison.Ordinal);
+        Assert.Equal(
+            (400, "There is nothing to print: these machines have no boards or plugs yet."),
+            await Refused("machines=LY-06&kind=plug")
+        );
+        Assert.StartsWith(
+            "Labels of ",
+            (string)(await _ledger.Get("/api/labels?machines=all&columns=12&gap=5"))["problem"]!,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -90,7 +103,10 @@ public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var pins = map["pins"]!.AsArray();
         // A build that renames its terminals bears its own names.
         Assert.Contains(pins, p => p!["elsewherePrinted"] is not null);
-        using var reader = new StreamReader(await _ledger.Http.GetStreamAsync("/api/machines/LY-10/boards/seq/card.csv?turns=2"), Encoding.UTF8);
+        using var reader = new StreamReader(
+            await _ledger.Http.GetStreamAsync("/api/machines/LY-10/boards/seq/card.csv?turns=2"),
+            Encoding.UTF8
+        );
         using var csv = new CsvReader(reader, CultureInfo.InvariantCulture);
         await csv.ReadAsync();
         csv.ReadHeader();

@@ -15,9 +15,17 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Contains(build["renamed"]!.AsArray(), r => ((string)r!["printed"]!, (string)r["elsewhere"]!) == ("SQ-TB2·A", "SQ-TB2·1"));
         var round = await _ledger.Get($"/api/rounds/{await Lines.Round(_ledger, "ly-10")}");
         var probe = round["rows"]!.AsArray().Single(r => (string)r!["key"]! == "seq/ch6")!["red"]!;
-        Assert.Equal(("SQ-TB2·F", "tb2-6", "SQ-TB2·6"), ((string)probe["printed"]!, (string)probe["pin"]!, (string)probe["elsewherePrinted"]!));
+        Assert.Equal(
+            ("SQ-TB2·F", "tb2-6", "SQ-TB2·6"),
+            ((string)probe["printed"]!, (string)probe["pin"]!, (string)probe["elsewherePrinted"]!)
+        );
         var map = await _ledger.Get("/api/machines/ly-10/boards/seq/map");
-        Assert.Contains(map["pins"]!.AsArray(), p => ((string)p!["id"]!, (string)p["printed"]!, (string)p["elsewherePrinted"]!, (string)p["label"]!) == ("tb2-6", "SQ-TB2·F", "SQ-TB2·6", "6"));
+        Assert.Contains(
+            map["pins"]!.AsArray(),
+            p =>
+                ((string)p!["id"]!, (string)p["printed"]!, (string)p["elsewherePrinted"]!, (string)p["label"]!)
+                == ("tb2-6", "SQ-TB2·F", "SQ-TB2·6", "6")
+        );
     }
 
     [Fact]
@@ -27,7 +35,21 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(("doubtful", 2), ((string)build["kind"]!, build["candidates"]!.AsArray().Count));
         Assert.Contains("week 13 of 2009", (string)build["settle"]![0]!, StringComparison.Ordinal);
         var page = await _ledger.Get("/api/machines/ly-06");
-        var (status, _) = await _ledger.Send(HttpMethod.Put, "/api/machines/ly-06", Edits.Plate((int)page["version"]!, "LY-06", (string)page["name"]!, (string)page["maker"]!, (string)page["model"]!, (string)page["serial"]!, "2013-09", (string)page["supply"]!), "edda");
+        var (status, _) = await _ledger.Send(
+            HttpMethod.Put,
+            "/api/machines/ly-06",
+            Edits.Plate(
+                (int)page["version"]!,
+                "LY-06",
+                (string)page["name"]!,
+                (string)page["maker"]!,
+                (string)page["model"]!,
+                (string)page["serial"]!,
+                "2013-09",
+                (string)page["supply"]!
+            ),
+            "edda"
+        );
         Assert.Equal(200, status);
         Assert.Equal("Leat 6 second governor", (string)(await _ledger.Get("/api/machines/ly-06/build"))["name"]!);
     }
@@ -37,7 +59,10 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
     {
         var build = await _ledger.Get("/api/machines/ly-07/build");
         var board = build["facts"]!.AsArray().Single(f => (bool)f!["differs"]!)!;
-        Assert.Equal(("board", "WK-20 rev A or WK-20 rev B", "WK-20 rev D"), ((string)board["kind"]!, (string)board["must"]!, (string)board["is"]!));
+        Assert.Equal(
+            ("board", "WK-20 rev A or WK-20 rev B", "WK-20 rev D"),
+            ((string)board["kind"]!, (string)board["must"]!, (string)board["is"]!)
+        );
     }
 
     [Fact]
@@ -69,7 +94,12 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
             broken[name] = value?.DeepClone();
         }
 
-        var (status, problem) = await _ledger.Send(HttpMethod.Put, "/api/models/merrowby-gala/variants", new { version = (int)model["versionOfVariants"]!, sheet }, "edda");
+        var (status, problem) = await _ledger.Send(
+            HttpMethod.Put,
+            "/api/models/merrowby-gala/variants",
+            new { version = (int)model["versionOfVariants"]!, sheet },
+            "edda"
+        );
         Assert.Equal(400, status);
         Assert.Contains(says, (string)problem["detail"]!, StringComparison.Ordinal);
         Assert.Equal(model["variants"]!.ToJsonString(), (await _ledger.Get("/api/models/merrowby-gala"))["variants"]!.ToJsonString());
@@ -81,11 +111,31 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var marks = await _ledger.Get("/api/board-types/merrowby-mb810-b/marks");
         var list = marks["marks"]!.DeepClone().AsArray();
         list.Add(new JsonObject { ["feature"] = "printedNumber", ["value"] = "810 44" });
-        var (status, after) = await _ledger.Send(HttpMethod.Put, "/api/board-types/merrowby-mb810-b/marks", new { version = (int)marks["version"]!, marks = list }, "edda");
+        var (status, after) = await _ledger.Send(
+            HttpMethod.Put,
+            "/api/board-types/merrowby-mb810-b/marks",
+            new { version = (int)marks["version"]!, marks = list },
+            "edda"
+        );
         Assert.Equal((200, list.Count), (status, after["marks"]!.AsArray().Count));
-        Assert.Equal(409, (await _ledger.Send(HttpMethod.Put, "/api/board-types/merrowby-mb810-b/marks", new { version = (int)marks["version"]!, marks = list }, "edda")).Status);
+        Assert.Equal(
+            409,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    "/api/board-types/merrowby-mb810-b/marks",
+                    new { version = (int)marks["version"]!, marks = list },
+                    "edda"
+                )
+            ).Status
+        );
         list.Add(new JsonObject { ["feature"] = "printedNumber", ["value"] = "810 45" });
-        var (twice, problem) = await _ledger.Send(HttpMethod.Put, "/api/board-types/merrowby-mb810-b/marks", new { version = (int)after["version"]!, marks = list }, "edda");
+        var (twice, problem) = await _ledger.Send(
+            HttpMethod.Put,
+            "/api/board-types/merrowby-mb810-b/marks",
+            new { version = (int)after["version"]!, marks = list },
+            "edda"
+        );
         Assert.Equal((400, "marks"), (twice, (string)problem["field"]!));
     }
 
@@ -104,9 +154,22 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal("ModelSheet", (string)edits[0]!["kind"]!);
         var safety = model["safety"]!.DeepClone();
         safety["sources"]![0]!["isolation"] = "plug at the wall";
-        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, "/api/models/pellimore-recline/safety", new { version = (int)model["versionOfSafety"]!, sheet = safety }, "edda")).Status);
+        Assert.Equal(
+            200,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    "/api/models/pellimore-recline/safety",
+                    new { version = (int)model["versionOfSafety"]!, sheet = safety },
+                    "edda"
+                )
+            ).Status
+        );
         var change = Assert.Single((await _ledger.Get("/api/edits/Model/pellimore-recline?within=true"))[0]!["changes"]!.AsArray())!;
-        Assert.Equal(("sources, the mains, isolation", "switch in the foot box", "plug at the wall"), ((string)change["field"]!, (string)change["before"]!, (string)change["after"]!));
+        Assert.Equal(
+            ("sources, the mains, isolation", "switch in the foot box", "plug at the wall"),
+            ((string)change["field"]!, (string)change["before"]!, (string)change["after"]!)
+        );
     }
 
     [Fact]
@@ -116,7 +179,19 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var start = await _ledger.Get($"/api/visits/{visit}/start");
         var first = start["outside"]![0]!;
         Assert.Equal(13, start["outside"]!.AsArray().Count);
-        object Answer(string answer, bool wasIt) => new { id = Lines.NewId(), checkId = (string)first["id"]!, answer, held = "", wasIt, seconds = 60.0, order = DateTime.UtcNow.Ticks, at = DateTimeOffset.UtcNow, personId = "edda" };
+        object Answer(string answer, bool wasIt) =>
+            new
+            {
+                id = Lines.NewId(),
+                checkId = (string)first["id"]!,
+                answer,
+                held = "",
+                wasIt,
+                seconds = 60.0,
+                order = DateTime.UtcNow.Ticks,
+                at = DateTimeOffset.UtcNow,
+                personId = "edda",
+            };
         Assert.Equal(400, (await _ledger.Post($"/api/visits/{visit}/outside-answers", Answer("yes", true))).Status);
         var (status, after) = await _ledger.Post($"/api/visits/{visit}/outside-answers", Answer("no", true));
         Assert.Equal((200, "done", "found"), (status, Step(after)["status"]!.ToString(), Step(after)["words"]!.ToString()));
@@ -136,11 +211,30 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task A_step_is_skipped_with_its_reason_and_taken_up_again()
     {
         var visit = await MakingSafe.Begin(_ledger, "ly-05");
-        async Task<JsonNode> Skip(string reason) => (await _ledger.Send(HttpMethod.Put, $"/api/visits/{visit}/steps/catch", new { reason, personId = "edda" })).Body["steps"]!.AsArray().Single(s => (string)s!["step"]! == "catch")!;
-        Assert.Equal(("skipped", "it was off"), ((string)(await Skip("it was off"))["status"]!, (string)(await Skip("it was off"))["reason"]!));
+        async Task<JsonNode> Skip(string reason) =>
+            (await _ledger.Send(HttpMethod.Put, $"/api/visits/{visit}/steps/catch", new { reason, personId = "edda" })).Body["steps"]!
+                .AsArray()
+                .Single(s => (string)s!["step"]! == "catch")!;
+        Assert.Equal(
+            ("skipped", "it was off"),
+            ((string)(await Skip("it was off"))["status"]!, (string)(await Skip("it was off"))["reason"]!)
+        );
         Assert.Equal("open", (string)(await Skip(""))["status"]!);
-        Assert.Equal(400, (await _ledger.Send(HttpMethod.Put, $"/api/visits/{visit}/steps/dance", new { reason = "x", personId = "edda" })).Status);
-        await _ledger.Post($"/api/visits/{visit}/observations", new { id = Lines.NewId(), kind = "code", text = "E 5", at = DateTimeOffset.UtcNow, personId = "edda" });
+        Assert.Equal(
+            400,
+            (await _ledger.Send(HttpMethod.Put, $"/api/visits/{visit}/steps/dance", new { reason = "x", personId = "edda" })).Status
+        );
+        await _ledger.Post(
+            $"/api/visits/{visit}/observations",
+            new
+            {
+                id = Lines.NewId(),
+                kind = "code",
+                text = "E 5",
+                at = DateTimeOffset.UtcNow,
+                personId = "edda",
+            }
+        );
         Assert.Equal("done", (string)(await Skip("never mind"))["status"]!);
         var line = (await _ledger.Get($"/api/visits/{visit}/start"))["observations"]![0]!;
         var (_, struck) = await _ledger.Post($"/api/observations/{(string)line["id"]!}/retire", new { });

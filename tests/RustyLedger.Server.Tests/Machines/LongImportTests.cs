@@ -17,7 +17,9 @@ public sealed class LongImportTests
     {
         var file = Long();
         var held = new HeldCommit();
-        using var ledger = await TestLedger.StartWith(services => services.ConfigureDbContext<LedgerContext>(options => options.AddInterceptors(held)));
+        using var ledger = await TestLedger.StartWith(services =>
+            services.ConfigureDbContext<LedgerContext>(options => options.AddInterceptors(held))
+        );
         held.Arm();
         using (var stop = new CancellationTokenSource())
         {
@@ -66,7 +68,11 @@ public sealed class LongImportTests
         var (status, problem) = await ledger.Post("/api/machine-files", file);
         Assert.Equal((400, "picture"), (status, (string)problem["field"]!));
         Assert.Equal(0, (int)(await ledger.Get("/api/machines"))["total"]!);
-        Assert.Empty(Directory.Exists(Path.Combine(ledger.Data, "photographs")) ? Directory.GetFiles(Path.Combine(ledger.Data, "photographs"), "*", SearchOption.AllDirectories) : []);
+        Assert.Empty(
+            Directory.Exists(Path.Combine(ledger.Data, "photographs"))
+                ? Directory.GetFiles(Path.Combine(ledger.Data, "photographs"), "*", SearchOption.AllDirectories)
+                : []
+        );
         // Without its pictures a file goes only where they are already.
         var bare = JsonNode.Parse(await demo.Http.GetStringAsync("/api/machines/LY-08/file?pictures=false"))!;
         (status, problem) = await ledger.Post("/api/machine-files", bare);
@@ -88,9 +94,16 @@ public sealed class LongImportTests
         return file.ToJsonString();
     }
 
-    private static async IAsyncEnumerable<JsonNode> Watch(TestLedger ledger, string file, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    private static async IAsyncEnumerable<JsonNode> Watch(
+        TestLedger ledger,
+        string file,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel
+    )
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/machine-files/watched") { Content = new StringContent(file, Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/machine-files/watched")
+        {
+            Content = new StringContent(file, Encoding.UTF8, "application/json"),
+        };
         using var answer = await ledger.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancel);
         using var lines = new StreamReader(await answer.Content.ReadAsStreamAsync(cancel));
         while (await lines.ReadLineAsync(cancel) is { } line)
@@ -99,7 +112,9 @@ public sealed class LongImportTests
         }
     }
 
-    /// <summary>Holds the commit of the next transaction until whoever asked for it has hung up, so that no machine is too quick to be stopped.</summary>
+    /// <summary>
+    /// Holds the commit of the next transaction until whoever asked for it has hung up, so that no machine is too quick to be stopped.
+    /// </summary>
     private sealed class HeldCommit : DbTransactionInterceptor
     {
         private volatile bool _armed;
@@ -107,7 +122,12 @@ public sealed class LongImportTests
 
         public void Arm() => _armed = true;
 
-        public override ValueTask<DbTransaction> TransactionStartedAsync(DbConnection connection, TransactionEndEventData eventData, DbTransaction result, CancellationToken cancellationToken = default)
+        public override ValueTask<DbTransaction> TransactionStartedAsync(
+            DbConnection connection,
+            TransactionEndEventData eventData,
+            DbTransaction result,
+            CancellationToken cancellationToken = default
+        )
         {
             if (_armed)
             {
@@ -117,7 +137,12 @@ public sealed class LongImportTests
             return ValueTask.FromResult(result);
         }
 
-        public override async ValueTask<InterceptionResult> TransactionCommittingAsync(DbTransaction transaction, TransactionEventData eventData, InterceptionResult result, CancellationToken cancellationToken = default)
+        public override async ValueTask<InterceptionResult> TransactionCommittingAsync(
+            DbTransaction transaction,
+            TransactionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        )
         {
             if (ReferenceEquals(transaction, _held))
             {

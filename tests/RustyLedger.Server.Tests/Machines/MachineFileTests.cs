@@ -18,7 +18,10 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
         }
 
         file = await demo.Ledger.Http.GetStringAsync("/api/machines/LY-04/file");
-        Assert.Equal((await demo.Ledger.Get("/api/rounds/r3"))["paths"]!.ToJsonString(), (await empty.Get("/api/rounds/r3"))["paths"]!.ToJsonString());
+        Assert.Equal(
+            (await demo.Ledger.Get("/api/rounds/r3"))["paths"]!.ToJsonString(),
+            (await empty.Get("/api/rounds/r3"))["paths"]!.ToJsonString()
+        );
         var (again, problem) = await empty.Post("/api/machine-files", JsonNode.Parse(file)!);
         Assert.Equal((409, "LY-04 is in the ledger already."), (again, (string)problem["detail"]!));
     }
@@ -29,7 +32,8 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
         var file = Path.Combine(TestLedger.Root, "docs", "machine-file.schema.json");
         Assert.True(
             await demo.Ledger.Http.GetStringAsync("/api/machine-file.schema.json") == await File.ReadAllTextAsync(file),
-            "docs/machine-file.schema.json is stale; put there what /api/machine-file.schema.json answers");
+            "docs/machine-file.schema.json is stale; put there what /api/machine-file.schema.json answers"
+        );
     }
 
     [Theory]
@@ -62,7 +66,19 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
         using var ledger = await TestLedger.Start();
         await ledger.Post("/api/people", new { id = "edda", name = "Edda" });
         var id = Lines.NewId();
-        var (status, page) = await ledger.Post("/api/machines", new { id, tag = "LY-20", name = "gate controller", site = "Pier gate", maker = "", serial = "", boards = (string[])["HB-1", "HB-1", "HB-2"] });
+        var (status, page) = await ledger.Post(
+            "/api/machines",
+            new
+            {
+                id,
+                tag = "LY-20",
+                name = "gate controller",
+                site = "Pier gate",
+                maker = "",
+                serial = "",
+                boards = (string[])["HB-1", "HB-1", "HB-2"],
+            }
+        );
         Assert.Equal((200, 3), (status, page["boards"]!.AsArray().Count));
         var type = (string)page["boards"]![0]!["boardTypeId"]!;
         Assert.Equal(type, (string)page["boards"]![1]!["boardTypeId"]!);
@@ -72,7 +88,19 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
         Assert.Equal(["B1-J1·1", "B2-J1·1"], view["rows"]!.AsArray().Select(r => (string)r!["red"]!["printed"]!));
         (_, view) = await ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, (string)view["nextKey"]!, "0.1"));
         Assert.Equal("dead", (string)view["last"]!["verdict"]!);
-        var (taken, _) = await ledger.Post("/api/machines", new { id = Lines.NewId(), tag = "LY-20", name = "x", site = "", maker = "", serial = "", boards = (string[])["A"] });
+        var (taken, _) = await ledger.Post(
+            "/api/machines",
+            new
+            {
+                id = Lines.NewId(),
+                tag = "LY-20",
+                name = "x",
+                site = "",
+                maker = "",
+                serial = "",
+                boards = (string[])["A"],
+            }
+        );
         Assert.Equal(409, taken);
     }
 

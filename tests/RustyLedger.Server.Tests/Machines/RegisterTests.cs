@@ -56,7 +56,19 @@ public sealed class RegisterTests(DemoLedger demo) : IClassFixture<DemoLedger>
         using var ledger = await TestLedger.Start();
         foreach (var tag in (string[])["B-10", "B-9", "A-100", "A-20"])
         {
-            await ledger.Post("/api/machines", new { id = Lines.NewId(), tag, name = "", site = "", maker = "", serial = "", boards = Array.Empty<string>() });
+            await ledger.Post(
+                "/api/machines",
+                new
+                {
+                    id = Lines.NewId(),
+                    tag,
+                    name = "",
+                    site = "",
+                    maker = "",
+                    serial = "",
+                    boards = Array.Empty<string>(),
+                }
+            );
         }
 
         Assert.Equal(["A-20", "A-100", "B-9", "B-10"], Tags(await ledger.Get("/api/machines")));

@@ -21,20 +21,24 @@ public sealed class KilledServerTests
             var lines = keys.Select(k => Lines.Taken(view, k, "24.1")).ToList();
             lines.ForEach(l => waiting[(string)l["id"]!] = l);
             var running = ledger;
-            var posts = Parallel.ForEachAsync(lines, new ParallelOptions { MaxDegreeOfParallelism = 4 }, async (line, _) =>
-            {
-                try
+            var posts = Parallel.ForEachAsync(
+                lines,
+                new ParallelOptions { MaxDegreeOfParallelism = 4 },
+                async (line, _) =>
                 {
-                    if ((await running.Post($"/api/rounds/{round}/lines", line)).Status == 200)
+                    try
                     {
-                        acknowledged.Add((string)line["id"]!);
+                        if ((await running.Post($"/api/rounds/{round}/lines", line)).Status == 200)
+                        {
+                            acknowledged.Add((string)line["id"]!);
+                        }
+                    }
+                    catch (Exception killed) when (killed is HttpRequestException or IOException or System.Net.Sockets.SocketException)
+                    {
+                        // Killed under this request: not acknowledged, so nothing was promised.
                     }
                 }
-                catch (Exception killed) when (killed is HttpRequestException or IOException or System.Net.Sockets.SocketException)
-                {
-                    // Killed under this request: not acknowledged, so nothing was promised.
-                }
-            });
+            );
             // Killed at the start, and in the midst of the posts that follow an answer.
             var before = acknowledged.Count;
             while (acknowledged.Count < before + answers && !posts.IsCompleted)
@@ -50,7 +54,10 @@ public sealed class KilledServerTests
         }
 
         // What was not acknowledged goes again under the same ids; then all are there once.
-        await Parallel.ForEachAsync(waiting.Values, async (line, _) => Assert.Equal(200, (await ledger.Post($"/api/rounds/{round}/lines", line)).Status));
+        await Parallel.ForEachAsync(
+            waiting.Values,
+            async (line, _) => Assert.Equal(200, (await ledger.Post($"/api/rounds/{round}/lines", line)).Status)
+        );
 
         ledger.Dispose();
         Assert.Subset(Stored(data), waiting.Keys.ToHashSet());

@@ -26,11 +26,26 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(("low", "below the limit"), ((string)view["last"]!["verdict"]!, (string)view["last"]!["rule"]!));
 
         var id = Lines.NewId();
-        var (_, fault) = await _ledger.Post("/api/faults", new { id, machineId = (string?)null, roundId = round, noticed = "", personId = "edda" }, "edda");
+        var (_, fault) = await _ledger.Post(
+            "/api/faults",
+            new
+            {
+                id,
+                machineId = (string?)null,
+                roundId = round,
+                noticed = "",
+                personId = "edda",
+            },
+            "edda"
+        );
         Assert.Equal("zone 4 stops", (string)fault["noticed"]!);
         Assert.StartsWith("The loss is between Z2-J2·4 and Z4-J1·1", (string)fault["found"]!, StringComparison.Ordinal);
         Assert.Equal(3, fault["evidence"]!.AsArray().Count);
-        Assert.Contains("Z4-J1·1 to Z4-J1·2, belt running: 16.8 V, low of 24.5 V ±6 %", (string)fault["evidence"]![2]!, StringComparison.Ordinal);
+        Assert.Contains(
+            "Z4-J1·1 to Z4-J1·2, belt running: 16.8 V, low of 24.5 V ±6 %",
+            (string)fault["evidence"]![2]!,
+            StringComparison.Ordinal
+        );
 
         object Edit(int version, string proof) => Edits.Fault(version, "zone 4 stops", proof, "contactOrWire", close: true);
         var (refused, problem) = await _ledger.Send(HttpMethod.Put, $"/api/faults/{id}", Edit(1, ""));
@@ -38,10 +53,16 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var (closed, _) = await _ledger.Send(HttpMethod.Put, $"/api/faults/{id}", Edit(1, "drop of 7.6 V across the crimp at 3 A"), "bram");
         Assert.Equal(200, closed);
         var (clash, both) = await _ledger.Send(HttpMethod.Put, $"/api/faults/{id}", Edit(1, "another proof"));
-        Assert.Equal((409, "another proof", "drop of 7.6 V across the crimp at 3 A"), (clash, (string)both["yours"]!["proof"]!, (string)both["theirs"]!["proof"]!));
+        Assert.Equal(
+            (409, "another proof", "drop of 7.6 V across the crimp at 3 A"),
+            (clash, (string)both["yours"]!["proof"]!, (string)both["theirs"]!["proof"]!)
+        );
         var edits = (await _ledger.Get($"/api/edits/Fault/{id}")).AsArray();
         Assert.Equal(["Bram", "Edda"], edits.Select(e => (string)e!["person"]!));
-        Assert.Contains(edits[0]!["changes"]!.AsArray(), c => ((string)c!["field"]!, (string)c["before"]!, (string)c["after"]!) == ("Proof", "", "drop of 7.6 V across the crimp at 3 A"));
+        Assert.Contains(
+            edits[0]!["changes"]!.AsArray(),
+            c => ((string)c!["field"]!, (string)c["before"]!, (string)c["after"]!) == ("Proof", "", "drop of 7.6 V across the crimp at 3 A")
+        );
         var page = await _ledger.Get("/api/machines/LY-04");
         Assert.Equal(id, (string)page["faults"]![0]!["id"]!);
     }
@@ -80,11 +101,20 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var retake = Lines.Taken(view, "ps", "24.9");
         (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", retake);
         Assert.Equal(("24.9 V", 2), ((string)Row(view, "ps")["reading"]!["value"]!, (int)Row(view, "ps")["takes"]!));
-        (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, "ps", "").But("kind", "retracted").But("target", (string)retake["id"]!));
+        (_, view) = await _ledger.Post(
+            $"/api/rounds/{round}/lines",
+            Lines.Taken(view, "ps", "").But("kind", "retracted").But("target", (string)retake["id"]!)
+        );
         Assert.Equal(("20 V", "low"), ((string)Row(view, "ps")["reading"]!["value"]!, (string)Row(view, "ps")["reading"]!["verdict"]!));
-        (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, "es", "").But("kind", "skipped").But("reason", "later"));
+        (_, view) = await _ledger.Post(
+            $"/api/rounds/{round}/lines",
+            Lines.Taken(view, "es", "").But("kind", "skipped").But("reason", "later")
+        );
         Assert.Equal("later", (string)Row(view, "es")["skipped"]!);
-        var (status, problem) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, "ps", "").But("kind", "retracted").But("target", "nothing"));
+        var (status, problem) = await _ledger.Post(
+            $"/api/rounds/{round}/lines",
+            Lines.Taken(view, "ps", "").But("kind", "retracted").But("target", "nothing")
+        );
         Assert.Equal((400, "target"), (status, (string)problem["field"]!));
     }
 
@@ -92,9 +122,15 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task A_reading_keeps_the_limit_it_was_judged_by()
     {
         var round = await Lines.Round(_ledger);
-        var (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(await _ledger.Get($"/api/rounds/{round}"), "es", "20").But("limit", "20 V ±1 %"));
+        var (_, view) = await _ledger.Post(
+            $"/api/rounds/{round}/lines",
+            Lines.Taken(await _ledger.Get($"/api/rounds/{round}"), "es", "20").But("limit", "20 V ±1 %")
+        );
         var row = Row(view, "es");
-        Assert.Equal(("24.5 V ±6 %", "20 V ±1 %", "within"), ((string)row["limit"]!, (string)row["reading"]!["limit"]!, (string)row["reading"]!["verdict"]!));
+        Assert.Equal(
+            ("24.5 V ±6 %", "20 V ±1 %", "within"),
+            ((string)row["limit"]!, (string)row["reading"]!["limit"]!, (string)row["reading"]!["verdict"]!)
+        );
     }
 
     [Theory]
@@ -123,17 +159,28 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var round = await Lines.Round(_ledger);
         var view = await _ledger.Get($"/api/rounds/{round}");
         var line = Lines.Taken(view, "ps", "0.07").But("checkKey", null).But("limit", null);
-        line["red"] = new JsonObject { ["holder"] = "z4", ["pin"] = "j1-2", ["printed"] = "Z4-J1·2" };
+        line["red"] = new JsonObject
+        {
+            ["holder"] = "z4",
+            ["pin"] = "j1-2",
+            ["printed"] = "Z4-J1·2",
+        };
         (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", line);
         var extra = Assert.Single(view["extras"]!.AsArray())!;
-        Assert.Equal(("Z4-J1·2", "PS·-", "within"), ((string)extra["redPrinted"]!, (string)extra["blackPrinted"]!, (string)extra["verdict"]!));
+        Assert.Equal(
+            ("Z4-J1·2", "PS·-", "within"),
+            ((string)extra["redPrinted"]!, (string)extra["blackPrinted"]!, (string)extra["verdict"]!)
+        );
     }
 
     [Fact]
     public async Task A_person_who_is_not_in_the_ledger_cannot_sign_a_reading()
     {
         var round = await Lines.Round(_ledger);
-        var (status, problem) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(await _ledger.Get($"/api/rounds/{round}"), "ps", "24").But("personId", "nobody"));
+        var (status, problem) = await _ledger.Post(
+            $"/api/rounds/{round}/lines",
+            Lines.Taken(await _ledger.Get($"/api/rounds/{round}"), "ps", "24").But("personId", "nobody")
+        );
         Assert.Equal((400, "personId"), (status, (string)problem["field"]!));
     }
 
@@ -142,6 +189,9 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
     private async Task<(int Status, JsonNode Body)> Post(string typed, int? choice = null)
     {
         var round = await Lines.Round(_ledger);
-        return await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(await _ledger.Get($"/api/rounds/{round}"), "ps", typed).But("choice", choice));
+        return await _ledger.Post(
+            $"/api/rounds/{round}/lines",
+            Lines.Taken(await _ledger.Get($"/api/rounds/{round}"), "ps", typed).But("choice", choice)
+        );
     }
 }

@@ -22,7 +22,15 @@ public sealed class PhotographTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var kept = await answer.Content.ReadAsByteArrayAsync();
         Assert.Equal((type, hash), (answer.Content.Headers.ContentType!.MediaType, Convert.ToHexStringLower(SHA256.HashData(kept))));
         Assert.Contains("immutable", answer.Headers.CacheControl!.ToString(), StringComparison.Ordinal);
-        Assert.Equal(kept, await File.ReadAllBytesAsync(Assert.Single(System.IO.Directory.GetFiles(Path.Combine(_ledger.Data, "photographs", hash[..2]), $"{hash}.*"), f => !f.Contains(".small.", StringComparison.Ordinal))));
+        Assert.Equal(
+            kept,
+            await File.ReadAllBytesAsync(
+                Assert.Single(
+                    System.IO.Directory.GetFiles(Path.Combine(_ledger.Data, "photographs", hash[..2]), $"{hash}.*"),
+                    f => !f.Contains(".small.", StringComparison.Ordinal)
+                )
+            )
+        );
         using var small = SKBitmap.Decode(await _ledger.Http.GetByteArrayAsync($"/api/pictures/{hash}/small"));
         Assert.Equal((360, 225), (small.Width, small.Height));
     }
@@ -100,7 +108,10 @@ public sealed class PhotographTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(404, (int)(await _ledger.Http.GetAsync($"/api/pictures/{new string('0', 64)}")).StatusCode);
     }
 
-    private int Count() => System.IO.Directory.Exists(Path.Combine(_ledger.Data, "photographs")) ? System.IO.Directory.GetFiles(Path.Combine(_ledger.Data, "photographs"), "*", SearchOption.AllDirectories).Length : 0;
+    private int Count() =>
+        System.IO.Directory.Exists(Path.Combine(_ledger.Data, "photographs"))
+            ? System.IO.Directory.GetFiles(Path.Combine(_ledger.Data, "photographs"), "*", SearchOption.AllDirectories).Length
+            : 0;
 
     /// <summary>CRC-32 as PNG has it (ISO/IEC 15948, annex D).</summary>
     private static byte[] Crc(byte[] of)

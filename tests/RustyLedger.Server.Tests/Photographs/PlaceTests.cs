@@ -10,32 +10,138 @@ public sealed class PlaceTests
         using var ledger = await TestLedger.Start();
         await ledger.Post("/api/people", new { id = "edda", name = "Edda" });
         var machine = Lines.NewId();
-        var begun = new { id = machine, tag = "LY-40", name = "", site = "Slip", maker = "", serial = "", boards = Array.Empty<string>() };
+        var begun = new
+        {
+            id = machine,
+            tag = "LY-40",
+            name = "",
+            site = "Slip",
+            maker = "",
+            serial = "",
+            boards = Array.Empty<string>(),
+        };
         Assert.Equal(200, (await ledger.Post("/api/machines", begun)).Status);
         Assert.Equal(200, (await ledger.Post("/api/machines", begun)).Status);
-        Assert.Equal(409, (await ledger.Post("/api/machines", new { id = Lines.NewId(), tag = "LY-40", name = "", site = "", maker = "", serial = "", boards = Array.Empty<string>() })).Status);
+        Assert.Equal(
+            409,
+            (
+                await ledger.Post(
+                    "/api/machines",
+                    new
+                    {
+                        id = Lines.NewId(),
+                        tag = "LY-40",
+                        name = "",
+                        site = "",
+                        maker = "",
+                        serial = "",
+                        boards = Array.Empty<string>(),
+                    }
+                )
+            ).Status
+        );
         var (_, photograph) = await ledger.Photograph(Pictures.Of(), machine);
         var (photo, place) = ((string)photograph["id"]!, Lines.NewId());
-        var (status, _) = await ledger.Post($"/api/photographs/{photo}/places", new { id = place, x = 0.25, y = 0.5, name = "", note = "" });
+        var (status, _) = await ledger.Post(
+            $"/api/photographs/{photo}/places",
+            new
+            {
+                id = place,
+                x = 0.25,
+                y = 0.5,
+                name = "",
+                note = "",
+            }
+        );
         Assert.Equal(200, status);
-        var reading = new { id = Lines.NewId(), order = 1_800_000_000_000, visitId = Lines.NewId(), roundId = Lines.NewId(), mode = "dcVolts", typed = "11.8 dropping", choice = (int?)null, deviceTime = "2026-11-20T10:00:00Z", personId = "edda", meter = "" };
+        var reading = new
+        {
+            id = Lines.NewId(),
+            order = 1_800_000_000_000,
+            visitId = Lines.NewId(),
+            roundId = Lines.NewId(),
+            mode = "dcVolts",
+            typed = "11.8 dropping",
+            choice = (int?)null,
+            deviceTime = "2026-11-20T10:00:00Z",
+            personId = "edda",
+            meter = "",
+        };
         await ledger.Post($"/api/places/{place}/readings", reading);
         var (_, read) = await ledger.Post($"/api/places/{place}/readings", reading);
-        Assert.Equal(("11.8 V", "dropping"), ((string)Assert.Single(read["readings"]!.AsArray())!["value"]!, (string)read["readings"]![0]!["remark"]!));
-        var (odd, problem) = await ledger.Post($"/api/places/{place}/readings", new { id = Lines.NewId(), order = 1_800_000_000_001, visitId = Lines.NewId(), roundId = Lines.NewId(), mode = "dcVolts", typed = "twelve", choice = (int?)null, deviceTime = "2026-11-20T10:00:00Z", personId = "edda", meter = "" });
+        Assert.Equal(
+            ("11.8 V", "dropping"),
+            ((string)Assert.Single(read["readings"]!.AsArray())!["value"]!, (string)read["readings"]![0]!["remark"]!)
+        );
+        var (odd, problem) = await ledger.Post(
+            $"/api/places/{place}/readings",
+            new
+            {
+                id = Lines.NewId(),
+                order = 1_800_000_000_001,
+                visitId = Lines.NewId(),
+                roundId = Lines.NewId(),
+                mode = "dcVolts",
+                typed = "twelve",
+                choice = (int?)null,
+                deviceTime = "2026-11-20T10:00:00Z",
+                personId = "edda",
+                meter = "",
+            }
+        );
         Assert.Equal((400, "typed"), (odd, (string)problem["field"]!));
 
         // The reading began a visit; it stands on the time line and leads back to the photograph.
         var timeline = await ledger.Get($"/api/machines/{machine}/timeline");
-        Assert.Contains(timeline["entries"]!.AsArray(), e => ((string)e!["kind"]!, (string)e["title"]!, (string)e["tail"]!, (string)e["id"]!) == ("reading", "place 1", "11.8 V", $"photograph/{photo}"));
+        Assert.Contains(
+            timeline["entries"]!.AsArray(),
+            e =>
+                ((string)e!["kind"]!, (string)e["title"]!, (string)e["tail"]!, (string)e["id"]!)
+                == ("reading", "place 1", "11.8 V", $"photograph/{photo}")
+        );
         Assert.Single((await ledger.Get($"/api/machines/{machine}"))["visits"]!.AsArray());
 
-        (_, var page) = await ledger.Post($"/api/machines/{machine}/boards", new { id = Lines.NewId(), positionId = (string?)null, name = "main", partNumber = "OS-7", revision = "", serial = "", firmware = "", from = (string?)null });
+        (_, var page) = await ledger.Post(
+            $"/api/machines/{machine}/boards",
+            new
+            {
+                id = Lines.NewId(),
+                positionId = (string?)null,
+                name = "main",
+                partNumber = "OS-7",
+                revision = "",
+                serial = "",
+                firmware = "",
+                from = (string?)null,
+            }
+        );
         var position = (string)page["boards"]![0]!["positionId"]!;
-        var (refused, why) = await ledger.Post($"/api/places/{place}/pin", new { version = 1, positionId = position, designator = "CN1", label = "3", colours = "BL", signal = "" });
+        var (refused, why) = await ledger.Post(
+            $"/api/places/{place}/pin",
+            new
+            {
+                version = 1,
+                positionId = position,
+                designator = "CN1",
+                label = "3",
+                colours = "BL",
+                signal = "",
+            }
+        );
         Assert.Equal(400, refused);
         Assert.Contains("may be black", (string)why["detail"]!, StringComparison.Ordinal);
-        (_, var pin) = await ledger.Post($"/api/places/{place}/pin", new { version = 1, positionId = position, designator = "CN1", label = "3", colours = "BU", signal = "12 V in" });
+        (_, var pin) = await ledger.Post(
+            $"/api/places/{place}/pin",
+            new
+            {
+                version = 1,
+                positionId = position,
+                designator = "CN1",
+                label = "3",
+                colours = "BU",
+                signal = "12 V in",
+            }
+        );
         Assert.Equal(("B1-CN1·3", 1), ((string)pin["printed"]!, pin["readings"]!.AsArray().Count));
         var map = await ledger.Get($"/api/machines/{machine}/boards/{position}/map");
         var drawn = Assert.Single(map["pins"]!.AsArray())!;
@@ -45,10 +151,51 @@ public sealed class PlaceTests
 
         // A second place becomes the same pin of the connector that is there now, and both give it their readings.
         var second = Lines.NewId();
-        await ledger.Post($"/api/photographs/{photo}/places", new { id = second, x = 0.3, y = 0.5, name = "again", note = "" });
-        await ledger.Post($"/api/places/{second}/readings", new { id = Lines.NewId(), order = 1_800_000_000_002, visitId = "", roundId = "", mode = "dcVolts", typed = "12.1", choice = (int?)null, deviceTime = "2026-11-20T10:05:00Z", personId = "edda", meter = "" });
-        await ledger.Post($"/api/places/{second}/pin", new { version = 1, positionId = position, designator = "cn1", label = "3", colours = "", signal = "12 V in, fused" });
-        Assert.Equal(["12.1 V", "11.8 V"], (await ledger.Get($"/api/machines/{machine}/boards/{position}/pins/{drawn["id"]}/readings")).AsArray().Select(r => (string)r!["value"]!));
+        await ledger.Post(
+            $"/api/photographs/{photo}/places",
+            new
+            {
+                id = second,
+                x = 0.3,
+                y = 0.5,
+                name = "again",
+                note = "",
+            }
+        );
+        await ledger.Post(
+            $"/api/places/{second}/readings",
+            new
+            {
+                id = Lines.NewId(),
+                order = 1_800_000_000_002,
+                visitId = "",
+                roundId = "",
+                mode = "dcVolts",
+                typed = "12.1",
+                choice = (int?)null,
+                deviceTime = "2026-11-20T10:05:00Z",
+                personId = "edda",
+                meter = "",
+            }
+        );
+        await ledger.Post(
+            $"/api/places/{second}/pin",
+            new
+            {
+                version = 1,
+                positionId = position,
+                designator = "cn1",
+                label = "3",
+                colours = "",
+                signal = "12 V in, fused",
+            }
+        );
+        Assert.Equal(
+            ["12.1 V", "11.8 V"],
+            (await ledger.Get($"/api/machines/{machine}/boards/{position}/pins/{drawn["id"]}/readings"))
+                .AsArray()
+                .Select(r => (string)r!["value"]!)
+        );
 
         // All of it goes out and comes in elsewhere.
         var file = await ledger.Http.GetStringAsync("/api/machines/LY-40/file");
@@ -64,7 +211,17 @@ public sealed class PlaceTests
     public async Task A_place_lies_on_its_picture(double x, double y)
     {
         using var ledger = await TestLedger.Start(demo: true);
-        var (status, problem) = await ledger.Post("/api/photographs/ly08-p1/places", new { id = Lines.NewId(), x, y, name = "", note = "" });
+        var (status, problem) = await ledger.Post(
+            "/api/photographs/ly08-p1/places",
+            new
+            {
+                id = Lines.NewId(),
+                x,
+                y,
+                name = "",
+                note = "",
+            }
+        );
         Assert.Equal((400, "x"), (status, (string)problem["field"]!));
     }
 }

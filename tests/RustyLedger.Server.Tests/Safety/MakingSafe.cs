@@ -10,7 +10,17 @@ internal static class MakingSafe
     public static async Task<string> Begin(TestLedger ledger, string machineId)
     {
         var visit = Lines.NewId();
-        var (status, body) = await ledger.Post("/api/visits", new { id = visit, roundId = Lines.NewId(), machineId, complaint = "", personId = "edda" });
+        var (status, body) = await ledger.Post(
+            "/api/visits",
+            new
+            {
+                id = visit,
+                roundId = Lines.NewId(),
+                machineId,
+                complaint = "",
+                personId = "edda",
+            }
+        );
         Assert.True(status == 200, body.ToJsonString());
         return visit;
     }
@@ -28,19 +38,26 @@ internal static class MakingSafe
     public static Task<(int Status, JsonNode Body)> Act(TestLedger ledger, string visit, JsonNode step, string reading = "0.1") =>
         Event(ledger, visit, (string)step["kind"]!, (string)step["subject"]!, (string)step["kind"]! == "read" ? reading : "", "socket X9");
 
-    public static Task<(int Status, JsonNode Body)> Event(TestLedger ledger, string visit, string kind, string subject, string typed = "", string words = "") =>
-        ledger.Post($"/api/visits/{visit}/safety-events", Body(kind, subject, typed, words));
+    public static Task<(int Status, JsonNode Body)> Event(
+        TestLedger ledger,
+        string visit,
+        string kind,
+        string subject,
+        string typed = "",
+        string words = ""
+    ) => ledger.Post($"/api/visits/{visit}/safety-events", Body(kind, subject, typed, words));
 
-    public static object Body(string kind, string subject, string typed = "", string words = "", string? target = null) => new
-    {
-        id = Lines.NewId(),
-        order = Interlocked.Increment(ref _order),
-        kind,
-        subject,
-        typed,
-        words,
-        target,
-        deviceTime = DateTimeOffset.UtcNow,
-        personId = "edda",
-    };
+    public static object Body(string kind, string subject, string typed = "", string words = "", string? target = null) =>
+        new
+        {
+            id = Lines.NewId(),
+            order = Interlocked.Increment(ref _order),
+            kind,
+            subject,
+            typed,
+            words,
+            target,
+            deviceTime = DateTimeOffset.UtcNow,
+            personId = "edda",
+        };
 }

@@ -17,7 +17,11 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         for (var i = 0; i < steps.Count; i++)
         {
             // Before each step, every later one is tried out of order.
-            foreach (var later in steps.Skip(i + 1).Where(s => !((string)steps[i]!["kind"]! == "read" && (string)s!["kind"]! == "read") && Rests(steps[i]!, s!)))
+            foreach (
+                var later in steps
+                    .Skip(i + 1)
+                    .Where(s => !((string)steps[i]!["kind"]! == "read" && (string)s!["kind"]! == "read") && Rests(steps[i]!, s!))
+            )
             {
                 var (status, problem) = await MakingSafe.Act(_ledger, visit, later!);
                 Assert.Equal(409, status);
@@ -32,9 +36,10 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var state = (await _ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!;
         Assert.Equal(("provedDead", "Edda", 0), ((string)state["condition"]!, (string)state["by"]!, state["missing"]!.AsArray().Count));
 
-        static bool Rests(JsonNode earlier, JsonNode later) => (string)later["kind"]! is "read" or "meterProvedBefore" or "meterProvedAfter"
-            ? (string)earlier["kind"]! is "read" or "meterProvedBefore" || (string)earlier["subject"]! == "mains"
-            : (string)earlier["subject"]! == (string)later["subject"]!;
+        static bool Rests(JsonNode earlier, JsonNode later) =>
+            (string)later["kind"]! is "read" or "meterProvedBefore" or "meterProvedAfter"
+                ? (string)earlier["kind"]! is "read" or "meterProvedBefore" || (string)earlier["subject"]! == "mains"
+                : (string)earlier["subject"]! == (string)later["subject"]!;
     }
 
     [Theory]
@@ -48,7 +53,10 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(condition, await Condition(visit));
     }
 
-    /// <summary>Volts where it was thought dead are asked about before they are stored, and end the proof for good; by the sheet, beside it, in a list, at a tapped place.</summary>
+    /// <summary>
+    /// Volts where it was thought dead are asked about before they are stored, and end the proof for good; by the sheet, beside it, in
+    /// a list, at a tapped place.
+    /// </summary>
     [Theory]
     [InlineData("sheet")]
     [InlineData("extra")]
@@ -66,12 +74,33 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         switch (door)
         {
             case "list":
-                var (taken, told) = await ledger.Send(HttpMethod.Post, $"/api/rounds/{round}/readings", "pin,common,mode,state,reads\nZ1-J1·1,Z1-J1·2,DC volts,belt running,24.1\n", "edda");
+                var (taken, told) = await ledger.Send(
+                    HttpMethod.Post,
+                    $"/api/rounds/{round}/readings",
+                    "pin,common,mode,state,reads\nZ1-J1·1,Z1-J1·2,DC volts,belt running,24.1\n",
+                    "edda"
+                );
                 Assert.True(taken == 200 && (int)told["taken"]! == 1, told.ToJsonString());
                 break;
             case "place":
-                var place = (string)TestLedger.DemoMachine("ly-08")["photographs"]!.AsArray().SelectMany(p => p!["places"]!.AsArray()).First()!["id"]!;
-                var (put, answer) = await ledger.Post($"/api/places/{place}/readings", new { id = Lines.NewId(), order = 1_950_000_000_000, mode = "dcVolts", typed = "24.1", choice = (int?)null, deviceTime = DateTimeOffset.UtcNow, personId = "edda", meter = "", roundId = round, visitId = visit });
+                var place = (string)
+                    TestLedger.DemoMachine("ly-08")["photographs"]!.AsArray().SelectMany(p => p!["places"]!.AsArray()).First()!["id"]!;
+                var (put, answer) = await ledger.Post(
+                    $"/api/places/{place}/readings",
+                    new
+                    {
+                        id = Lines.NewId(),
+                        order = 1_950_000_000_000,
+                        mode = "dcVolts",
+                        typed = "24.1",
+                        choice = (int?)null,
+                        deviceTime = DateTimeOffset.UtcNow,
+                        personId = "edda",
+                        meter = "",
+                        roundId = round,
+                        visitId = visit,
+                    }
+                );
                 Assert.True(put == 200, answer.ToJsonString());
                 break;
             default:
@@ -88,11 +117,25 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 Assert.Equal(0, (int)(await ledger.Get($"/api/rounds/{round}"))["taken"]!);
                 Assert.Equal("provedDead", (string)(await ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["condition"]!);
                 // Read elsewhere it is kept and changes nothing; live, it does, and taking it back revives nothing.
-                Assert.Equal(200, (await ledger.Post($"/api/rounds/{round}/lines", line.DeepClone().AsObject().But("id", Lines.NewId()).But("alive", "elsewhere"))).Status);
+                Assert.Equal(
+                    200,
+                    (
+                        await ledger.Post(
+                            $"/api/rounds/{round}/lines",
+                            line.DeepClone().AsObject().But("id", Lines.NewId()).But("alive", "elsewhere")
+                        )
+                    ).Status
+                );
                 Assert.Equal("provedDead", (string)(await ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["condition"]!);
                 Assert.Equal(200, (await ledger.Post($"/api/rounds/{round}/lines", line.But("alive", "live"))).Status);
                 Assert.Equal(200, (await ledger.Post($"/api/rounds/{round}/lines", line)).Status);
-                var back = line.DeepClone().AsObject().But("id", Lines.NewId()).But("kind", "retracted").But("target", (string)line["id"]!).But("typed", "").But("order", (long)line["order"]! + 1);
+                var back = line.DeepClone()
+                    .AsObject()
+                    .But("id", Lines.NewId())
+                    .But("kind", "retracted")
+                    .But("target", (string)line["id"]!)
+                    .But("typed", "")
+                    .But("order", (long)line["order"]! + 1);
                 Assert.Equal(200, (await ledger.Post($"/api/rounds/{round}/lines", back)).Status);
                 break;
         }
@@ -131,19 +174,28 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var modelId = (string)(await _ledger.Get("/api/machines/ly-08"))["modelId"]!;
         var model = await _ledger.Get($"/api/models/{modelId}");
         var sheet = model["safety"]!.DeepClone();
-        sheet["sources"]!.AsArray().Add(new JsonObject
-        {
-            ["id"] = "roof",
-            ["kind"] = "solar",
-            ["name"] = "roof panel",
-            ["isolation"] = "its plug",
-            ["volts"] = 40,
-            ["conductors"] = new JsonArray { "+", "-" },
-            ["hasEarth"] = false,
-            ["othersCanRestore"] = false,
-            ["release"] = "",
-        });
-        var (edited, page) = await _ledger.Send(HttpMethod.Put, $"/api/models/{modelId}/safety", new { version = (int)model["versionOfSafety"]!, sheet }, "edda");
+        sheet["sources"]!
+            .AsArray()
+            .Add(
+                new JsonObject
+                {
+                    ["id"] = "roof",
+                    ["kind"] = "solar",
+                    ["name"] = "roof panel",
+                    ["isolation"] = "its plug",
+                    ["volts"] = 40,
+                    ["conductors"] = new JsonArray { "+", "-" },
+                    ["hasEarth"] = false,
+                    ["othersCanRestore"] = false,
+                    ["release"] = "",
+                }
+            );
+        var (edited, page) = await _ledger.Send(
+            HttpMethod.Put,
+            $"/api/models/{modelId}/safety",
+            new { version = (int)model["versionOfSafety"]!, sheet },
+            "edda"
+        );
         Assert.True(edited == 200, page.ToJsonString());
         var state = (await _ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!;
         Assert.Equal("live", (string)state["condition"]!);
@@ -155,7 +207,9 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
     {
         var visit = await MakingSafe.Begin(_ledger, "ly-08");
         await MakingSafe.Prove(_ledger, visit);
-        var read = (await _ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["steps"]!.AsArray().First(s => (string)s!["kind"]! == "read")!;
+        var read = (await _ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["steps"]!
+            .AsArray()
+            .First(s => (string)s!["kind"]! == "read")!;
         var body = MakingSafe.Body("takenBack", "", target: (string)read["eventId"]!);
         for (var i = 0; i < 2; i++)
         {
@@ -173,7 +227,16 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         foreach (var (i, step) in steps.Index())
         {
             // The second device is a day behind.
-            var body = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(MakingSafe.Body((string)step!["kind"]!, (string)step["subject"]!, (string)step["kind"]! == "read" ? "0.1" : "", "socket X9")))!;
+            var body = JsonNode.Parse(
+                System.Text.Json.JsonSerializer.Serialize(
+                    MakingSafe.Body(
+                        (string)step!["kind"]!,
+                        (string)step["subject"]!,
+                        (string)step["kind"]! == "read" ? "0.1" : "",
+                        "socket X9"
+                    )
+                )
+            )!;
             body["order"] = i % 2 == 0 ? 2_000_000_000_000 + i : 1_000_000_000_000 + i;
             var (status, answer) = await _ledger.Post($"/api/visits/{visit}/safety-events", body);
             Assert.True(status == 200, answer.ToJsonString());
@@ -182,7 +245,9 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal("provedDead", await Condition(visit));
     }
 
-    /// <summary>Every protective device of the sample machines, by every kind of link; and each can be written down as what is there.</summary>
+    /// <summary>
+    /// Every protective device of the sample machines, by every kind of link; and each can be written down as what is there.
+    /// </summary>
     [Fact]
     public async Task No_link_goes_across_any_protective_device_of_the_sample()
     {
@@ -194,20 +259,51 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
             string? visit = null;
             foreach (var device in (file["model"]!["safety"]?["interlocks"] as JsonArray ?? []).Where(d => d!["from"] is not null))
             {
-                visit ??= file["visits"]!.AsArray().FirstOrDefault(v => v!["endedAt"] is null)?["id"]?.GetValue<string>() ?? await MakingSafe.Begin(ledger, folder);
+                visit ??=
+                    file["visits"]!.AsArray().FirstOrDefault(v => v!["endedAt"] is null)?["id"]?.GetValue<string>()
+                    ?? await MakingSafe.Begin(ledger, folder);
                 foreach (var kind in (string[])["jumper", "bypass", "seriesLamp", "dummyPlug"])
                 {
                     foreach (var turned in (bool[])[false, true])
                     {
                         var (from, to) = turned ? (device!["to"], device["from"]) : (device!["from"], device["to"]);
-                        var body = new { id = Lines.NewId(), kind, from = from!.DeepClone(), to = to!.DeepClone(), where = "here", across = (string?)null, why = "to see", attended = true, until = (string?)null, personId = "edda", standing = "none" };
+                        var body = new
+                        {
+                            id = Lines.NewId(),
+                            kind,
+                            from = from!.DeepClone(),
+                            to = to!.DeepClone(),
+                            where = "here",
+                            across = (string?)null,
+                            why = "to see",
+                            attended = true,
+                            until = (string?)null,
+                            personId = "edda",
+                            standing = "none",
+                        };
                         var (status, problem) = await ledger.Post($"/api/visits/{visit}/temporary-links", body);
                         Assert.Equal((409, (string)device["id"]!), (status, (string?)problem["device"]));
                         tried++;
                     }
                 }
 
-                var (found, start) = await ledger.Post($"/api/visits/{visit}/temporary-links", new { id = Lines.NewId(), kind = "jumper", from = device!["from"]!.DeepClone(), to = device["to"]!.DeepClone(), where = "here", across = (string?)null, why = "found so", attended = false, until = (string?)null, personId = "edda", standing = "foundBypassed" });
+                var (found, start) = await ledger.Post(
+                    $"/api/visits/{visit}/temporary-links",
+                    new
+                    {
+                        id = Lines.NewId(),
+                        kind = "jumper",
+                        from = device!["from"]!.DeepClone(),
+                        to = device["to"]!.DeepClone(),
+                        where = "here",
+                        across = (string?)null,
+                        why = "found so",
+                        attended = false,
+                        until = (string?)null,
+                        personId = "edda",
+                        standing = "foundBypassed",
+                    }
+                );
                 Assert.Equal(200, found);
                 Assert.Contains(start["safety"]!["links"]!.AsArray(), l => (string)l!["bypasses"]! == (string)device["name"]!);
             }
@@ -228,7 +324,17 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
     {
         var visit = Lines.NewId();
         var round = Lines.NewId();
-        await _ledger.Post("/api/visits", new { id = visit, roundId = round, machineId = "ly-02", complaint = "", personId = "edda" });
+        await _ledger.Post(
+            "/api/visits",
+            new
+            {
+                id = visit,
+                roundId = round,
+                machineId = "ly-02",
+                complaint = "",
+                personId = "edda",
+            }
+        );
         var view = await _ledger.Get($"/api/rounds/{round}");
         Assert.Equal(("live", 3), ((string)view["condition"]!, (int)view["waitingForDead"]!));
         // What is measured dead is not proposed.
@@ -256,8 +362,30 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var visit = await MakingSafe.Begin(_ledger, "ly-02");
         var (board, cut) = (new { holder = "main", pin = "j2-1" }, new { holder = "main", pin = "j2-2" });
         object Link(object? from, object? to, string where, string? across = null, string kind = "jumper") =>
-            new { id = Lines.NewId(), kind, from, to, where, across, why = "to see", attended = true, until = (DateTimeOffset?)null, personId = "edda" };
-        foreach (var refused in (object[])[Link(board, cut, "J2"), Link(cut, board, "J2", kind: "seriesLamp"), Link(null, null, "F7", "otc"), Link(null, null, "on the over-temperature cut-out"), Link(new { holder = "main", pin = "f1-2" }, new { holder = "main", pin = "j4-1" }, "past it all", kind: "bypass"), Link(new { holder = "main", pin = "j5-5" }, null, "J5", kind: "dummyPlug")])
+            new
+            {
+                id = Lines.NewId(),
+                kind,
+                from,
+                to,
+                where,
+                across,
+                why = "to see",
+                attended = true,
+                until = (DateTimeOffset?)null,
+                personId = "edda",
+            };
+        foreach (
+            var refused in (object[])
+                [
+                    Link(board, cut, "J2"),
+                    Link(cut, board, "J2", kind: "seriesLamp"),
+                    Link(null, null, "F7", "otc"),
+                    Link(null, null, "on the over-temperature cut-out"),
+                    Link(new { holder = "main", pin = "f1-2" }, new { holder = "main", pin = "j4-1" }, "past it all", kind: "bypass"),
+                    Link(new { holder = "main", pin = "j5-5" }, null, "J5", kind: "dummyPlug"),
+                ]
+        )
         {
             var (status, problem) = await _ledger.Post($"/api/visits/{visit}/temporary-links", refused);
             Assert.Equal((409, "A protective device"), (status, (string)problem["title"]!));
@@ -269,19 +397,77 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var (placed, start) = await _ledger.Post($"/api/visits/{visit}/temporary-links", fine);
         Assert.True(placed == 200, start.ToJsonString());
         var link = start["safety"]!["links"]!.AsArray().Single()!;
-        object Edit(int version, object from, object to, string where, bool isRemoved = false) => new { version, kind = "jumper", from, to, where, across = (string?)null, why = "to see", attended = true, until = (DateTimeOffset?)null, isRemoved };
+        object Edit(int version, object from, object to, string where, bool isRemoved = false) =>
+            new
+            {
+                version,
+                kind = "jumper",
+                from,
+                to,
+                where,
+                across = (string?)null,
+                why = "to see",
+                attended = true,
+                until = (DateTimeOffset?)null,
+                isRemoved,
+            };
         var path = $"/api/temporary-links/{(string)link["id"]!}";
         Assert.Equal(409, (await _ledger.Send(HttpMethod.Put, path, Edit(1, board, cut, "J2"), "edda")).Status);
-        Assert.Equal(409, (await _ledger.Send(HttpMethod.Put, path, Edit(1, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "j2-2" }, "round it"), "edda")).Status);
+        Assert.Equal(
+            409,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    path,
+                    Edit(1, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "j2-2" }, "round it"),
+                    "edda"
+                )
+            ).Status
+        );
 
         // By way of putting back: across two pins that were free until the device was written down.
         var free = new { holder = "main", pin = "j3-1" };
-        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, path, Edit(1, free, new { holder = "main", pin = "j3-3" }, "probes"), "edda")).Status);
-        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, path, Edit(2, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "fuse"), "edda")).Status);
+        Assert.Equal(
+            200,
+            (await _ledger.Send(HttpMethod.Put, path, Edit(1, free, new { holder = "main", pin = "j3-3" }, "probes"), "edda")).Status
+        );
+        Assert.Equal(
+            200,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    path,
+                    Edit(2, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "fuse"),
+                    "edda"
+                )
+            ).Status
+        );
         var model = await _ledger.Get("/api/models/oskerra-veil");
         var sheet = model["safety"]!.DeepClone();
-        sheet["interlocks"]!.AsArray().Add(new JsonObject { ["id"] = "high", ["kind"] = "flow", ["name"] = "high water probe", ["from"] = new JsonObject { ["holder"] = "main", ["pin"] = "j3-1" }, ["to"] = new JsonObject { ["holder"] = "main", ["pin"] = "j3-3" }, ["equivalentTest"] = "" });
-        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, "/api/models/oskerra-veil/safety", new { version = (int)model["versionOfSafety"]!, sheet }, "edda")).Status);
+        sheet["interlocks"]!
+            .AsArray()
+            .Add(
+                new JsonObject
+                {
+                    ["id"] = "high",
+                    ["kind"] = "flow",
+                    ["name"] = "high water probe",
+                    ["from"] = new JsonObject { ["holder"] = "main", ["pin"] = "j3-1" },
+                    ["to"] = new JsonObject { ["holder"] = "main", ["pin"] = "j3-3" },
+                    ["equivalentTest"] = "",
+                }
+            );
+        Assert.Equal(
+            200,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    "/api/models/oskerra-veil/safety",
+                    new { version = (int)model["versionOfSafety"]!, sheet },
+                    "edda"
+                )
+            ).Status
+        );
         var edits = await _ledger.Get($"/api/edits/TemporaryLink/{(string)link["id"]!}");
         var (putBack, why) = await _ledger.Post($"/api/edits/{(long)edits[0]!["id"]!}/put-back", new { }, "edda");
         Assert.Equal((409, "A protective device"), (putBack, (string)why["title"]!));
@@ -300,7 +486,17 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var (signed, open) = await _ledger.Post($"/api/visits/{visit}/end", new { version = 1, ending = "signed" });
         Assert.Equal(409, signed);
         Assert.Contains("temporary link", (string)open["detail"]!, StringComparison.Ordinal);
-        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, path, Edit(3, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "fuse", isRemoved: true), "edda")).Status);
+        Assert.Equal(
+            200,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    path,
+                    Edit(3, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "fuse", isRemoved: true),
+                    "edda"
+                )
+            ).Status
+        );
         Assert.Equal(200, (await _ledger.Post($"/api/visits/{visit}/end", new { version = 1, ending = "signed" })).Status);
     }
 
@@ -310,15 +506,74 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var visit = await MakingSafe.Begin(_ledger, "ly-09");
         var step = (await _ledger.Get($"/api/visits/{visit}/start"))["steps"]!.AsArray().Single(s => (string)s!["step"]! == "lifeSafety")!;
         Assert.Equal("open", (string)step["status"]!);
-        Assert.Equal(400, (await _ledger.Post($"/api/visits/{visit}/life-safety-notices", new { id = Lines.NewId(), told = "", watching = "a nurse", until = (DateTimeOffset?)null, personId = "edda" })).Status);
-        var (status, start) = await _ledger.Post($"/api/visits/{visit}/life-safety-notices", new { id = Lines.NewId(), told = "the clinic", watching = "a nurse", until = (DateTimeOffset?)null, personId = "edda" });
+        Assert.Equal(
+            400,
+            (
+                await _ledger.Post(
+                    $"/api/visits/{visit}/life-safety-notices",
+                    new
+                    {
+                        id = Lines.NewId(),
+                        told = "",
+                        watching = "a nurse",
+                        until = (DateTimeOffset?)null,
+                        personId = "edda",
+                    }
+                )
+            ).Status
+        );
+        var (status, start) = await _ledger.Post(
+            $"/api/visits/{visit}/life-safety-notices",
+            new
+            {
+                id = Lines.NewId(),
+                told = "the clinic",
+                watching = "a nurse",
+                until = (DateTimeOffset?)null,
+                personId = "edda",
+            }
+        );
         Assert.Equal(200, status);
         var notice = start["safety"]!["notices"]!.AsArray().Single()!;
         Assert.Contains((await _ledger.Get("/api/home"))["notices"]!.AsArray(), n => (string)n!["tag"]! == "LY-09");
         Assert.Equal(409, (await _ledger.Post($"/api/visits/{visit}/end", new { version = 1, ending = "signed" })).Status);
         var path = $"/api/life-safety-notices/{(string)notice["id"]!}";
-        Assert.Equal(200, (await _ledger.Send(HttpMethod.Put, path, new { version = 1, told = "the clinic", watching = "a nurse", until = (DateTimeOffset?)null, isBack = true }, "edda")).Status);
-        Assert.Equal(409, (await _ledger.Send(HttpMethod.Put, path, new { version = 1, told = "the clinic", watching = "nobody", until = (DateTimeOffset?)null, isBack = false }, "edda")).Status);
+        Assert.Equal(
+            200,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    path,
+                    new
+                    {
+                        version = 1,
+                        told = "the clinic",
+                        watching = "a nurse",
+                        until = (DateTimeOffset?)null,
+                        isBack = true,
+                    },
+                    "edda"
+                )
+            ).Status
+        );
+        Assert.Equal(
+            409,
+            (
+                await _ledger.Send(
+                    HttpMethod.Put,
+                    path,
+                    new
+                    {
+                        version = 1,
+                        told = "the clinic",
+                        watching = "nobody",
+                        until = (DateTimeOffset?)null,
+                        isBack = false,
+                    },
+                    "edda"
+                )
+            ).Status
+        );
         Assert.DoesNotContain((await _ledger.Get("/api/home"))["notices"]!.AsArray(), n => (string)n!["tag"]! == "LY-09");
     }
 
@@ -326,12 +581,65 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task The_shop_sets_lower_limits_and_never_higher_ones()
     {
         using var ledger = await TestLedger.Start();
-        var (refused, problem) = await ledger.Send(HttpMethod.Put, "/api/shop", new { version = 0, limits = new { acDry = 51, dcDry = 60, acWet = 25, dcWet = 30 } });
+        var (refused, problem) = await ledger.Send(
+            HttpMethod.Put,
+            "/api/shop",
+            new
+            {
+                version = 0,
+                limits = new
+                {
+                    acDry = 51,
+                    dcDry = 60,
+                    acWet = 25,
+                    dcWet = 30,
+                },
+            }
+        );
         Assert.Equal((400, "acDry"), (refused, (string)problem["field"]!));
-        Assert.Equal(200, (await ledger.Send(HttpMethod.Put, "/api/shop", new { version = 0, limits = new { acDry = 30, dcDry = 40, acWet = 12, dcWet = 15 } })).Status);
-        Assert.Equal(409, (await ledger.Send(HttpMethod.Put, "/api/shop", new { version = 0, limits = new { acDry = 30, dcDry = 40, acWet = 12, dcWet = 15 } })).Status);
+        Assert.Equal(
+            200,
+            (
+                await ledger.Send(
+                    HttpMethod.Put,
+                    "/api/shop",
+                    new
+                    {
+                        version = 0,
+                        limits = new
+                        {
+                            acDry = 30,
+                            dcDry = 40,
+                            acWet = 12,
+                            dcWet = 15,
+                        },
+                    }
+                )
+            ).Status
+        );
+        Assert.Equal(
+            409,
+            (
+                await ledger.Send(
+                    HttpMethod.Put,
+                    "/api/shop",
+                    new
+                    {
+                        version = 0,
+                        limits = new
+                        {
+                            acDry = 30,
+                            dcDry = 40,
+                            acWet = 12,
+                            dcWet = 15,
+                        },
+                    }
+                )
+            ).Status
+        );
         Assert.Equal(12, (decimal)(await ledger.Get("/api/shop"))["limits"]!["acWet"]!);
     }
 
-    private async Task<string> Condition(string visit) => (string)(await _ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["condition"]!;
+    private async Task<string> Condition(string visit) =>
+        (string)(await _ledger.Get($"/api/visits/{visit}/start"))["safety"]!["state"]!["condition"]!;
 }

@@ -12,15 +12,11 @@ public sealed class DatabaseTests
     {
         var data = Directory.CreateTempSubdirectory("ledger-").FullName;
         await Run(Path.Combine(data, "ledger.db"), "CREATE TABLE Earlier (Note TEXT); INSERT INTO Earlier VALUES ('kept')");
-        using (await TestLedger.Start(data))
-        {
-        }
+        using (await TestLedger.Start(data)) { }
 
         var copy = Assert.Single(Directory.GetFiles(Path.Combine(data, "copies")));
         Assert.Equal("kept", await Run(copy, "SELECT Note FROM Earlier"));
-        using (await TestLedger.Start(data))
-        {
-        }
+        using (await TestLedger.Start(data)) { }
 
         Assert.Single(Directory.GetFiles(Path.Combine(data, "copies")));
     }
@@ -29,11 +25,13 @@ public sealed class DatabaseTests
     public async Task A_reading_once_written_cannot_be_changed_and_a_record_cannot_vanish()
     {
         var data = Directory.CreateTempSubdirectory("ledger-").FullName;
-        using (await TestLedger.Start(data, demo: true))
-        {
-        }
+        using (await TestLedger.Start(data, demo: true)) { }
 
-        await using var context = new LedgerContext(new DbContextOptionsBuilder<LedgerContext>().UseSqlite($"Data Source={Path.Combine(data, "ledger.db")};Pooling=False").Options, new Actor(), TimeProvider.System);
+        await using var context = new LedgerContext(
+            new DbContextOptionsBuilder<LedgerContext>().UseSqlite($"Data Source={Path.Combine(data, "ledger.db")};Pooling=False").Options,
+            new Actor(),
+            TimeProvider.System
+        );
         (await context.Readings.FirstAsync()).Typed = "99";
         await Assert.ThrowsAsync<InvalidOperationException>(() => context.SaveChangesAsync());
         context.ChangeTracker.Clear();
@@ -50,7 +48,11 @@ public sealed class DatabaseTests
         var fake = Path.Combine(folder, tool);
         await File.WriteAllTextAsync(fake, $"#!/bin/sh\n{script}\n");
         Process.Start("chmod", ["+x", fake]).WaitForExit();
-        var start = new ProcessStartInfo(Path.Combine(TestLedger.Root, "ledger"), "demo") { RedirectStandardError = true, RedirectStandardOutput = true };
+        var start = new ProcessStartInfo(Path.Combine(TestLedger.Root, "ledger"), "demo")
+        {
+            RedirectStandardError = true,
+            RedirectStandardOutput = true,
+        };
         start.Environment["PATH"] = $"{folder}:{Environment.GetEnvironmentVariable("PATH")}";
         using var process = Process.Start(start)!;
         Assert.Contains(says, await process.StandardError.ReadToEndAsync(), StringComparison.Ordinal);

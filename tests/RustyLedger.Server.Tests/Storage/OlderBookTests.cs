@@ -7,14 +7,16 @@ using RustyLedger.Server.Storage;
 namespace RustyLedger.Server.Tests.Storage;
 
 /// <summary>
-/// A small filled book of every schema there was is kept in <c>Storage/Books</c>, named by the migration it stood at. Each is opened, brought up to date
+/// A small filled book of every schema there was is kept in <c>Storage/Books</c>, named by the migration it stood at. Each is opened,
+/// brought up to date
 /// and found whole. After a new migration: take LY-03 and LY-06 in with an empty ledger and keep its <c>ledger.db</c> there.
 /// </summary>
 public sealed class OlderBookTests
 {
     private static readonly string _folder = Path.Combine(TestLedger.Root, "tests", "RustyLedger.Server.Tests", "Storage", "Books");
 
-    public static TheoryData<string> Books => [.. Directory.GetFiles(_folder, "*.db").Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
+    public static TheoryData<string> Books =>
+        [.. Directory.GetFiles(_folder, "*.db").Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
 
     [Theory]
     [MemberData(nameof(Books))]
@@ -23,7 +25,12 @@ public sealed class OlderBookTests
         var data = Directory.CreateTempSubdirectory("ledger-older-").FullName;
         File.Copy(Path.Combine(_folder, book), Path.Combine(data, "ledger.db"));
         // Its pictures are those of the sample data.
-        foreach (var picture in ((string[])["ly-03", "ly-06"]).Select(m => Path.Combine(TestLedger.DemoFolder, m, "pictures")).Where(Directory.Exists).SelectMany(Directory.GetFiles))
+        foreach (
+            var picture in ((string[])["ly-03", "ly-06"])
+                .Select(m => Path.Combine(TestLedger.DemoFolder, m, "pictures"))
+                .Where(Directory.Exists)
+                .SelectMany(Directory.GetFiles)
+        )
         {
             var name = Path.GetFileName(picture);
             var folder = Directory.CreateDirectory(Path.Combine(data, "photographs", name[..2])).FullName;
@@ -39,7 +46,10 @@ public sealed class OlderBookTests
             var file = await ledger.Get($"/api/machines/{tag}/file");
             var kept = TestLedger.DemoMachine(tag.ToLowerInvariant());
             Assert.Equal(kept["visits"]!.AsArray().Count, file["visits"]!.AsArray().Count);
-            Assert.Equal(kept["boardTypes"]!.AsArray().Select(t => (string)t!["id"]!), file["boardTypes"]!.AsArray().Select(t => (string)t!["id"]!));
+            Assert.Equal(
+                kept["boardTypes"]!.AsArray().Select(t => (string)t!["id"]!),
+                file["boardTypes"]!.AsArray().Select(t => (string)t!["id"]!)
+            );
             Assert.Equal(kept["faults"]!.AsArray().Count, file["faults"]!.AsArray().Count);
         }
 
@@ -52,7 +62,9 @@ public sealed class OlderBookTests
     public async Task Every_connection_of_the_server_waits_for_the_disk()
     {
         long synchronous = -1;
-        using var ledger = await TestLedger.StartWith(services => services.AddHostedService(provider => new Asking(provider, found => synchronous = found)));
+        using var ledger = await TestLedger.StartWith(services =>
+            services.AddHostedService(provider => new Asking(provider, found => synchronous = found))
+        );
         Assert.Equal(2, synchronous);
     }
 
@@ -62,7 +74,13 @@ public sealed class OlderBookTests
         {
             await using var scope = services.CreateAsyncScope();
             var context = scope.ServiceProvider.GetRequiredService<LedgerContext>();
-            tell((await context.Database.SqlQueryRaw<long>("SELECT synchronous AS Value FROM pragma_synchronous").ToListAsync(cancellationToken)).Single());
+            tell(
+                (
+                    await context
+                        .Database.SqlQueryRaw<long>("SELECT synchronous AS Value FROM pragma_synchronous")
+                        .ToListAsync(cancellationToken)
+                ).Single()
+            );
         }
 
         protected override Task ExecuteAsync(CancellationToken stoppingToken) => Task.CompletedTask;
@@ -71,8 +89,15 @@ public sealed class OlderBookTests
     [Fact]
     public async Task There_is_a_book_of_the_schema_as_it_is_now()
     {
-        await using var context = new LedgerContext(new DbContextOptionsBuilder<LedgerContext>().UseSqlite("Data Source=:memory:").Options, new Actor(), TimeProvider.System);
-        Assert.Equal($"{context.Database.GetMigrations().Last()}.db", Directory.GetFiles(_folder, "*.db").Select(Path.GetFileName).Order(StringComparer.Ordinal).Last());
+        await using var context = new LedgerContext(
+            new DbContextOptionsBuilder<LedgerContext>().UseSqlite("Data Source=:memory:").Options,
+            new Actor(),
+            TimeProvider.System
+        );
+        Assert.Equal(
+            $"{context.Database.GetMigrations().Last()}.db",
+            Directory.GetFiles(_folder, "*.db").Select(Path.GetFileName).Order(StringComparer.Ordinal).Last()
+        );
         Assert.False(context.Database.HasPendingModelChanges(), "The records differ from the last migration.");
     }
 

@@ -9,10 +9,20 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [Fact]
     public async Task A_visit_sent_twice_is_one_visit()
     {
-        var visit = new { id = Lines.NewId(), roundId = Lines.NewId(), machineId = "ly-04", complaint = "squeals", personId = "bram" };
+        var visit = new
+        {
+            id = Lines.NewId(),
+            roundId = Lines.NewId(),
+            machineId = "ly-04",
+            complaint = "squeals",
+            personId = "bram",
+        };
         await _ledger.Post("/api/visits", visit);
         var (status, again) = await _ledger.Post("/api/visits", visit);
-        Assert.Equal((200, "squeals", "Bram", 1), (status, (string)again["complaint"]!, (string)again["person"]!, again["rounds"]!.AsArray().Count));
+        Assert.Equal(
+            (200, "squeals", "Bram", 1),
+            (status, (string)again["complaint"]!, (string)again["person"]!, again["rounds"]!.AsArray().Count)
+        );
         Assert.Single((await Page())["visits"]!.AsArray(), v => (string)v!["id"]! == visit.id);
     }
 
@@ -20,13 +30,38 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
     [InlineData("none", "bram", 404)]
     [InlineData("ly-04", "none", 400)]
     public async Task A_visit_needs_a_machine_and_a_person(string machineId, string personId, int expected) =>
-        Assert.Equal(expected, (await _ledger.Post("/api/visits", new { id = Lines.NewId(), roundId = Lines.NewId(), machineId, complaint = "", personId })).Status);
+        Assert.Equal(
+            expected,
+            (
+                await _ledger.Post(
+                    "/api/visits",
+                    new
+                    {
+                        id = Lines.NewId(),
+                        roundId = Lines.NewId(),
+                        machineId,
+                        complaint = "",
+                        personId,
+                    }
+                )
+            ).Status
+        );
 
     [Fact]
     public async Task A_visit_is_left_half_done_goes_on_and_ends_in_an_honest_way()
     {
         var id = Lines.NewId();
-        await _ledger.Post("/api/visits", new { id, roundId = Lines.NewId(), machineId = "ly-04", complaint = "", personId = "bram" });
+        await _ledger.Post(
+            "/api/visits",
+            new
+            {
+                id,
+                roundId = Lines.NewId(),
+                machineId = "ly-04",
+                complaint = "",
+                personId = "bram",
+            }
+        );
         var (_, visit) = await _ledger.Post($"/api/visits/{id}/rounds", new { id = Lines.NewId() });
         Assert.Equal(2, visit["rounds"]!.AsArray().Count);
         (_, visit) = await _ledger.Send(HttpMethod.Put, $"/api/visits/{id}", Edits.Visit(1, complaint: "belt slips"));
@@ -37,7 +72,10 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal((200, "leftSafe"), (ended, (string)now["ending"]!));
         var (refused, problem) = await _ledger.Post($"/api/visits/{id}/rounds", new { id = Lines.NewId() });
         Assert.Equal((409, "The visit has ended; start a new one."), (refused, (string)problem["detail"]!));
-        Assert.Equal(["Modified", "Modified", "Added"], (await _ledger.Get($"/api/edits/Visit/{id}")).AsArray().Select(e => (bool)e!["began"]! ? "Added" : "Modified"));
+        Assert.Equal(
+            ["Modified", "Modified", "Added"],
+            (await _ledger.Get($"/api/edits/Visit/{id}")).AsArray().Select(e => (bool)e!["began"]! ? "Added" : "Modified")
+        );
     }
 
     /// <summary>Before a visit ends: what it did, what reads bad still, and what protects and was not operated.</summary>
@@ -46,9 +84,22 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
     {
         var round = await Lines.Round(_ledger);
         var view = await _ledger.Get($"/api/rounds/{round}");
-        var (visit, key) = ((string)view["visitId"]!, (string)view["rows"]!.AsArray().First(r => (string)r!["mode"]! == "dcVolts" && (bool)r["energised"]! && ((string)r["limit"]!).StartsWith("24", StringComparison.Ordinal))!["key"]!);
+        var (visit, key) = (
+            (string)view["visitId"]!,
+            (string)
+                view["rows"]!
+                    .AsArray()
+                    .First(r =>
+                        (string)r!["mode"]! == "dcVolts"
+                        && (bool)r["energised"]!
+                        && ((string)r["limit"]!).StartsWith("24", StringComparison.Ordinal)
+                    )!["key"]!
+        );
         var empty = await _ledger.Get($"/api/visits/{visit}/before-ending");
-        Assert.Equal(("", 0, "emergency stop"), ((string)empty["done"]!, empty["stillBad"]!.AsArray().Count, (string)Assert.Single(empty["notOperated"]!.AsArray())!["name"]!));
+        Assert.Equal(
+            ("", 0, "emergency stop"),
+            ((string)empty["done"]!, empty["stillBad"]!.AsArray().Count, (string)Assert.Single(empty["notOperated"]!.AsArray())!["name"]!)
+        );
         await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, key, "3.1"));
         var bad = await _ledger.Get($"/api/visits/{visit}/before-ending");
         Assert.Equal("1 reading taken.", (string)bad["done"]!);
@@ -57,7 +108,10 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.True(status == 200, said.ToJsonString());
         await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, key, "24.4"));
         var good = await _ledger.Get($"/api/visits/{visit}/before-ending");
-        Assert.Equal(("Operated emergency stop. 1 reading taken.", 0, 0), ((string)good["done"]!, good["stillBad"]!.AsArray().Count, good["notOperated"]!.AsArray().Count));
+        Assert.Equal(
+            ("Operated emergency stop. 1 reading taken.", 0, 0),
+            ((string)good["done"]!, good["stillBad"]!.AsArray().Count, good["notOperated"]!.AsArray().Count)
+        );
     }
 
     [Fact]
@@ -91,7 +145,10 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
     {
         var view = await _ledger.Get("/api/rounds/r3");
         var supply = view["rows"]!.AsArray().Single(r => (string)r!["key"]! == "ps")!;
-        Assert.Equal(("25 V ±3 %", "LY-04 only: supply set high on purpose so that zone 4 stays above its minimum"), ((string)supply["limit"]!, (string)supply["limitOrigin"]!));
+        Assert.Equal(
+            ("25 V ±3 %", "LY-04 only: supply set high on purpose so that zone 4 stays above its minimum"),
+            ((string)supply["limit"]!, (string)supply["limitOrigin"]!)
+        );
         var other = view["rows"]!.AsArray().Single(r => (string)r!["key"]! == "es")!;
         Assert.Equal("model Trundle 4 luggage belt", (string)other["limitOrigin"]!);
     }
@@ -103,7 +160,10 @@ public sealed class VisitTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var zone3 = page["boards"]!.AsArray().Single(b => (string)b!["positionId"]! == "z3")!;
         Assert.Equal(("41877", "2.4", "2025-10-14"), ((string)zone3["serial"]!, (string)zone3["firmware"]!, (string)zone3["from"]!));
         Assert.Empty(page["toMend"]!.AsArray());
-        Assert.Equal(["Zone 2 lets boxes run together", "Zone 3 does not see any box since the storm"], page["faults"]!.AsArray().Select(f => (string)f!["noticed"]!).Where(n => n.StartsWith("Zone", StringComparison.Ordinal)));
+        Assert.Equal(
+            ["Zone 2 lets boxes run together", "Zone 3 does not see any box since the storm"],
+            page["faults"]!.AsArray().Select(f => (string)f!["noticed"]!).Where(n => n.StartsWith("Zone", StringComparison.Ordinal))
+        );
     }
 
     private Task<JsonNode> Page() => _ledger.Get("/api/machines/ly-04");
