@@ -52,13 +52,20 @@ public class TestLedger : IDisposable
 
     public static async Task<TestLedger> Start(string? data = null, bool demo = false, params string[] more)
     {
-        data ??= more.Length > 0 ? Directory.CreateTempSubdirectory("ledger-").FullName : await CopyOf(demo ? Filled : Empty);
-        return await Start(data, services: null, demo, more);
+        if (data is null && more.Length == 0)
+        {
+            return await Start(await CopyOf(demo ? Filled : Empty), services: null, demo, OfItsOwn);
+        }
+
+        return await Start(data ?? Directory.CreateTempSubdirectory("ledger-").FullName, services: null, demo, more);
     }
 
     /// <summary>An empty one in which the test looks at, or holds up, what the server does.</summary>
     public static async Task<TestLedger> StartWith(Action<IServiceCollection> services) =>
-        await Start(await CopyOf(Empty), services, demo: false);
+        await Start(await CopyOf(Empty), services, demo: false, OfItsOwn);
+
+    // A copy goes its own way from its first start on.
+    private static readonly string[] OfItsOwn = ["--Ledger:NewIdentity", "true"];
 
     private static async Task<TestLedger> Start(string data, Action<IServiceCollection>? services, bool demo, params string[] more)
     {

@@ -29,7 +29,8 @@ export class Ledger {
     const begun = process.env[begunIn] ?? (process.env[begunIn] = await Ledger.begin());
     const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')), more);
     cpSync(begun, ledger.data, { recursive: true });
-    await ledger.run();
+    // A copy goes its own way from its first start on.
+    await ledger.run('--Ledger:NewIdentity', 'true');
     return ledger;
   }
 
@@ -49,7 +50,7 @@ export class Ledger {
   }
 
   /** Starts it on the same port and data as before. */
-  async run(): Promise<void> {
+  async run(...once: string[]): Promise<void> {
     const app = process.env.LEDGER_APP ?? join(root, '.build/app');
     const args = [
       '--contentRoot',
@@ -63,6 +64,7 @@ export class Ledger {
       '--Ledger:Demo',
       join(root, 'demo'),
       ...this.more,
+      ...once,
     ];
     const server = spawn('dotnet', [join(app, 'RustyLedger.Server.dll'), ...args], {
       stdio: ['ignore', 'ignore', 'pipe'],

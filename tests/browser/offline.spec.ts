@@ -32,11 +32,11 @@ test('the server is killed, three readings are typed, the page reloaded, the ser
       await expect(page.locator(`tr[data-check="${asked.at(-1)}"]`)).toContainText('not judged until sent');
     }
     expect(new Set(asked).size).toBe(3);
-    await expect(page.getByRole('status')).toContainText('3 lines wait on this device');
+    await expect(page.getByRole('status')).toContainText('3 things wait on this device');
 
     // The page opens from the device while the server is still gone.
     await page.reload();
-    await expect(page.getByRole('status')).toContainText('3 lines wait on this device');
+    await expect(page.getByRole('status')).toContainText('3 things wait on this device');
     await expect(page.locator(`tr[data-check="${asked[1]}"]`)).toContainText('24.0');
 
     await own.run();

@@ -75,6 +75,7 @@ public static class LedgerHost
             ]);
         });
         builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton<LedgerIdentity>();
         builder.Services.AddSingleton<IBookStore>(services => new SqliteBook(
             services.GetRequiredService<IOptions<LedgerOptions>>().Value.DatabaseFile
         ));
@@ -111,6 +112,7 @@ public static class LedgerHost
     {
         app.UseExceptionHandler();
         app.UseGuards();
+        app.UseReceipts();
         app.UseStatusCodePages();
         app.UseResponseCompression();
         app.Use(

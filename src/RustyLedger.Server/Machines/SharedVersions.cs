@@ -12,12 +12,17 @@ internal static class SharedVersions
     private const string Own = "ledger";
 
     /// <summary>The id by which this ledger's writes are counted, made when it is first asked for; saving is the caller's.</summary>
-    public static async Task<string> Ledger(LedgerContext context, CancellationToken cancel)
+    /// <param name="renew">It is to have another from now on.</param>
+    public static async Task<string> Ledger(LedgerContext context, CancellationToken cancel, bool renew = false)
     {
         var row = await context.Versions.FindAsync([Own], cancel);
         if (row is null)
         {
             context.Versions.Add(row = new VersionsRecord { Id = Own, Body = Texts.NewId() });
+        }
+        else if (renew)
+        {
+            row.Body = Texts.NewId();
         }
 
         return row.Body;

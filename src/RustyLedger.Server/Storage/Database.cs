@@ -10,6 +10,7 @@ namespace RustyLedger.Server.Storage;
 internal sealed partial class Database(
     IServiceScopeFactory scopes,
     IBookStore store,
+    LedgerIdentity identity,
     IOptions<LedgerOptions> options,
     TimeProvider clock,
     ILogger<Database> log
@@ -59,6 +60,9 @@ internal sealed partial class Database(
             );
             await context.SaveChangesAsync(cancellationToken);
         }
+
+        identity.Id = await SharedVersions.Ledger(context, cancellationToken, renew: options.Value.NewIdentity);
+        await context.SaveChangesAsync(cancellationToken);
 
         // Machines from before the register had lines of its own.
         var without = await context.Machines.Where(m => !context.Register.Any(r => r.MachineId == m.Id)).ToListAsync(cancellationToken);

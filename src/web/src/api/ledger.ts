@@ -44,6 +44,19 @@ client.interceptors.request.use((request) => {
   return request;
 });
 
+const ledgerKey = 'ledger-id';
+
+/** The ledger this device works with, by its id; empty until one has answered. */
+export const knownLedger = (): string => localStorage.getItem(ledgerKey) ?? '';
+
+client.interceptors.response.use((response) => {
+  const ledger = response.headers.get('X-Ledger');
+  if (ledger && !knownLedger()) {
+    localStorage.setItem(ledgerKey, ledger);
+  }
+  return response;
+});
+
 interface Answer<T> {
   data?: T;
   error?: unknown;
@@ -53,7 +66,8 @@ interface Answer<T> {
 /** Gives the data of an answer, or throws {@link Refusal} or {@link Unreachable}. */
 export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   const answer: Answer<T> = await call.catch(() => ({}));
-  if (!answer.response) {
+  // Whatever else answers, such as a network's log-in page, is not the ledger.
+  if (!answer.response?.headers.has('X-Ledger')) {
     throw new Unreachable();
   }
   if (!answer.response.ok) {

@@ -279,15 +279,7 @@ function Measuring({ view }: { view: RoundView }) {
           </button>
         </span>
       }
-      margin={
-        <Margin
-          view={view}
-          start={start.data}
-          waiting={waiting.filter((w) => !w.refused).length}
-          extra={() => setExtra(true)}
-          writeUp={() => write.mutate()}
-        />
-      }
+      margin={<Margin view={view} start={start.data} extra={() => setExtra(true)} writeUp={() => write.mutate()} />}
       leaf={
         <>
           {map.data && onBoard ? (
@@ -657,13 +649,11 @@ function Last({ view, why, toggle }: { view: RoundView; why: boolean; toggle: ()
 function Margin({
   view,
   start,
-  waiting,
   extra,
   writeUp,
 }: {
   view: RoundView;
   start: VisitStart | undefined;
-  waiting: number;
   extra: () => void;
   writeUp: () => void;
 }) {
@@ -695,12 +685,6 @@ function Margin({
           </span>
         </span>
       </p>
-      {waiting > 0 && (
-        <p role="status" className="mt-3 border-l-4 border-rust pl-2 text-[14px]">
-          <b>{waiting === 1 ? '1 line waits' : `${waiting} lines wait`} on this device.</b> Nothing is lost; it goes
-          when the ledger answers.
-        </p>
-      )}
       <div className="mt-5 space-y-2 text-[14px]">
         <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={extra}>
           Extra reading <Key>F4</Key>

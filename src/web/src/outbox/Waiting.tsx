@@ -1,11 +1,14 @@
 import { type Query, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { onTaken, useOutbox } from './outbox';
+import { onTaken, useOutbox, useStranger } from './outbox';
+
+const patience = 900;
 
 /** One line while something waits on this device; gone when the ledger has it all. */
 export function Waiting() {
   const parcels = useOutbox();
+  const stranger = useStranger();
   const queries = useQueryClient();
   useEffect(
     () =>
@@ -18,15 +21,27 @@ export function Waiting() {
       }),
     [queries],
   );
+  // What goes at once is not worth a word, and would make the page jump with every reading.
+  const isAny = parcels.length > 0;
+  const [isLate, setIsLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setIsLate(isAny), isAny ? patience : 0);
+    return () => clearTimeout(timer);
+  }, [isAny]);
   const refused = parcels.filter((p) => p.refused).length;
-  if (parcels.length === 0) {
+  if (!isAny || !(isLate || refused > 0 || stranger)) {
     return null;
   }
   return (
     <p role="status" className="flex flex-wrap items-center gap-x-3 bg-rust-wash px-5 py-1 text-[14px]">
       <span>
         <b>{parcels.length === 1 ? '1 thing waits' : `${parcels.length} things wait`} on this device.</b>{' '}
-        {refused > 0 ? `${refused} refused.` : 'Nothing is lost; it goes when the ledger answers.'}
+        {refused > 0 && `${refused} refused. `}
+        {stranger
+          ? `${stranger} Nothing is lost.`
+          : refused === parcels.length
+            ? ''
+            : 'Nothing is lost; it goes when the ledger answers.'}
       </span>
       <Link to="/waiting" className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]">
         See what waits

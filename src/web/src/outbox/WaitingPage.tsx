@@ -2,15 +2,21 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
-import { leaveOut, type Parcel, sendAgain, useOutbox } from './outbox';
+import { leaveOut, type Parcel, sendAgain, useOutbox, useStranger } from './outbox';
 
 /** Everything made on this device that the ledger does not have yet. */
 export function WaitingPage() {
   const parcels = useOutbox();
+  const stranger = useStranger();
   return (
     <Frame title="On this device">
       <div className="mx-auto max-w-[720px] py-4">
         <h2 className="title">Waits on this device</h2>
+        {stranger && (
+          <p role="alert" className="mt-3 flex items-center gap-2 border-l-4 border-out bg-out-wash px-3 py-2">
+            <Mark kind="high" /> {stranger} Nothing leaves this device until the ledger itself answers.
+          </p>
+        )}
         {parcels.length === 0 && (
           <p className="mt-3">
             Nothing waits; the ledger has everything.{' '}
@@ -39,17 +45,83 @@ export function WaitingPage() {
   );
 }
 
+/** What can be done with a parcel that the ledger will not take; what does not rest on it has gone on. */
 function Refused({ parcel }: { parcel: Parcel }) {
+  const [isMending, setIsMending] = useState(false);
+  const fields = textsOf(parcel.json);
   return (
     <>
+      {fields.length > 0 && (
+        <button type="button" className="quiet" aria-expanded={isMending} onClick={() => setIsMending(!isMending)}>
+          Mend
+        </button>
+      )}
       <button type="button" className="quiet" onClick={() => void sendAgain(parcel.id)}>
         Send again
       </button>
-      <button type="button" className="quiet" onClick={() => void leaveOut(parcel.id)}>
-        Leave it out
+      <button type="button" className="quiet" onClick={() => handOver(parcel)}>
+        Hand over as text
       </button>
+      <button type="button" className="quiet border-out text-out" onClick={() => void leaveOut(parcel.id)}>
+        Throw away
+      </button>
+      {isMending && <Mend parcel={parcel} fields={fields} />}
     </>
   );
+}
+
+function Mend({ parcel, fields }: { parcel: Parcel; fields: [string, string][] }) {
+  const [texts, setTexts] = useState(Object.fromEntries(fields));
+  return (
+    <form
+      aria-label={`Mend: ${parcel.words}`}
+      className="flex w-full flex-wrap items-end gap-3 border-l-4 border-rust pl-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void sendAgain(parcel.id, { ...(parcel.json as object), ...texts });
+      }}
+    >
+      {fields.map(([name]) => (
+        <label key={name} className="min-w-[160px] flex-1 text-[14px]">
+          {labelOf(name)}
+          <input
+            className="field mt-0.5"
+            value={texts[name] ?? ''}
+            onChange={(event) => setTexts({ ...texts, [name]: event.target.value })}
+          />
+        </label>
+      ))}
+      <button type="submit" className="action">
+        Send it so
+      </button>
+    </form>
+  );
+}
+
+const own = /^(id|kind|order|mode|state|target|checkKey|deviceTime|limit)$|Id$/;
+
+/** What somebody typed in it; what the device made itself is not offered. */
+const textsOf = (json: unknown): [string, string][] =>
+  typeof json === 'object' && json !== null
+    ? Object.entries(json).filter((e): e is [string, string] => typeof e[1] === 'string' && !own.test(e[0]))
+    : [];
+
+const labelOf = (name: string) =>
+  (name.charAt(0).toUpperCase() + name.slice(1)).replace(/[A-Z]/g, (c, i: number) =>
+    i > 0 ? ` ${c.toLowerCase()}` : c,
+  );
+
+/** Saves what a parcel holds as a file that can be sent on or copied from. */
+function handOver(parcel: Parcel) {
+  const text = [parcel.words, `Refused: ${parcel.refused ?? ''}`, '', JSON.stringify(parcel.json ?? {}, null, 2)].join(
+    '\n',
+  );
+  const file = parcel.picture ?? new Blob([text], { type: 'text/plain' });
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(file);
+  link.download = `${parcel.words.replace(/[^\p{L}\p{N}]+/gu, '-').slice(0, 60)}${parcel.picture ? '' : '.txt'}`;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }
 
 /** A picture that is still only on this device. */

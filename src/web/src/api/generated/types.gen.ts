@@ -2855,7 +2855,8 @@ export type Tap = {
  */
 export type TapRhythm = {
     /**
-     * Signs in each group of one repeat, such as 2, 1; a single number where every group is alike; empty for an even rhythm.
+     * Signs in each group of one repeat, such as 2, 1; a single number where every group is alike; empty for an even
+     * rhythm.
      */
     groups: Array<number>;
     /**
@@ -3217,7 +3218,8 @@ export type VisitStart = {
     expectedMinutes: number;
     safety: SafetyView;
     /**
-     * What must be looked at before it goes live: covers, plugs, temporary links, and what earlier visits left.
+     * What must be looked at before it goes live: covers, plugs, temporary links, and what earlier visits
+     * left.
      */
     goingLive: Array<string>;
 };

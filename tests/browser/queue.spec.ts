@@ -1,0 +1,105 @@
+import { expect, ledgerIsGone, measure, newRound, newVisit, settled, test } from './fixtures';
+
+test('a log-in page that answers everything with 200 takes nothing off the device', async ({ edda: page, alone }) => {
+  const { visit } = await newVisit(alone, 'ly-08');
+  await page.goto(`${alone.url}/visits/${visit}/safe`);
+  const act = page.getByTestId('next-act');
+  await expect(act).toContainText('switch off the mains');
+  await settled(page);
+  await page.route('**/api/**', (route) =>
+    route.fulfill({ status: 200, contentType: 'text/html', body: '<html><h1>Guest network: log in</h1></html>' }),
+  );
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status').first()).toContainText('Something else answers in the ledger’s place');
+  await expect(page.getByRole('status').first()).toContainText('1 thing waits');
+  // The log-in is done: what waited goes, once.
+  await page.unroute('**/api/**');
+  await expect(act).toContainText('isolate the mains');
+  await expect(page.getByText('1 thing waits')).toBeHidden();
+  const events = await alone.get<{ safety: { state: { steps: { doneAt: string | null }[] } } }>(
+    `/api/visits/${visit}/start`,
+  );
+  expect(events.safety.state.steps.filter((s) => s.doneAt !== null)).toHaveLength(1);
+});
+
+test('another ledger at the same address gets nothing that was made for this one', async ({
+  edda: page,
+  alone,
+  allow,
+}) => {
+  allow(/status of 421/);
+  const { visit } = await newVisit(alone, 'ly-08');
+  await page.goto(`${alone.url}/visits/${visit}/safe`);
+  await expect(page.getByTestId('next-act')).toContainText('switch off the mains');
+  await settled(page);
+  await page.evaluate(() => localStorage.setItem('ledger-id', 'some-other-ledger'));
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status').first()).toContainText('Another ledger answers here');
+  const start = await alone.get<{ safety: { state: { steps: { doneAt: string | null }[] } } }>(
+    `/api/visits/${visit}/start`,
+  );
+  expect(start.safety.state.steps.filter((s) => s.doneAt !== null)).toHaveLength(0);
+});
+
+test('what the ledger fails on steps aside, can be mended, handed over or thrown away, and the rest goes on', async ({
+  edda: page,
+  alone,
+  allow,
+}) => {
+  allow(/status of (500|409)/);
+  const { visit } = await newVisit(alone, 'ly-08');
+  await page.goto(`${alone.url}/visits/${visit}/arrive`);
+  await settled(page);
+  const caught = page.getByRole('region', { name: 'Catch what goes when it is off' });
+  let broken = '';
+  await page.route('**/observations', async (route) => {
+    const parcel = route.request().headers()['x-parcel'] ?? '';
+    broken ||= parcel;
+    if (parcel !== broken) {
+      await route.continue();
+      return;
+    }
+    const ledger = await page.evaluate(() => localStorage.getItem('ledger-id') ?? '');
+    await route.fulfill({
+      status: 500,
+      headers: { 'X-Parcel': parcel, 'X-Ledger': ledger },
+      contentType: 'application/problem+json',
+      body: JSON.stringify({ title: 'It broke' }),
+    });
+  });
+  await caught.getByRole('textbox').fill('E 07');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status').first()).toContainText('1 refused', { timeout: 20_000 });
+  await caught.getByRole('textbox').fill('E 08');
+  await page.keyboard.press('Enter');
+  await expect(caught.getByRole('listitem').filter({ hasText: 'E 08' })).toBeVisible();
+
+  await page.getByRole('link', { name: 'See what waits' }).click();
+  const waiting = page.getByRole('listitem').filter({ hasText: 'The ledger failed on it 3 times' });
+  await expect(waiting).toBeVisible();
+  const handed = page.waitForEvent('download');
+  await waiting.getByRole('button', { name: 'Hand over as text' }).click();
+  expect((await handed).suggestedFilename()).toMatch(/\.txt$/);
+  await page.unroute('**/observations');
+  await waiting.getByRole('button', { name: 'Mend' }).click();
+  const mend = page.getByRole('form', { name: /^Mend/ });
+  await mend.getByLabel('Text').fill('E 07, blinking');
+  await mend.getByRole('button', { name: 'Send it so' }).click();
+  await expect(page.getByText('Nothing waits')).toBeVisible();
+  await page.goto(`${alone.url}/visits/${visit}/arrive`);
+  await expect(caught).toContainText('E 07, blinking');
+});
+
+test('readings and acts wait in one order, over a reload, and arrive once', async ({ edda: page, alone, allow }) => {
+  allow(ledgerIsGone);
+  const round = await newRound(alone);
+  await page.goto(`${alone.url}/rounds/${round}`);
+  await settled(page);
+  await alone.kill();
+  await measure(page, '3.1');
+  await expect(page.getByRole('status').first()).toContainText('1 thing waits');
+  await alone.run();
+  await page.reload();
+  await expect(page.getByTestId('last')).toContainText('3.1 Ω');
+  await expect(page.getByText('1 thing waits')).toBeHidden();
+});
