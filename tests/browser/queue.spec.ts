@@ -103,3 +103,31 @@ test('readings and acts wait in one order, over a reload, and arrive once', asyn
   await expect(page.getByTestId('last')).toContainText('3.1 Ω');
   await expect(page.getByText('1 thing waits')).toBeHidden();
 });
+
+test('what was typed and not sent is there again after a reload', async ({ edda: page, alone }) => {
+  const { visit, round } = await newVisit(alone, 'ly-08');
+  await page.goto(`${alone.url}/visits/${visit}/safe`);
+  const act = page.getByTestId('next-act');
+  await expect(act).toContainText('switch off the mains');
+  await act.getByRole('textbox').fill('by the harbour hand');
+  await page.reload();
+  await expect(act.getByRole('textbox')).toHaveValue('by the harbour hand');
+  await page.keyboard.press('Enter');
+  await expect(act).toContainText('isolate the mains');
+  await expect(act.getByRole('textbox')).toHaveValue('');
+
+  await page.goto(`${alone.url}/visits/${visit}/arrive`);
+  const caught = page.getByRole('region', { name: 'Catch what goes when it is off' });
+  await caught.getByRole('textbox').fill('E 19');
+  await page.goto(`${alone.url}/rounds/${round}`);
+  await expect(page.getByTestId('probe')).toBeVisible();
+  await page.goto(`${alone.url}/visits/${visit}/arrive`);
+  await expect(caught.getByRole('textbox')).toHaveValue('E 19');
+
+  await page.goto(`${alone.url}/machines/LY-08`);
+  await page.getByRole('button', { name: 'End the visit' }).click();
+  await page.getByLabel('What was done').fill('Looked at, no more');
+  await page.reload();
+  await page.getByRole('button', { name: 'End the visit' }).click();
+  await expect(page.getByLabel('What was done')).toHaveValue('Looked at, no more');
+});

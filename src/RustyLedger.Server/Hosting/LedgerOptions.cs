@@ -15,7 +15,9 @@ public sealed class LedgerOptions
     /// <summary>Names under which browsers may call, besides the loopback ones; separated by semicolons.</summary>
     public string Hosts { get; set; } = "";
 
-    /// <summary>The book is a copy that goes its own way from now on: it becomes a ledger of its own, so that bundles tell the two apart.</summary>
+    /// <summary>
+    /// The book is a copy that goes its own way from now on: it becomes a ledger of its own, so that bundles tell the two apart.
+    /// </summary>
     public bool NewIdentity { get; set; }
 
     /// <summary>Folder of the database.</summary>

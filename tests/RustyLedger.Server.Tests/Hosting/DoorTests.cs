@@ -138,7 +138,9 @@ public sealed class DoorTests : IAsyncLifetime
         );
     }
 
-    /// <summary>The rules that stand over records, each with what breaks it in a book that comes from outside, and what the refusal says.</summary>
+    /// <summary>
+    /// The rules that stand over records, each with what breaks it in a book that comes from outside, and what the refusal says.
+    /// </summary>
     private static readonly Dictionary<string, (Action<JsonNode> Break, string Says)> _rules = new()
     {
         ["a signature with a temporary link in"] = (
@@ -150,7 +152,8 @@ public sealed class DoorTests : IAsyncLifetime
                 Signed(file)["notices"] = new JsonArray(
                     JsonNode.Parse(
                         """
-                        {"id":"n1","told":"the harbour office","watching":"Bram","until":null,"at":"2026-01-01T00:00:00Z","personId":"edda","backAt":null}
+                        {"id":"n1","told":"the harbour office","watching":"Bram","until":null,
+                         "at":"2026-01-01T00:00:00Z","personId":"edda","backAt":null}
                         """
                     )
                 ),

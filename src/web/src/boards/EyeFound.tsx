@@ -9,6 +9,7 @@ import { Problem } from '../ui/Problem';
 import type { Facing } from './facing';
 import type { PlaceOnBoard } from './place';
 import { useOpenVisit } from './useOpenVisit';
+import { useDraft } from '../ui/useDraft';
 
 const found: [BoardNoteKind, string][] = [
   ['burnt', 'Burnt'],
@@ -38,8 +39,8 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
   const visitId = useOpenVisit(board.machineId);
   const [last, setLast] = useState<{ id: string; words: string; sent: Promise<Delivery> } | null>(null);
   const [writes, setWrites] = useState<'oddity' | 'deviation' | null>(null);
-  const [text, setText] = useState('');
-  const [reason, setReason] = useState('');
+  const [text, setText] = useDraft(`eye/${board.machineId}/${board.positionId}`);
+  const [reason, setReason] = useDraft(`eye-why/${board.machineId}/${board.positionId}`);
   const [error, setError] = useState<Error | null>(null);
   const pin = async (kind: BoardNoteKind, words: string): Promise<boolean> => {
     const id = newId();

@@ -19,6 +19,7 @@ import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
 import { History } from './History';
+import { useDraft } from '../ui/useDraft';
 
 const kinds: [TimelineKind, string][] = [
   ['visit', 'Visits'],
@@ -182,7 +183,7 @@ function Write({ machine, visitId }: { machine: MachinePage; visitId: string | u
   const person = usePerson();
   const go = useNavigate();
   const queries = useQueryClient();
-  const [text, setText] = useState('');
+  const [text, setText] = useDraft(`note/${machine.id}`);
   const note = useMutation({
     mutationFn: () =>
       ask(

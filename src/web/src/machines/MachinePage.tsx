@@ -17,6 +17,7 @@ import { endingWords } from '../visits/ending';
 import { BuildFacts } from './BuildFacts';
 import { FitBoard } from './FitBoard';
 import { PlateEditor } from './PlateEditor';
+import { useDraft } from '../ui/useDraft';
 
 /** One ledger page: plate, boards, faults newest first, visits. */
 export function MachinePage() {
@@ -152,7 +153,7 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
   const person = usePerson();
   const go = useNavigate();
   const queries = useQueryClient();
-  const [complaint, setComplaint] = useState('');
+  const [complaint, setComplaint] = useDraft(`complaint/${machine.id}`);
   const begin = useMutation({
     mutationFn: async () => {
       const [roundId, visitId] = [newId(), newId()];
@@ -168,6 +169,7 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
       return `/visits/${visitId}/arrive`;
     },
     onSuccess: async (to) => {
+      setComplaint('');
       await queries.invalidateQueries({ queryKey: ['machine', machine.tag] });
       await go(to);
     },

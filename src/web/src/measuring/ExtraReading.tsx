@@ -9,6 +9,7 @@ import { AskLive } from './AskLive';
 import { nextOrder, type Outcome, store, discard } from './lines';
 import { meterModes } from './modes';
 import { probed } from './sheet';
+import { useDraft } from '../ui/useDraft';
 
 interface ExtraReadingProps {
   view: RoundView;
@@ -25,7 +26,7 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
     current?.mode === 'word' || current?.mode === 'lamp' ? 'dcVolts' : (current?.mode ?? 'dcVolts'),
   );
   const [state, setState] = useState(current?.state ?? view.states[0]?.code ?? 'off');
-  const [typed, setTyped] = useState('');
+  const [typed, setTyped] = useDraft(`extra/${view.id}`);
   const [error, setError] = useState<Error | null>(null);
   const [choices, setChoices] = useState<string[]>([]);
   // Which of two readings was chosen, while it is asked whether it is live.

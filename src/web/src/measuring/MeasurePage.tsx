@@ -39,6 +39,7 @@ import { SheetTable } from './SheetTable';
 import { useRound } from './useRound';
 import { Spreadsheet } from './Spreadsheet';
 import { Why } from './Why';
+import { draftOf, keepDraft } from '../ui/useDraft';
 
 /**
  * How long the page waits for a ledger that neither answers nor refuses the connection before it goes on down the
@@ -72,7 +73,15 @@ function Measuring({ view }: { view: RoundView }) {
   const go = useNavigate();
   const lines = sheetOf(view, waiting);
   const [cursor, setCursor] = useState<string | null>(view.nextKey);
-  const [typed, setTyped] = useState('');
+  // The number belongs to its row: it is there again after a reload, and nowhere else.
+  const [typed, setTypedNow] = useState(() => {
+    const [row, text] = (draftOf(`reading/${view.id}`) ?? '').split('\n');
+    return row && row === cursor ? (text ?? '') : '';
+  });
+  const setTyped = (text: string) => {
+    keepDraft(`reading/${view.id}`, text === '' ? '' : `${cursor ?? ''}\n${text}`);
+    setTypedNow(text);
+  };
   const [error, setError] = useState<Refusal | null>(null);
   const [ready, setReady] = useState<string | null>(null);
   const [why, setWhy] = useState(false);

@@ -28,6 +28,7 @@ import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { useKeeping } from '../ui/useKeeping';
 import { kindWords } from './take';
+import { useDraft } from '../ui/useDraft';
 
 /** A place that the ledger may not have yet. */
 interface Place {
@@ -378,7 +379,7 @@ function PlaceLeaf({ place, page, leave, gone }: PlaceLeafProps) {
 
 function PlaceReadings({ place, page }: { place: Place; page: Page }) {
   const person = usePerson();
-  const [typed, setTyped] = useState('');
+  const [typed, setTyped] = useDraft(`place/${place.id}`);
   const [mode, setMode] = useState<MeterMode>('dcVolts');
   const [problem, setProblem] = useState<string | null>(null);
   const path = `/api/places/${place.id}/readings`;

@@ -6,13 +6,14 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { useDone } from '../visits/start';
 import { LeafPart } from './LeafPart';
+import { useDraft } from '../ui/useDraft';
 
 /** Covers off and plugs pulled, until they are back. */
 export function OpenThings({ start }: { start: VisitStart }) {
   const queries = useQueryClient();
   const { done, error } = useDone(start);
   const [kind, setKind] = useState<'coverOff' | 'unplugged'>('coverOff');
-  const [text, setText] = useState('');
+  const [text, setText] = useDraft(`open-thing/${start.visitId}`);
   const [failure, setFailure] = useState<Error | null>(null);
   const things = start.observations.filter((o) => o.kind === 'coverOff' || o.kind === 'unplugged');
   const back = async (o: ObservationView) => {

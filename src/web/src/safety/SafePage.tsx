@@ -14,6 +14,7 @@ import { LifeSafety } from './LifeSafety';
 import { OpenThings } from './OpenThings';
 import { SafeBand } from './SafeBand';
 import { TemporaryLinks } from './TemporaryLinks';
+import { useDraft } from '../ui/useDraft';
 
 const markOf = (step: SafeStep, isNext: boolean): MarkKind =>
   isNext ? 'here' : step.problem ? 'high' : step.doneAt ? 'within' : 'untouched';
@@ -129,7 +130,10 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
   const { done, error, waits } = useDone(start);
   const needsWords = step.kind === 'meterProvedBefore' || step.kind === 'meterProvedAfter';
   const before = start.safety.state.steps.find((s) => s.kind === 'meterProvedBefore');
-  const [text, setText] = useState(step.kind === 'meterProvedAfter' ? (before?.said ?? '') : '');
+  const [text, setText] = useDraft(
+    `safe/${start.visitId}/${step.kind}/${step.subject}`,
+    step.kind === 'meterProvedAfter' ? (before?.said ?? '') : '',
+  );
   const [isSending, setIsSending] = useState(false);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
@@ -146,10 +150,13 @@ function Next({ start, step }: { start: VisitStart; step: SafeStep }) {
     setIsSending(true);
     const [typed, other] = isRead && sibling ? atOnce(text) : [text, undefined];
     // Both at once, so that no step in between asks for what is typed already.
-    await Promise.all([
+    const [ok] = await Promise.all([
       done(act(step.kind, step.subject, step.words, isRead ? { typed } : { words: text })),
       other !== undefined && sibling ? done(act('read', sibling.subject, sibling.words, { typed: other })) : null,
     ]);
+    if (ok) {
+      setText('');
+    }
     setIsSending(false);
   };
   return (
@@ -384,7 +391,7 @@ function GoLive({ start }: { start: VisitStart }) {
   const { done, error } = useDone(start);
   const [shown, setShown] = useState(false);
   const [source, setSource] = useState('');
-  const [why, setWhy] = useState('');
+  const [why, setWhy] = useDraft(`live-again/${start.visitId}`);
   const anyOff = start.safety.state.steps.some((s) => s.kind !== 'read' && s.doneAt !== null);
   if (!anyOff) {
     return null;

@@ -23,6 +23,7 @@ import { clockOf } from '../ui/time';
 import { OutsideChecks } from './OutsideChecks';
 import { statusMarks, statusWords, stepWords, useDone, useStart } from './start';
 import { SkipStep, VisitMargin } from './VisitMargin';
+import { useDraft } from '../ui/useDraft';
 
 /** The first thing of a visit: what switching off will lose, which build it is, and the checks that open nothing. */
 export function ArrivePage() {
@@ -140,7 +141,7 @@ function Catch({ start }: { start: VisitStart }) {
   const person = usePerson();
   const { done, error } = useDone(start);
   const [kind, setKind] = useState<ObservationKind>('code');
-  const [text, setText] = useState('');
+  const [text, setText] = useDraft(`catch/${start.visitId}`);
   const field = useRef<HTMLInputElement>(null);
   const waiting = useOutbox().filter((p) => p.machineId === start.machineId && p.picture);
   const isCaught = start.steps.some((s) => s.step === 'catch' && s.status !== 'open');

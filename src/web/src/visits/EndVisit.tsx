@@ -18,6 +18,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { editOf, minutesOf } from './edit';
 import { endingMarks, endingWords } from './ending';
+import { useDraft } from '../ui/useDraft';
 
 const endings = Object.keys(endingWords) as Ending[];
 
@@ -48,7 +49,8 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
     queryFn: () => ask(getBeforeEnding({ path: { id: visit.id } })),
   });
   // What the visit did, until something of one's own is written.
-  const [ownNote, setOwnNote] = useState<string | null>(visit.endingNote || null);
+  const [written, setOwnNote] = useDraft(`ending/${visit.id}`);
+  const ownNote = written || visit.endingNote || null;
   const note = ownNote ?? before.data?.done ?? '';
   const [text, setText] = useState({
     left: visit.left.join('\n'),
@@ -78,6 +80,7 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
         }),
       );
       await ask(endVisit({ path: { id: visit.id }, body: { version: kept.version, ending } }));
+      setOwnNote('');
       close();
       await queries.invalidateQueries({ queryKey: ['machine', tag] });
       await queries.invalidateQueries();

@@ -1,0 +1,31 @@
+import { useState } from 'react';
+
+const prefix = 'draft/';
+
+/** What was written under a name and not stored yet; undefined where nothing was. */
+export const draftOf = (name: string): string | undefined => localStorage.getItem(prefix + name) ?? undefined;
+
+/** Keeps a text on this device until it is stored; an empty one is let go. */
+export function keepDraft(name: string, text: string): void {
+  if (text === '') {
+    localStorage.removeItem(prefix + name);
+  } else {
+    localStorage.setItem(prefix + name, text);
+  }
+}
+
+/**
+ * A text being written: there again after a reload, a failed send or leaving the page, until it is set to nothing.
+ *
+ * @param name What it is and whose, such as `complaint/ly-04`; another name is another text.
+ */
+export function useDraft(name: string, initial = ''): [string, (text: string) => void] {
+  const [text, setText] = useState(() => draftOf(name) ?? initial);
+  return [
+    text,
+    (next: string) => {
+      keepDraft(name, next === initial ? '' : next);
+      setText(next);
+    },
+  ];
+}
