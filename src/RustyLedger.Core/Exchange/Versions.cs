@@ -1,9 +1,8 @@
 namespace RustyLedger.Core.Exchange;
 
 /// <summary>
-/// A version vector (Parker and others, "Detection of mutual inconsistency in distributed systems", 1983): how many times each ledger
-/// has written a
-/// thing, as far as is known.
+/// A version vector ("Detection of mutual inconsistency in distributed systems", IEEE Transactions on Software Engineering, 1983):
+/// how many times each ledger has written a thing, as far as is known.
 /// </summary>
 /// <param name="Shape">What the thing said then; empty where it was taken away.</param>
 /// <param name="Writes">By the id of the ledger, at least 1 each; the first by what it said.</param>
