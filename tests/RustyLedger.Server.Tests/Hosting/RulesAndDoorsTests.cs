@@ -2,7 +2,9 @@ using System.Text.Json.Nodes;
 
 namespace RustyLedger.Server.Tests.Hosting;
 
-/// <summary>One list of rules and one of doors by which a book comes in: what breaks a rule is refused at each, and nothing of it is written.</summary>
+/// <summary>
+/// One list of rules and one of doors by which a book comes in: what breaks a rule is refused at each, and nothing of it is written.
+/// </summary>
 public sealed class RulesAndDoorsTests(EmptyLedger shared) : IClassFixture<EmptyLedger>
 {
     private readonly TestLedger _empty = shared.Ledger;
