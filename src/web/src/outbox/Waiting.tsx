@@ -12,7 +12,11 @@ export function Waiting() {
   const queries = useQueryClient();
   useEffect(
     () =>
-      onTaken(() => {
+      onTaken((parcel) => {
+        // A reading's answer is the whole round; what else it may change, its page asks for.
+        if (parcel.roundId !== undefined) {
+          return;
+        }
         const told = {
           predicate: (q: Query) => !['round', 'map', 'fault', 'people'].includes(String(q.queryKey[0])),
         };

@@ -20,12 +20,12 @@ export function keepDraft(name: string, text: string): void {
  * @param name What it is and whose, such as `complaint/ly-04`; another name is another text.
  */
 export function useDraft(name: string, initial = ''): [string, (text: string) => void] {
-  const [text, setText] = useState(() => draftOf(name) ?? initial);
+  const [written, setWritten] = useState<{ name: string; text: string } | null>(null);
   return [
-    text,
-    (next: string) => {
-      keepDraft(name, next === initial ? '' : next);
-      setText(next);
+    written?.name === name ? written.text : (draftOf(name) ?? initial),
+    (text: string) => {
+      keepDraft(name, text === initial ? '' : text);
+      setWritten({ name, text });
     },
   ];
 }
