@@ -14,7 +14,7 @@ public class MeasuringBench
     private readonly ResolvedMachine _machine;
     private readonly FeedGraph _graph;
     private readonly List<Entry> _entries;
-    private readonly Dictionary<string, BoardType> _types;
+    private readonly Dictionary<BoardTypeId, BoardType> _types;
     private readonly Model _model;
     private readonly Machine _unit;
 
@@ -46,15 +46,19 @@ public class MeasuringBench
                     [.. Enumerable.Range(1, PinsPerBoard).Select(i => new Pin($"{i}", i, $"{i}", WireColours.None, "", IsSource: false))]
                 ),
             ],
-            [.. Enumerable.Range(1, PinsPerBoard - 1).Select(i => new Link($"l{i}", new("", $"{i}"), new("", $"{i + 1}"), true))],
+            [
+                .. Enumerable
+                    .Range(1, PinsPerBoard - 1)
+                    .Select(i => new Link($"l{i}", new PinAddress.OnType($"{i}"), new PinAddress.OnType($"{i + 1}"), true)),
+            ],
             [
                 .. Enumerable
                     .Range(1, PinsPerBoard - 1)
                     .Select(i => new Check(
                         $"c{i}",
                         CheckTarget.PinAndCommon,
-                        new("", $"{i}"),
-                        new("", $"{PinsPerBoard}"),
+                        new PinAddress.OnType($"{i}"),
+                        new PinAddress.OnType($"{PinsPerBoard}"),
                         "",
                         MeterMode.DcVolts,
                         "running",
@@ -73,10 +77,15 @@ public class MeasuringBench
             [new("ps", PartKind.Supply, "PS", "supply", [new("plus", 1, "+", WireColours.None, "", true)])],
             OperatingState.Usual,
             [
-                new("s", new("ps", "plus"), new("p0", "1"), true),
+                new("s", new PinAddress.OffBoard("ps", "plus"), new PinAddress.OnBoard("p0", "1"), true),
                 .. Enumerable
                     .Range(0, Boards - 1)
-                    .Select(i => new Link($"w{i}", new($"p{i}", $"{PinsPerBoard - 1}"), new($"p{i + 1}", "1"), true)),
+                    .Select(i => new Link(
+                        $"w{i}",
+                        new PinAddress.OnBoard($"p{i}", $"{PinsPerBoard - 1}"),
+                        new PinAddress.OnBoard($"p{i + 1}", "1"),
+                        true
+                    )),
             ],
             []
         );

@@ -93,7 +93,7 @@ public static class ProbeBench
             limit,
             DefaultTolerance.Usual,
             Judge.Verdict(value, limit, DefaultTolerance.Usual),
-            new PinAddress("m", "0")
+            new PinAddress.OnBoard("m", "0")
         );
     }
 
@@ -184,7 +184,7 @@ public static class ProbeBench
 
     private static FeedGraph Of(IEnumerable<(int From, int To)> links, Random dice, params int[] sources)
     {
-        static PinAddress Pin(int i) => new("m", i.ToString("00", CultureInfo.InvariantCulture));
+        static PinAddress Pin(int i) => new PinAddress.OnBoard("m", i.ToString("00", CultureInfo.InvariantCulture));
         var all = links.Distinct().ToList();
         var weights = all.ToDictionary(
             l => $"{l.From}>{l.To}",
@@ -199,7 +199,7 @@ public static class ProbeBench
         return FeedGraph.Of(
             all.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")),
             sources.Select(Pin),
-            p => p.Pin,
+            p => p.OwnPin!.Value.Value,
             weight: id => weights[id]
         );
     }

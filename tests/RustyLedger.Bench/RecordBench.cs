@@ -104,12 +104,7 @@ internal static class RecordBench
                         order = 1_800_000_000_000 + i,
                         kind = "taken",
                         checkKey = (string?)null,
-                        red = new
-                        {
-                            holder = "a",
-                            pin = "b",
-                            printed = "J1·1",
-                        },
+                        red = new { address = new { position = "a", pin = "b" }, printed = "J1·1" },
                         black = (object?)null,
                         mode = "dcVolts",
                         state = "running",
@@ -341,7 +336,7 @@ internal static class RecordBench
                                         {
                                             ["id"] = $"c{e}-{p}",
                                             ["target"] = "pinAndCommon",
-                                            ["red"] = new JsonObject { ["holder"] = "", ["pin"] = $"j{e}-{p}" },
+                                            ["red"] = new JsonObject { ["pin"] = $"j{e}-{p}" },
                                             ["part"] = "",
                                             ["mode"] = "dcVolts",
                                             ["state"] = "running",
@@ -359,8 +354,7 @@ internal static class RecordBench
                 ["order"] = 1_700_000_000_000 + i,
                 ["kind"] = "taken",
                 ["checkKey"] = $"p{i % Boards}/c{i % 5}-{(i % 25) + 1}",
-                ["redHolder"] = $"p{i % Boards}",
-                ["redPin"] = $"j{i % 5}-{(i % 25) + 1}",
+                ["red"] = new JsonObject { ["position"] = $"p{i % Boards}", ["pin"] = $"j{i % 5}-{(i % 25) + 1}" },
                 ["redPrinted"] = "X",
                 ["blackPrinted"] = "",
                 ["mode"] = "dcVolts",

@@ -89,13 +89,16 @@ internal static class Sample
                 ),
             ],
             OperatingState.Usual,
-            [new("w1", new("ps", "plus"), new("z1", "j1-1"), true), new("w2", new("z1", "j2-1"), new("z2", "j1-1"), true)],
+            [
+                new("w1", Probe.At("ps", "plus"), Probe.At("z1", "j1-1"), true),
+                new("w2", Probe.At("z1", "j2-1"), Probe.At("z2", "j1-1"), true),
+            ],
             [
                 new(
                     "p1",
                     CheckTarget.PinAndCommon,
-                    new("ps", "plus"),
-                    new("ps", "minus"),
+                    Probe.At("ps", "plus"),
+                    Probe.At("ps", "minus"),
                     "",
                     MeterMode.DcVolts,
                     "running",
@@ -109,7 +112,7 @@ internal static class Sample
     public static Machine Machine { get; } = new("ly", "LY-00", "belt", "m", "", "", "", "", "", [], []);
 
     public static ResolvedMachine Resolved(Machine? machine = null, BoardType? board = null) =>
-        ResolvedMachine.Of(machine ?? Machine, Model, new Dictionary<string, BoardType> { ["zb"] = board ?? Board });
+        ResolvedMachine.Of(machine ?? Machine, Model, new Dictionary<BoardTypeId, BoardType> { ["zb"] = board ?? Board });
 
     public static Entry Reading(long order, string key, string typed, Machine? machine = null)
     {
@@ -131,14 +134,14 @@ internal static class Sample
         );
     }
 
-    private static Link On(string id, string from, string to, bool directed) => new(id, new("", from), new("", to), directed);
+    private static Link On(string id, string from, string to, bool directed) => new(id, Probe.At("", from), Probe.At("", to), directed);
 
     private static Check Volts(string id, string red, string black) =>
         new(
             id,
             CheckTarget.PinAndCommon,
-            new("", red),
-            new("", black),
+            Probe.At("", red),
+            Probe.At("", black),
             "",
             MeterMode.DcVolts,
             "running",

@@ -62,12 +62,5 @@ internal static class Lines
     }
 
     private static JsonObject? Probed(JsonNode? probe) =>
-        probe is null
-            ? null
-            : new JsonObject
-            {
-                ["holder"] = (string)probe["holder"]!,
-                ["pin"] = (string)probe["pin"]!,
-                ["printed"] = (string)probe["printed"]!,
-            };
+        probe is null ? null : new JsonObject { ["address"] = probe["address"]!.DeepClone(), ["printed"] = (string)probe["printed"]! };
 }

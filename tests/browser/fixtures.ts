@@ -75,7 +75,8 @@ export const test = served.extend<Fixtures>({
 export { expect } from '@playwright/test';
 
 /** What the browser says while the ledger is gone: it depends on how far a request had come. */
-export const ledgerIsGone = /net::ERR_(CONNECTION_|EMPTY_RESPONSE|SOCKET_NOT_CONNECTED|INCOMPLETE_CHUNKED_ENCODING|CONTENT_LENGTH_MISMATCH|FAILED)|Failed to fetch/;
+export const ledgerIsGone =
+  /net::ERR_(CONNECTION_|EMPTY_RESPONSE|SOCKET_NOT_CONNECTED|INCOMPLETE_CHUNKED_ENCODING|CONTENT_LENGTH_MISMATCH|FAILED)|Failed to fetch/;
 
 /** Goes there and waits until the page has all it asked for, pictures and letters included. */
 export async function open(page: Page, url: string): Promise<void> {

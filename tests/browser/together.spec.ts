@@ -65,8 +65,8 @@ test('a temporary link that somebody changed in between is shown as it stands, a
   await bram(ledger, 'POST', `/api/visits/${visit}/temporary-links`, {
     id: 'link-of-two',
     kind: 'jumper',
-    from: { holder: 'main', pin: 'x1-1' },
-    to: { holder: 'main', pin: 'f1-1' },
+    from: { position: 'main', pin: 'x1-1' },
+    to: { position: 'main', pin: 'f1-1' },
     where: 'round the fuse holder',
     across: null,
     why: 'to see',
@@ -82,8 +82,8 @@ test('a temporary link that somebody changed in between is shown as it stands, a
   await bram(ledger, 'PUT', '/api/temporary-links/link-of-two', {
     version: link?.version,
     kind: 'jumper',
-    from: { holder: 'main', pin: 'x1-1' },
-    to: { holder: 'main', pin: 'f1-1' },
+    from: { position: 'main', pin: 'x1-1' },
+    to: { position: 'main', pin: 'f1-1' },
     where: 'round the fuse holder',
     across: null,
     why: 'to see whether it fills',

@@ -47,12 +47,12 @@ public static class BoardComparison
             $"{before.WidthMm:0.##} × {before.HeightMm:0.##} mm",
             $"{after.WidthMm:0.##} × {after.HeightMm:0.##} mm"
         );
-        foreach (var (one, two) in Match(before.Elements, after.Elements, e => e.Id, e => e.Designator))
+        foreach (var (one, two) in Match(before.Elements, after.Elements, e => e.Id.Value, e => e.Designator))
         {
             CompareElements(one, two, Note);
         }
 
-        foreach (var (one, two) in Match(before.Checks, after.Checks, c => c.Id, c => Name(c, after)))
+        foreach (var (one, two) in Match(before.Checks, after.Checks, c => c.Id.Value, c => Name(c, after)))
         {
             var where = two is null ? Name(one!, before) : Name(two, after);
             if (one is null || two is null)
@@ -71,7 +71,7 @@ public static class BoardComparison
             Note(DifferenceKind.Check, where, "how", $"{one.Mode.Words()}, {one.State}", $"{two.Mode.Words()}, {two.State}");
         }
 
-        foreach (var (one, two) in Match(before.Links, after.Links, l => l.Id, l => l.Id))
+        foreach (var (one, two) in Match(before.Links, after.Links, l => l.Id.Value, l => l.Id.Value))
         {
             Note(
                 DifferenceKind.Path,
@@ -117,7 +117,7 @@ public static class BoardComparison
             );
         }
 
-        foreach (var (p, q) in Match(one.Pins, two.Pins, p => p.Id, p => p.Label))
+        foreach (var (p, q) in Match(one.Pins, two.Pins, p => p.Id.Value, p => p.Label))
         {
             var pin = $"{where}·{(q ?? p)!.Label}";
             if (p is null || q is null)
@@ -145,8 +145,8 @@ public static class BoardComparison
 
     private static string PinName(BoardType type, PinAddress address) =>
         type
-            .Elements.SelectMany(e => e.Pins.Where(p => p.Id == address.Pin).Select(p => $"{e.Designator}·{p.Label}"))
-            .FirstOrDefault(address.Pin);
+            .Elements.SelectMany(e => e.Pins.Where(p => p.Id == address.OwnPin).Select(p => $"{e.Designator}·{p.Label}"))
+            .FirstOrDefault(address.OwnPin?.Value ?? "");
 
     private static IEnumerable<(T? One, T? Two)> Match<T>(
         IEnumerable<T> before,

@@ -52,7 +52,7 @@ public enum Numbering
 /// <param name="Colours">Of the wire at this end.</param>
 /// <param name="Signal">What the pin does, in words.</param>
 /// <param name="IsSource">Power enters the machine here.</param>
-public sealed record Pin(string Id, int Index, string Label, WireColours Colours, string Signal, bool IsSource = false);
+public sealed record Pin(PinId Id, int Index, string Label, WireColours Colours, string Signal, bool IsSource = false);
 
 /// <summary>A thing on a board, placed in millimetres from the upper left corner of the component side.</summary>
 /// <param name="X">Of the upper left pin of the grid; of the middle where there are no pins.</param>
@@ -61,7 +61,7 @@ public sealed record Pin(string Id, int Index, string Label, WireColours Colours
 /// <param name="PitchMm">Between neighbours in a row and between rows, above 0; the size of a thing without pins.</param>
 /// <param name="Rating">Printed rating, such as a fuse's; empty where there is none.</param>
 public sealed record Element(
-    string Id,
+    ElementId Id,
     ElementKind Kind,
     string Designator,
     string Purpose,
@@ -124,10 +124,10 @@ public sealed record Element(
 }
 
 /// <summary>A board by part number and revision, with its layout, the paths inside it and the checks it always has.</summary>
-/// <param name="Links">Between pins of this board; the addresses have <see cref="PinAddress.OnThisBoard"/> as holder.</param>
+/// <param name="Links">Between pins of this board; the addresses are <see cref="PinAddress.OnType"/>.</param>
 /// <param name="Checks">Likewise.</param>
 public sealed record BoardType(
-    string Id,
+    BoardTypeId Id,
     string PartNumber,
     string Revision,
     string Name,

@@ -6,7 +6,10 @@ public static class LayoutRule
     /// <param name="elements">Of one board, by id and designator.</param>
     /// <param name="pins">Of the same board, by the element they are on and their label.</param>
     /// <returns>What is wrong and with which name; null where nothing is.</returns>
-    public static string? Refusal(IEnumerable<(string Id, string Designator)> elements, IEnumerable<(string ElementId, string Label)> pins)
+    public static string? Refusal(
+        IEnumerable<(ElementId Id, string Designator)> elements,
+        IEnumerable<(ElementId ElementId, string Label)> pins
+    )
     {
         ArgumentNullException.ThrowIfNull(elements);
         ArgumentNullException.ThrowIfNull(pins);

@@ -195,12 +195,22 @@ public static class LayoutTable
         var names = Names(type.Elements);
         return
         [
-            .. type.Elements.Select(e => new LayoutRow(LayoutRowKind.Element, "", e.Id, Cells(LayoutRowKind.Element, c => Cell(e, c)))),
+            .. type.Elements.Select(e => new LayoutRow(
+                LayoutRowKind.Element,
+                "",
+                e.Id.Value,
+                Cells(LayoutRowKind.Element, c => Cell(e, c))
+            )),
             .. type.Elements.SelectMany(e =>
                 e.Pins.OrderBy(p => p.Index)
-                    .Select(p => new LayoutRow(LayoutRowKind.Pin, e.Id, p.Id, Cells(LayoutRowKind.Pin, c => Cell(p, c))))
+                    .Select(p => new LayoutRow(LayoutRowKind.Pin, e.Id.Value, p.Id.Value, Cells(LayoutRowKind.Pin, c => Cell(p, c))))
             ),
-            .. type.Checks.Select(k => new LayoutRow(LayoutRowKind.Check, "", k.Id, Cells(LayoutRowKind.Check, c => Cell(k, c, names)))),
+            .. type.Checks.Select(k => new LayoutRow(
+                LayoutRowKind.Check,
+                "",
+                k.Id.Value,
+                Cells(LayoutRowKind.Check, c => Cell(k, c, names))
+            )),
         ];
     }
 
@@ -213,7 +223,7 @@ public static class LayoutTable
         BoardType type,
         IReadOnlyList<LayoutEdit> edits,
         IReadOnlyList<OperatingState> states,
-        Func<string, bool> usedElsewhere
+        Func<PinId, bool> usedElsewhere
     )
     {
         ArgumentNullException.ThrowIfNull(type);
@@ -242,7 +252,7 @@ public static class LayoutTable
     private static Dictionary<LayoutColumn, string> Cells(LayoutRowKind kind, Func<LayoutColumn, string> cell) =>
         Columns[kind].ToDictionary(c => c, cell);
 
-    private static Dictionary<string, string> Names(IEnumerable<Element> elements) =>
+    private static Dictionary<PinId, string> Names(IEnumerable<Element> elements) =>
         elements.SelectMany(e => e.Pins.Select(p => (p.Id, Name: $"{e.Designator}·{p.Label}"))).ToDictionary(n => n.Id, n => n.Name);
 
     private static string Cell(Element e, LayoutColumn column) =>
@@ -299,12 +309,15 @@ public static class LayoutTable
             _ => throw new ArgumentOutOfRangeException(nameof(column)),
         };
 
-    private static string Cell(Check k, LayoutColumn column, Dictionary<string, string> names) =>
+    private static string Name(PinAddress address, Dictionary<PinId, string> names) =>
+        address.OwnPin is { } pin ? names.GetValueOrDefault(pin, "") : "";
+
+    private static string Cell(Check k, LayoutColumn column, Dictionary<PinId, string> names) =>
         column switch
         {
             LayoutColumn.Target => Word(k.Target),
-            LayoutColumn.Red => k.Red is null ? k.Part : names.GetValueOrDefault(k.Red.Pin, ""),
-            LayoutColumn.Black => k.Black is null ? "" : names.GetValueOrDefault(k.Black.Pin, ""),
+            LayoutColumn.Red => k.Red is null ? k.Part : Name(k.Red, names),
+            LayoutColumn.Black => k.Black is null ? "" : Name(k.Black, names),
             LayoutColumn.Mode => k.Mode.Words(),
             LayoutColumn.State => k.State,
             LayoutColumn.Plugged => k.Plugged switch
@@ -328,7 +341,7 @@ public static class LayoutTable
         );
 
     /// <summary>The board type while it is worked on.</summary>
-    private sealed class Bench(BoardType type, IReadOnlyList<OperatingState> states, Func<string, bool> usedElsewhere)
+    private sealed class Bench(BoardType type, IReadOnlyList<OperatingState> states, Func<PinId, bool> usedElsewhere)
     {
         private const int MostDesignator = 12;
         private const int MostWords = 120;
@@ -693,10 +706,10 @@ public static class LayoutTable
             return null;
         }
 
-        private void RefuseInUse(string name, string pin)
+        private void RefuseInUse(string name, PinId pin)
         {
-            var checks = _checks.Count(c => c.Red?.Pin == pin || c.Black?.Pin == pin);
-            var links = type.Links.Count(l => l.From.Pin == pin || l.To.Pin == pin);
+            var checks = _checks.Count(c => c.Red?.OwnPin == pin || c.Black?.OwnPin == pin);
+            var links = type.Links.Count(l => l.From.OwnPin == pin || l.To.OwnPin == pin);
             if (checks + links > 0 || usedElsewhere(pin))
             {
                 throw new FormatException(
@@ -740,7 +753,7 @@ public static class LayoutTable
         /// <summary>Another text than the one that was changed; the same new text twice is no clash.</summary>
         private static string? Clash(string now, LayoutEdit edit) => now == edit.Before || now == edit.Text.Trim() ? null : now;
 
-        private PinAddress? Pin(string name, CheckTarget target)
+        private PinAddress.OnType? Pin(string name, CheckTarget target)
         {
             if (target is CheckTarget.Part or CheckTarget.Nothing)
             {
@@ -756,7 +769,7 @@ public static class LayoutTable
                     ? found
                     : [.. names.Where(n => Plain(n.Value).Equals(Plain(name), StringComparison.OrdinalIgnoreCase)).Select(n => n.Key)];
             return found is [var pin]
-                ? new PinAddress(PinAddress.OnThisBoard, pin)
+                ? new PinAddress.OnType(pin)
                 : throw new FormatException(
                     $"There is no pin \"{name}\" on this board; write for example {names.Values.FirstOrDefault("J1·1")}."
                 );

@@ -4,7 +4,7 @@ namespace RustyLedger.Core.Boards;
 /// <param name="Corner">Seen from the component side; null for an element or a pin.</param>
 /// <param name="X">From the left of the picture, 0 to 1.</param>
 /// <param name="Y">From its top, 0 to 1.</param>
-public sealed record PicturePoint(string? ElementId, string? PinId, Corner? Corner, double X, double Y)
+public sealed record PicturePoint(ElementId? ElementId, PinId? PinId, Corner? Corner, double X, double Y)
 {
     /// <summary>The same point of the board, wherever it was marked.</summary>
     public bool IsSamePoint(PicturePoint other)

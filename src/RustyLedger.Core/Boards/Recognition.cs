@@ -40,7 +40,11 @@ public sealed record Recognition(IReadOnlyList<BoardCandidate> Left, MarkQuestio
     /// communication" (1948): H = −Σ p log2 p.
     /// </summary>
     /// <param name="fitted">How many of each board type are fitted in this shop's machines.</param>
-    public static Recognition Of(IReadOnlyList<BoardType> candidates, IReadOnlyDictionary<string, int> fitted, IReadOnlyList<MarkSeen> seen)
+    public static Recognition Of(
+        IReadOnlyList<BoardType> candidates,
+        IReadOnlyDictionary<BoardTypeId, int> fitted,
+        IReadOnlyList<MarkSeen> seen
+    )
     {
         ArgumentNullException.ThrowIfNull(candidates);
         ArgumentNullException.ThrowIfNull(fitted);

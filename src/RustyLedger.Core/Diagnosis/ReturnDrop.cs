@@ -28,9 +28,9 @@ public sealed record ReturnDrop(Entry Reading, PinAddress Far, PinAddress Near, 
 public sealed class Returns
 {
     private readonly HashSet<PinAddress> _pins;
-    private readonly HashSet<string> _suppliers;
+    private readonly List<PinAddress> _sources;
 
-    private Returns(HashSet<PinAddress> pins, HashSet<string> suppliers) => (_pins, _suppliers) = (pins, suppliers);
+    private Returns(HashSet<PinAddress> pins, List<PinAddress> sources) => (_pins, _sources) = (pins, sources);
 
     public static Returns Of(ResolvedMachine machine)
     {
@@ -57,7 +57,7 @@ public sealed class Returns
         // What power enters by, or a check measures as fed, is no return, whatever somebody took as a common once.
         pins.ExceptWith(machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address));
         pins.ExceptWith(machine.Links.Where(l => l.Directed).SelectMany(l => (PinAddress[])[l.From, l.To]));
-        return new Returns(pins, [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address.Holder)]);
+        return new Returns(pins, [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address)]);
     }
 
     /// <summary>The drop that a reading tells of; null where it was not in volts, or not between two ends of a return.</summary>
@@ -74,7 +74,9 @@ public sealed class Returns
             return null;
         }
 
-        var (far, near) = _suppliers.Contains(red.Holder) && !_suppliers.Contains(black.Holder) ? (black, red) : (red, black);
-        return new ReturnDrop(reading, far, near, Math.Abs(value.Value)) { SpansToSupply = _suppliers.Contains(near.Holder) };
+        var (far, near) = IsAtSupply(red) && !IsAtSupply(black) ? (black, red) : (red, black);
+        return new ReturnDrop(reading, far, near, Math.Abs(value.Value)) { SpansToSupply = IsAtSupply(near) };
     }
+
+    private bool IsAtSupply(PinAddress pin) => _sources.Exists(pin.IsBeside);
 }

@@ -1,38 +1,21 @@
-using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Diagnosis;
 
-public enum SuspectKind
-{
-    Supply,
-    Wire,
-    BoardPath,
-    Fuse,
-    Part,
-    Contact,
-    Return,
-    Load,
-    OtherFeed,
-    Reading,
-}
-
-/// <summary>Something that may be at fault, in words.</summary>
-public sealed record Suspect(SuspectKind Kind, string Words);
-
 /// <summary>A stretch in a technician's words.</summary>
-/// <param name="Sentence">One sentence: where the fault lies.</param>
+/// <param name="Found">Where it lies, in pins and parts.</param>
+/// <param name="Sentence">The same in one sentence.</param>
 /// <param name="Next">What to check next; empty when nothing within is left to measure.</param>
 /// <param name="Why">The numbers and rules that led to it, a sentence each.</param>
-public sealed record StretchInWords(string Sentence, string Next, IReadOnlyList<Suspect> Suspects, IReadOnlyList<string> Why)
+public sealed record StretchInWords(FoundPlace Found, string Sentence, string Next, IReadOnlyList<string> Why)
 {
     /// <summary>What it tells of; null where it is a return, or one place for several stretches.</summary>
     public Stretch? Stretch { get; init; }
 
     /// <summary>One place that explains several bad pins at once.</summary>
-    public bool IsOnePlace { get; init; }
+    public bool IsOnePlace => Found.Kind == FoundKind.OnePlace;
 }
 
 public static class StretchWords
@@ -57,37 +40,52 @@ public static class StretchWords
                 Unlisted = one.Unlisted,
             };
             var words = new Words(stretch, path, machine, null);
-            all.Add(
-                new(words.OnePlace(one), words.Next(isFirst, later), words.SuspectsOf(one), words.WhyOnePlace(one)) { IsOnePlace = true }
-            );
+            all.Add(Of(words.FoundOf(one), words.Next(isFirst, later), words.WhyOnePlace(one), machine));
             isFirst = false;
         }
 
         foreach (var stretch in path.Report.Stretches)
         {
             var words = new Words(stretch, path, machine, path.Report.OneFault);
-            all.Add(new(words.Sentence(), words.Next(isFirst, later), words.Suspects(), words.Why()) { Stretch = stretch });
+            all.Add(Of(words.Found(), words.Next(isFirst, later), words.Why(), machine) with { Stretch = stretch });
             isFirst = false;
         }
 
         return all;
     }
 
+    private static StretchInWords Of(FoundPlace found, string next, IReadOnlyList<string> why, ResolvedMachine machine) =>
+        new(found, found.Sentence(machine), next, why);
+
     private static StretchInWords Of(ReturnDrop drop, ResolvedMachine machine)
     {
         var (far, near) = (machine.Pins[drop.Far].Printed, machine.Pins[drop.Near].Printed);
         var most = Numbers.Write(ReturnDrop.MostVolts);
-        var names = drop.Explains.Select(p => machine.Pins[p].Printed).ToList();
-        return new(
-            $"The return loses {Numbers.Write(drop.Volts)} V from {far} to {near}: a contact or the wire along "
-                + $"it.{(names.Count > 0 ? $" It explains {Words.Join(names, "and")}." : "")}",
+        var part = new PartRef.ReturnPath(drop.Far, drop.Near);
+        return Of(
+            new FoundPlace(
+                FoundKind.Return,
+                VerdictKind.High,
+                [drop.Far, .. drop.Explains],
+                [drop.Near],
+                [new(SuspectKind.Return, part, drop.Far), new(SuspectKind.Contact, part, drop.Far)],
+                Volts: drop.Volts
+            ),
             "Look at its contacts, then read it again under load.",
-            [new(SuspectKind.Return, $"the return from {far} to {near}"), new(SuspectKind.Contact, "a contact along it")],
             [
                 $"{drop.Reading.Value!.Written} between {far} and {near}; under load at most {most} V.",
-                .. names.Select(n => $"{n} would read right with the {Numbers.Write(drop.Volts)} V that the return loses."),
-            ]
+                .. drop.Explains.Select(p =>
+                    $"{machine.Pins[p].Printed} would read right with the {Numbers.Write(drop.Volts)} V that the return loses."
+                ),
+            ],
+            machine
         );
+    }
+
+    internal static string Join(IEnumerable<string> parts, string last)
+    {
+        var all = parts.ToList();
+        return all.Count < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])}{(all.Count > 2 ? "," : "")} {last} {all[^1]}";
     }
 
     private sealed class Words(Stretch stretch, StatePath path, ResolvedMachine machine, OneFault? one)
@@ -98,33 +96,25 @@ public static class StretchWords
 
         private VerdictKind Kind => _report.Evidence[stretch.Bad].Verdict.Kind;
 
-        public string Sentence()
+        public FoundPlace Found()
         {
-            var bad = Name(stretch.Bad);
             if (stretch.Contradicted is { } good)
             {
-                return $"{bad} reads {Found(Kind)}, but {Name(good)}, which only it feeds, is good: read {bad} again.";
+                return Place(FoundKind.Contradicted, [good]);
             }
 
             if (stretch.AccusesSupply)
             {
-                return _graph.IsSource[stretch.Bad]
-                    ? $"The supply is at fault: {bad} reads {Found(Kind)} where power enters, or a load pulls it down."
-                    : $"{bad} reads {Found(Kind)}, and what feeds it is not in the record.";
+                return Place(_graph.IsSource[stretch.Bad] ? FoundKind.Supply : FoundKind.BeforeTheRecord, []);
             }
 
-            var from = stretch.WorseThan.Count > 0 ? stretch.WorseThan : [.. stretch.GoodEnds, .. stretch.OpenSources];
-            var head =
-                stretch.WorseThan.Count > 0
-                    ? "A further loss is"
-                    : Kind switch
-                    {
-                        VerdictKind.High => "The excess comes in",
-                        VerdictKind.Reversed => "The wires are turned",
-                        _ => "The loss is",
-                    };
-            return $"{head} between {Join(from.Select(Name), "or")} and {bad}: {Join(Suspects().Select(s => s.Words), "or")}.";
+            return stretch.WorseThan.Count > 0
+                ? Place(FoundKind.Further, stretch.WorseThan)
+                : Place(FoundKind.Between, [.. stretch.GoodEnds, .. stretch.OpenSources]);
         }
+
+        private FoundPlace Place(FoundKind kind, IEnumerable<int> from) =>
+            new(kind, Kind, [_graph.Pins[stretch.Bad]], [.. from.Select(p => _graph.Pins[p])], Suspects());
 
         /// <param name="isFirst">What is said of it first is what the probe goes to.</param>
         public string Next(bool isFirst, bool later)
@@ -145,19 +135,22 @@ public static class StretchWords
                     : "Nothing between them is left to measure: look at the contacts, then ohms with the power off.";
         }
 
-        public string OnePlace(OneFault place) =>
-            $"One place explains "
-            + $"{(place.IsAll ? "every bad pin" : $"{Join(place.Bads.Select(Name), "and")}")}{Between(place)}: "
-            + $"{Join(SuspectsOf(place).Select(s => s.Words), "or")}.";
-
         /// <summary>Where a long run of links is only counted, its ends are named.</summary>
-        private string Between(OneFault place) =>
-            place.Links.Count > MostNamed
-                ? $", between {Name(_graph.Links[place.Links[0]].From)} and {Name(_graph.Links[place.Links[^1]].To)}"
-                : "";
+        public FoundPlace FoundOf(OneFault place) =>
+            new(
+                FoundKind.OnePlace,
+                Kind,
+                [.. place.Bads.Select(p => _graph.Pins[p])],
+                [],
+                SuspectsOf(place),
+                place.IsAll,
+                place.Links.Count > MostNamed
+                    ? [_graph.Pins[_graph.Links[place.Links[0]].From], _graph.Pins[_graph.Links[place.Links[^1]].To]]
+                    : null
+            );
 
         /// <summary>A return is one place only where all were read against the same.</summary>
-        public List<Suspect> SuspectsOf(OneFault place) =>
+        private List<Suspect> SuspectsOf(OneFault place) =>
             [
                 .. Suspects()
                     .Where(s =>
@@ -172,49 +165,57 @@ public static class StretchWords
                 .. place.Sources.Select(s => $"{Name(s)} is not measured, so nothing is known to be good on that side."),
             ];
 
-        public List<Suspect> Suspects()
+        private List<Suspect> Suspects()
         {
             if (stretch.Contradicted is not null)
             {
-                return [new(SuspectKind.Reading, $"the reading at {Name(stretch.Bad)} (probe, common or mode)")];
+                return [new(SuspectKind.Reading, null, Bad)];
             }
 
             var found = new List<Suspect>();
             found.AddRange(
                 (stretch.AccusesSupply ? [stretch.Bad] : stretch.OpenSources)
                     .Where(p => _graph.IsSource[p])
-                    .Select(p => new Suspect(SuspectKind.Supply, $"the supply at {Name(p)}"))
+                    .Select(p => new Suspect(SuspectKind.Supply, new PartRef.Supply(_graph.Pins[p]), _graph.Pins[p]))
             );
-            var conductors = stretch.Links.Select(l => Conductor(_links[_graph.Links[l].Id])).Distinct().ToList();
+            var conductors = stretch.Links.Select(l => Suspect.Of(_links[_graph.Links[l].Id], machine)).Distinct().ToList();
             found.AddRange(
                 conductors.Count <= MostNamed
                     ? conductors
                     : conductors
                         .Where(c => c.Kind is SuspectKind.Fuse or SuspectKind.Part)
-                        .Append(new(SuspectKind.Wire, Counted(conductors)))
+                        .Append(
+                            new(
+                                SuspectKind.Wire,
+                                new PartRef.OneOf([
+                                    .. conductors.Where(c => c.Kind is SuspectKind.Wire or SuspectKind.BoardPath).Select(c => c.Part!),
+                                ]),
+                                null
+                            )
+                        )
             );
-            var wires = conductors.Count(c => c.Kind == SuspectKind.Wire);
-            if (wires > 0)
+            var contacts = conductors
+                .Select(c => c.Part)
+                .OfType<PartRef.Wire>()
+                .SelectMany(w => (PartRef[])[new PartRef.Contact(w.From), new PartRef.Contact(w.To)])
+                .ToList();
+            if (contacts.Count > 0)
             {
-                found.Add(new(SuspectKind.Contact, wires == 1 ? "either contact" : "a contact along them"));
+                found.Add(new(SuspectKind.Contact, new PartRef.OneOf(contacts), null));
             }
 
             if (Kind == VerdictKind.High)
             {
-                found.Add(new(SuspectKind.OtherFeed, $"a feed from elsewhere into {Pin(stretch.Bad).PrintedElement}"));
+                found.Add(new(SuspectKind.OtherFeed, null, Bad));
             }
             else
             {
-                if (
-                    path.Commons.TryGetValue(stretch.Bad, out var common)
-                    && machine.Pins.TryGetValue(common, out var black)
-                    && Sound(common) is null
-                )
+                if (path.Commons.TryGetValue(stretch.Bad, out var common) && machine.Pins.ContainsKey(common) && Sound(common) is null)
                 {
-                    found.Add(new(SuspectKind.Return, $"the return of {black.PrintedElement}"));
+                    found.Add(new(SuspectKind.Return, new PartRef.ReturnPath(common, null), common));
                 }
 
-                found.Add(new(SuspectKind.Load, "a load pulling it down"));
+                found.Add(new(SuspectKind.Load, null, Bad));
             }
 
             return found;
@@ -281,66 +282,10 @@ public static class StretchWords
             return why;
         }
 
-        private static string Found(VerdictKind kind) =>
-            kind switch
-            {
-                VerdictKind.Low => "low",
-                VerdictKind.High => "high",
-                VerdictKind.Dead => "dead",
-                VerdictKind.Reversed => "reversed",
-                _ => "wrong",
-            };
-
-        private Suspect Conductor(ResolvedLink link)
-        {
-            var (from, to) = (machine.Pins[link.From], machine.Pins[link.To]);
-            if (from.Element is { Kind: ElementKind.Fuse } fuse && to.Element == fuse && link.From.Holder == link.To.Holder)
-            {
-                return new(SuspectKind.Fuse, $"fuse {from.PrintedElement}");
-            }
-
-            if (from.Part is { } part && part == to.Part)
-            {
-                return new(SuspectKind.Part, $"{part.Name} {part.Designator}");
-            }
-
-            if (link.IsInner)
-            {
-                return new(SuspectKind.BoardPath, $"the path {from.Printed} to {to.Printed} on the board of {from.HolderWords}");
-            }
-
-            var colours = from.Pin.Colours.Colours.Length > 0 ? from.Pin.Colours : to.Pin.Colours;
-            return new(SuspectKind.Wire, $"wire {(colours.Code.Length > 0 ? colours.Code + " " : "")}from {from.Printed} to {to.Printed}");
-        }
-
-        private static string Counted(List<Suspect> conductors)
-        {
-            var (wires, paths) = (
-                conductors.Count(c => c.Kind == SuspectKind.Wire),
-                conductors.Count(c => c.Kind == SuspectKind.BoardPath)
-            );
-            return Join(
-                new[] { (wires, "wire"), (paths, "path") }
-                    .Where(c => c.Item1 > 0)
-                    .Select(c =>
-                        c.Item1 == 1
-                            ? $"one {c.Item2}{(c.Item2 == "path" ? " on a board" : "")}"
-                            : $"{c.Item1} {c.Item2}s{(c.Item2 == "path" ? " on the boards" : "")}"
-                    ),
-                "or"
-            );
-        }
-
         private string Percent(int pin) => _report.Evidence[pin].Share is { } share ? $"{Numbers.Write(Math.Round(share * 100))} %" : "out";
 
-        private ResolvedPin Pin(int index) => machine.Pins[_graph.Pins[index]];
+        private PinAddress Bad => _graph.Pins[stretch.Bad];
 
-        private string Name(int index) => Pin(index).Printed;
-
-        public static string Join(IEnumerable<string> parts, string last)
-        {
-            var all = parts.ToList();
-            return all.Count < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])}{(all.Count > 2 ? "," : "")} {last} {all[^1]}";
-        }
+        private string Name(int index) => machine.Pins[_graph.Pins[index]].Printed;
     }
 }

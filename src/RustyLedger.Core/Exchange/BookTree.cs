@@ -23,7 +23,7 @@ public sealed record BookItem(string Key, string Parent, string List, JsonObject
         _shape ??= Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(Plainly(Own, new StringBuilder()).ToString()))[..8]);
 
     /// <summary>Readings and what was done for safety are written once and never changed.</summary>
-    public bool IsWrittenOnce => List is "readings" or "safetyEvents" or "outsideAnswers";
+    public bool IsWrittenOnce => ThingKind.Of(List)?.IsWrittenOnce ?? false;
 
     internal static StringBuilder Plainly(JsonNode? node, StringBuilder into)
     {
@@ -60,41 +60,6 @@ public sealed record BookItem(string Key, string Parent, string List, JsonObject
 /// <summary>A machine file, a model or a board type taken apart into the things people write one by one, and put together again.</summary>
 public sealed class BookTree
 {
-    // What tells two entries of a list apart. A list that is not named here is part of the thing that has it.
-    private static readonly Dictionary<string, string[]> Identities = new()
-    {
-        ["boardTypes"] = ["id"],
-        ["elements"] = ["id"],
-        ["pins"] = ["id"],
-        ["links"] = ["id"],
-        ["checks"] = ["id"],
-        ["codes"] = ["id"],
-        ["settings"] = ["boardTypeId", "definition.id"],
-        ["positions"] = ["id"],
-        ["parts"] = ["id"],
-        ["states"] = ["code"],
-        ["boards"] = ["id"],
-        ["overrides"] = ["id"],
-        ["visits"] = ["id"],
-        ["calls"] = ["id"],
-        ["rounds"] = ["id"],
-        ["readings"] = ["id"],
-        ["observations"] = ["id"],
-        ["outsideAnswers"] = ["id"],
-        ["safetyEvents"] = ["id"],
-        ["temporaryLinks"] = ["id"],
-        ["notices"] = ["id"],
-        ["skippedSteps"] = ["step"],
-        ["facings"] = ["positionId"],
-        ["faults"] = ["id"],
-        ["snapshots"] = ["id"],
-        ["values"] = ["code"],
-        ["photographs"] = ["id"],
-        ["places"] = ["id"],
-        ["notes"] = ["id"],
-        ["boardNotes"] = ["id"],
-    };
-
     private static readonly string[] Alone = ["model", "machine"];
 
     private readonly Dictionary<string, BookItem> _byKey;
@@ -127,7 +92,7 @@ public sealed class BookTree
             {
                 Take(one, name, Key("", name, Identity(one, ["id"], name)), "", items);
             }
-            else if (value is JsonArray list && Identities.ContainsKey(name))
+            else if (value is JsonArray list && ThingKind.Of(name) is not null)
             {
                 TakeList(list, name, "", items);
             }
@@ -142,7 +107,7 @@ public sealed class BookTree
     {
         foreach (var entry in list)
         {
-            Take(entry!.AsObject(), name, Key(parent, name, Identity(entry.AsObject(), Identities[name], name)), parent, items);
+            Take(entry!.AsObject(), name, Key(parent, name, Identity(entry.AsObject(), ThingKind.Of(name)!.Identity, name)), parent, items);
         }
     }
 
@@ -151,7 +116,7 @@ public sealed class BookTree
         var (own, lists) = (new JsonObject(), new List<(string Name, JsonArray List)>());
         foreach (var (name, value) in whole)
         {
-            if (value is JsonArray below && Identities.ContainsKey(name) && below.All(b => b is JsonObject))
+            if (value is JsonArray below && ThingKind.Of(name) is not null && below.All(b => b is JsonObject))
             {
                 lists.Add((name, below));
             }

@@ -13,48 +13,12 @@ public static class ItemWords
 {
     private const int MostSigns = 160;
 
-    private static readonly Dictionary<string, (string One, string Many)> Names = new()
-    {
-        ["model"] = ("model", "models"),
-        ["machine"] = ("machine", "machines"),
-        ["boardTypes"] = ("board type", "board types"),
-        ["elements"] = ("element", "elements"),
-        ["pins"] = ("pin", "pins"),
-        ["links"] = ("link", "links"),
-        ["checks"] = ("check", "checks"),
-        ["codes"] = ("code", "codes"),
-        ["settings"] = ("setting", "settings"),
-        ["positions"] = ("position", "positions"),
-        ["parts"] = ("part", "parts"),
-        ["states"] = ("operating state", "operating states"),
-        ["boards"] = ("fitted board", "fitted boards"),
-        ["overrides"] = ("override", "overrides"),
-        ["visits"] = ("visit", "visits"),
-        ["calls"] = ("support call", "support calls"),
-        ["rounds"] = ("round", "rounds"),
-        ["readings"] = ("reading", "readings"),
-        ["observations"] = ("observation", "observations"),
-        ["outsideAnswers"] = ("outside check", "outside checks"),
-        ["safetyEvents"] = ("act of making safe", "acts of making safe"),
-        ["temporaryLinks"] = ("temporary link", "temporary links"),
-        ["notices"] = ("notice", "notices"),
-        ["skippedSteps"] = ("skipped step", "skipped steps"),
-        ["facings"] = ("facing", "facings"),
-        ["faults"] = ("fault", "faults"),
-        ["snapshots"] = ("list of settings", "lists of settings"),
-        ["values"] = ("value", "values"),
-        ["photographs"] = ("photograph", "photographs"),
-        ["places"] = ("marked place", "marked places"),
-        ["notes"] = ("note", "notes"),
-        ["boardNotes"] = ("note on a board", "notes on boards"),
-    };
-
     /// <summary>Such as <c>1 pin</c> or <c>3 lists of settings</c>.</summary>
     public static string Count(string list, int count) =>
-        Names.TryGetValue(list, out var names)
+        ThingKind.Of(list) is { } kind
             ? count == 1
-                ? $"1 {names.One}"
-                : string.Create(CultureInfo.InvariantCulture, $"{count} {names.Many}")
+                ? $"1 {kind.One}"
+                : string.Create(CultureInfo.InvariantCulture, $"{count} {kind.Many}")
             : $"{count} {list}";
 
     /// <summary>What it is called, such as <c>pin J4·3 of board type CW-4471 rev C</c>.</summary>
@@ -62,52 +26,23 @@ public static class ItemWords
     {
         ArgumentNullException.ThrowIfNull(item);
         ArgumentNullException.ThrowIfNull(book);
-        var own = item.Own;
         var above = item.Parent.Length > 0 ? book[item.Parent] : null;
         var of = above is null ? "" : $" of {Of(above, book)}";
-        return item.List switch
-        {
-            "boardTypes" => Joined(
-                "board type",
-                Text(own, "partNumber"),
-                Text(own, "revision") is { Length: > 0 } revision ? $"rev {revision}" : ""
-            ),
-            "model" => Joined("model", Text(own, "name")),
-            "machine" => Joined("machine", Text(own, "tag")),
-            "settings" => $"setting {Text(own["definition"], "code")} of {BoardType(Text(own, "boardTypeId"), book)}",
-            "elements" or "parts" => Joined(Text(own, "designator"), Quoted(Text(own, item.List == "parts" ? "name" : "purpose"))) + of,
-            "pins" => $"pin {Text(above?.Own, "designator")}·{Text(own, "label")}"
-                + (above is null || book[above.Parent] is not { } owner ? "" : $" of {Of(owner, book)}"),
-            "links" => $"link from {Pin(own["from"], item, book)} to {Pin(own["to"], item, book)}{of}",
-            "checks" => "check of "
-                + (
-                    own["red"] is JsonObject red ? Pin(red, item, book)
-                    : Text(own, "target") is { Length: > 0 } target ? target
-                    : Text(own, "part")
-                )
-                + $", {Limit(own["limit"])}{of}",
-            "codes" => $"code {(Text(own, "shown") is { Length: > 0 } shown ? shown : Text(own, "meaning"))}{of}",
-            "positions" => Joined("position", Text(own, "name")) + of,
-            "states" => Joined("operating state", Text(own, "name")) + of,
-            "boards" => Joined("fitted board", Text(own, "serial")) + of,
-            "overrides" => "what is so on this machine only: " + Text(own, "reason"),
-            "visits" => Joined($"visit of {Day(own, "openedAt")}", Quoted(Text(own, "complaint"))),
-            "calls" => Joined($"support call of {Day(own, "at")}", Text(own, "caseNumber")),
-            "rounds" => $"round of {Day(own, "startedAt")}",
-            "readings" => Joined("reading", Text(own, "typed"), "at", Text(own, "redPrinted")),
-            "observations" => Joined("observation", Quoted(Text(own, "text"))),
-            "temporaryLinks" => Joined("temporary link", Text(own, "where")),
-            "notices" => $"notice of {Day(own, "at")}",
-            "skippedSteps" => Joined("skipped step", Text(own, "step")) + of,
-            "facings" => $"how {Text(own, "positionId")} was faced{of}",
-            "faults" => Joined($"fault of {Day(own, "openedAt")}", Quoted(Text(own, "noticed"))),
-            "snapshots" => $"list of settings of {Day(own, "takenAt")}",
-            "values" => $"value of {Text(own, "code")}{of}",
-            "photographs" => Joined($"photograph of {Day(own, "takenAt")}", Quoted(Text(own, "caption"))),
-            "places" => Joined("marked place", Text(own, "number"), Quoted(Text(own, "name"))) + of,
-            "notes" or "boardNotes" => Joined("note", Quoted(Text(own, "text"))),
-            _ => Joined(Names.TryGetValue(item.List, out var names) ? names.One : item.List, Text(own, "id")) + of,
-        };
+        return ThingKind.Of(item.List) is { } kind
+            ? kind.Words(new Named(item, above, of, book))
+            : Joined(item.List, Text(item.Own, "id")) + of;
+    }
+
+    /// <summary>A thing about to be named.</summary>
+    /// <param name="Above">What it belongs to; null at the top.</param>
+    /// <param name="Of">The same in words, such as <c> of board type CW-4471</c>; empty at the top.</param>
+    internal sealed record Named(BookItem Item, BookItem? Above, string Of, BookTree Book)
+    {
+        public JsonObject Own => Item.Own;
+
+        public string Text(string member) => ItemWords.Text(Own, member);
+
+        public string Day(string member) => ItemWords.Day(Own, member);
     }
 
     /// <summary>How many things of each kind belong to one, such as <c>1 round, 41 readings</c>; empty for none.</summary>
@@ -212,36 +147,40 @@ public static class ItemWords
         }
     }
 
-    private static string Text(JsonNode? node, string member) => (node as JsonObject)?[member]?.ToString() ?? "";
+    internal static string Text(JsonNode? node, string member) => (node as JsonObject)?[member]?.ToString() ?? "";
 
-    private static string Quoted(string text) => text.Length == 0 ? "" : $"“{(text.Length > 60 ? $"{text[..60]}…" : text)}”";
+    internal static string Quoted(string text) => text.Length == 0 ? "" : $"“{(text.Length > 60 ? $"{text[..60]}…" : text)}”";
 
-    private static string Joined(params string[] words) => string.Join(' ', words.Where(w => w.Length > 0));
+    internal static string Joined(params string[] words) => string.Join(' ', words.Where(w => w.Length > 0));
 
-    private static string Day(JsonObject own, string member) =>
+    internal static string Day(JsonObject own, string member) =>
         DateTimeOffset.TryParse(Text(own, member), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
             ? at.ToString("d MMM yyyy", CultureInfo.InvariantCulture)
             : Text(own, member);
 
-    private static string Limit(JsonNode? limit) => limit is JsonObject word ? Text(word, "word") : limit?.ToString() ?? "";
+    internal static string Limit(JsonNode? limit) => limit is JsonObject word ? Text(word, "word") : limit?.ToString() ?? "";
 
-    private static string BoardType(string id, BookTree book) =>
+    internal static string BoardType(string id, BookTree book) =>
         book[$"boardTypes/{Uri.EscapeDataString(id)}"] is { } type ? Of(type, book) : $"board type {id}";
 
     /// <summary>A pin as printed where the book has it, by the place it names otherwise.</summary>
-    private static string Pin(JsonNode? address, BookItem by, BookTree book)
+    internal static string Pin(JsonNode? address, BookItem by, BookTree book)
     {
-        var (holder, pin) = (Uri.EscapeDataString(Text(address, "holder")), Uri.EscapeDataString(Text(address, "pin")));
+        var (position, part) = (Text(address, "position"), Text(address, "part"));
+        var pin = Uri.EscapeDataString(Text(address, "pin"));
         // A board type names its own elements, a model its parts and the boards in its positions.
-        var type = book[$"{by.Parent}/positions/{holder}"] is { } position
-            ? $"boardTypes/{Uri.EscapeDataString(Text(position.Own, "boardTypeId"))}"
-            : by.Parent;
-        var found = book.Below[type]
-            .Where(e => e.List is "elements" or "parts")
-            .Select(e => (Element: e, Pin: book[$"{e.Key}/pins/{pin}"]))
-            .FirstOrDefault(e =>
-                e.Pin is not null && (e.Element.List == "elements" || e.Element.Key.EndsWith($"/{holder}", StringComparison.Ordinal))
-            );
-        return found.Pin is { } known ? $"{Text(found.Element.Own, "designator")}·{Text(known.Own, "label")}" : $"{holder} {pin}";
+        var holders =
+            position.Length > 0
+                ? book[$"{by.Parent}/positions/{Uri.EscapeDataString(position)}"] is { } at
+                    ? book.Below[$"boardTypes/{Uri.EscapeDataString(Text(at.Own, "boardTypeId"))}"].Where(e => e.List == "elements")
+                    : []
+                : part.Length > 0
+                    ? book.Below[by.Parent].Where(e => e.Key == $"{by.Parent}/parts/{Uri.EscapeDataString(part)}")
+                    : book.Below[by.Parent].Where(e => e.List == "elements");
+        return
+            holders.Select(e => (Element: e, Pin: book[$"{e.Key}/pins/{pin}"])).FirstOrDefault(e => e.Pin is not null)
+                is { Pin: { } known } found
+            ? $"{Text(found.Element.Own, "designator")}·{Text(known.Own, "label")}"
+            : $"{position}{part} {pin}".Trim();
     }
 }

@@ -29,7 +29,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
     private const double MostMapHeight = 110;
 
     /// <exception cref="ArgumentException">The machine has no such position.</exception>
-    public static TerminalCard Of(ResolvedMachine machine, string positionId, Facing facing, Paper paper, DateOnly day)
+    public static TerminalCard Of(ResolvedMachine machine, PositionId positionId, Facing facing, Paper paper, DateOnly day)
     {
         ArgumentNullException.ThrowIfNull(machine);
         var position =
@@ -57,9 +57,9 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         );
     }
 
-    private static CardLine Line(Element element, Pin pin, string positionId, Facing facing, ResolvedMachine machine)
+    private static CardLine Line(Element element, Pin pin, PositionId positionId, Facing facing, ResolvedMachine machine)
     {
-        var address = new PinAddress(positionId, pin.Id);
+        var address = new PinAddress.OnBoard(positionId, pin.Id);
         var here = machine.Pins[address];
         var checks = machine.Checks.Where(c => c.Check.Red == address).ToList();
         var reads = checks.Select(c =>
@@ -88,7 +88,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         string title,
         string under,
         IReadOnlyList<CardLine> lines,
-        string positionId,
+        PositionId positionId,
         BoardType type,
         Facing facing,
         ResolvedMachine machine,
@@ -156,7 +156,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         double left,
         double top,
         double inner,
-        string positionId,
+        PositionId positionId,
         BoardType type,
         Facing facing,
         ResolvedMachine machine
@@ -190,7 +190,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
                 shapes.Add(
                     pin.Index == 1 ? new Box(at.X - radius, at.Y - radius, 2 * radius, 2 * radius, 0.2) : new Disc(at.X, at.Y, radius, 0.2)
                 );
-                if (radius > 0.9 && machine.Pins.GetValueOrDefault(new(positionId, pin.Id)) is { } here)
+                if (radius > 0.9 && machine.Pins.GetValueOrDefault(new PinAddress.OnBoard(positionId, pin.Id)) is { } here)
                 {
                     shapes.Add(Words.Fitted(at.X, at.Y + 0.6, 1.7, 0.8, radius * 1.8, here.Pin.Label, false, true, Anchor.Middle));
                 }

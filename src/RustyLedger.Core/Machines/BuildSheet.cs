@@ -27,8 +27,8 @@ public static class BuildSheet
     /// <param name="boardTypes">All that the variant names, besides those fitted.</param>
     public static IReadOnlyList<BuildFact> Of(
         ResolvedMachine machine,
-        IReadOnlyDictionary<string, BoardType> boardTypes,
-        IReadOnlyDictionary<(string Position, string Code), string> settings
+        IReadOnlyDictionary<BoardTypeId, BoardType> boardTypes,
+        IReadOnlyDictionary<(PositionId Position, string Code), string> settings
     )
     {
         ArgumentNullException.ThrowIfNull(machine);
@@ -40,8 +40,8 @@ public static class BuildSheet
         }
 
         var names = machine.Model.Positions.ToDictionary(p => p.Id, p => p.Name);
-        string At(string position) => names.GetValueOrDefault(position, position);
-        string Type(string id) => boardTypes.TryGetValue(id, out var t) ? t.Printed : id;
+        string At(PositionId position) => names.GetValueOrDefault(position, position.Value);
+        string Type(BoardTypeId id) => boardTypes.TryGetValue(id, out var t) ? t.Printed : id.Value;
         var facts = new List<BuildFact>();
         if (variant.Supply.Length > 0)
         {
@@ -73,8 +73,8 @@ public static class BuildSheet
                     BuildFactKind.Board,
                     At(boards.Position),
                     string.Join(" or ", boards.BoardTypes.Select(Type)),
-                    fitted is null ? "" : Type(fitted),
-                    fitted is not null && !boards.BoardTypes.Contains(fitted)
+                    fitted is { } type ? Type(type) : "",
+                    fitted is { } other && !boards.BoardTypes.Contains(other)
                 )
             );
         }
@@ -128,12 +128,12 @@ public static class BuildSheet
     /// The board types that may sit in a position: those of the build, those of every build where none is decided; what the
     /// model usually has there where no build names any.
     /// </summary>
-    public static IReadOnlyList<string> BelongIn(Position position, ResolvedMachine machine)
+    public static IReadOnlyList<BoardTypeId> BelongIn(Position position, ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(position);
         ArgumentNullException.ThrowIfNull(machine);
         var variants = machine.Variant is { } chosen ? [chosen] : machine.Model.Variants.Variants;
-        List<string> named =
+        List<BoardTypeId> named =
         [
             .. variants.SelectMany(v => v.Boards).Where(b => b.Position == position.Id).SelectMany(b => b.BoardTypes).Distinct(),
         ];
@@ -150,7 +150,7 @@ public static class BuildSheet
             {
                 var fitted = machine.Machine.FittedIn(p.Id)?.BoardTypeId;
                 var belong = BelongIn(p, machine);
-                return fitted is null ? belong.Count > 1 : !belong.Contains(fitted);
+                return fitted is { } type ? !belong.Contains(type) : belong.Count > 1;
             }),
         ];
     }

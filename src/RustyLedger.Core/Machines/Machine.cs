@@ -8,7 +8,7 @@ namespace RustyLedger.Core.Machines;
 
 /// <summary>A named place for a board in a model.</summary>
 /// <param name="Prefix">Stands before designators, such as <c>Z1</c> in <c>Z1-J2·6</c>.</param>
-public sealed record Position(string Id, string Prefix, string Name, string BoardTypeId);
+public sealed record Position(PositionId Id, string Prefix, string Name, BoardTypeId BoardTypeId);
 
 public enum PartKind
 {
@@ -20,7 +20,7 @@ public enum PartKind
 }
 
 /// <summary>A part with pins of its own that is on no board.</summary>
-public sealed record OffBoardPart(string Id, PartKind Kind, string Designator, string Name, IReadOnlyList<Pin> Pins);
+public sealed record OffBoardPart(PartId Id, PartKind Kind, string Designator, string Name, IReadOnlyList<Pin> Pins);
 
 /// <summary>An operating state in which readings are taken.</summary>
 /// <param name="Code">Identity within the model; checks name it.</param>
@@ -38,7 +38,7 @@ public sealed record OperatingState(string Code, string Name, bool Energised)
 
 /// <summary>A maker's product line entry: positions, parts off the boards, what joins them, and how they are checked.</summary>
 public sealed record Model(
-    string Id,
+    ModelId Id,
     string Maker,
     string Name,
     IReadOnlyList<Position> Positions,
@@ -59,9 +59,9 @@ public sealed record Model(
 /// <summary>A board in a position, from and to when.</summary>
 /// <param name="To">Null while it is fitted.</param>
 public sealed record FittedBoard(
-    string Id,
-    string PositionId,
-    string BoardTypeId,
+    FittedBoardId Id,
+    PositionId PositionId,
+    BoardTypeId BoardTypeId,
     string Serial,
     string Firmware,
     DateOnly? From,
@@ -72,7 +72,7 @@ public sealed record FittedBoard(
 /// <param name="Address">The pin it is about; null for a check.</param>
 /// <param name="CheckKey">The check it is about, see <see cref="ResolvedCheck.Key"/>; null for a pin.</param>
 public sealed record Override(
-    string Id,
+    OverrideId Id,
     PinAddress? Address,
     string? CheckKey,
     WireColours? Colours,
@@ -83,10 +83,10 @@ public sealed record Override(
 
 /// <summary>One unit at a site.</summary>
 public sealed record Machine(
-    string Id,
+    MachineId Id,
     string Tag,
     string Name,
-    string ModelId,
+    ModelId ModelId,
     string Serial,
     string Built,
     string Supply,
@@ -103,7 +103,7 @@ public sealed record Machine(
     public IEnumerable<FittedBoard> FittedNow => Boards.Where(b => b.To is null);
 
     /// <summary>The board that is in a position now; null where nobody wrote one down.</summary>
-    public FittedBoard? FittedIn(string positionId) => FittedNow.Where(b => b.PositionId == positionId).MaxBy(b => b.From);
+    public FittedBoard? FittedIn(PositionId positionId) => FittedNow.Where(b => b.PositionId == positionId).MaxBy(b => b.From);
 
     public PlateFacts Plate => new(Serial, Built, Supply, Finish);
 }

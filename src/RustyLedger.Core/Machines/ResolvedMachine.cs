@@ -67,7 +67,7 @@ public sealed record ResolvedCheck(
 public sealed record ResolvedMachine(
     Machine Machine,
     Model Model,
-    IReadOnlyDictionary<string, BoardType> BoardAt,
+    IReadOnlyDictionary<PositionId, BoardType> BoardAt,
     IReadOnlyDictionary<PinAddress, ResolvedPin> Pins,
     IReadOnlyList<ResolvedLink> Links,
     IReadOnlyList<ResolvedCheck> Checks,
@@ -86,7 +86,7 @@ public sealed record ResolvedMachine(
     public static ResolvedMachine Of(
         Machine machine,
         Model model,
-        IReadOnlyDictionary<string, BoardType> boardTypes,
+        IReadOnlyDictionary<BoardTypeId, BoardType> boardTypes,
         Variant? variant = null
     )
     {
@@ -96,14 +96,11 @@ public sealed record ResolvedMachine(
         return new Resolver(machine, model, boardTypes, variant).Resolve();
     }
 
-    private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<string, BoardType> boardTypes, Variant? variant)
+    private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<BoardTypeId, BoardType> boardTypes, Variant? variant)
     {
-        private readonly Dictionary<PinAddress, string> _labels = (variant?.Overlay ?? []).ToDictionary(
-            o => new PinAddress(o.Holder, o.Pin),
-            o => o.Label
-        );
+        private readonly Dictionary<PinAddress, string> _labels = (variant?.Overlay ?? []).ToDictionary(o => o.Pin, o => o.Label);
         private readonly List<string> _problems = [];
-        private readonly Dictionary<string, BoardType> _boardAt = [];
+        private readonly Dictionary<PositionId, BoardType> _boardAt = [];
         private readonly Dictionary<PinAddress, ResolvedPin> _pins = [];
         private readonly List<ResolvedLink> _links = [];
         private readonly List<ResolvedCheck> _checks = [];
@@ -127,18 +124,18 @@ public sealed record ResolvedMachine(
             {
                 foreach (var pin in part.Pins)
                 {
-                    Add(new PinAddress(part.Id, pin.Id), $"{part.Designator}·{pin.Label}", part.Name, null, part, pin, FromModel);
+                    Add(new PinAddress.OffBoard(part.Id, pin.Id), $"{part.Designator}·{pin.Label}", part.Name, null, part, pin, FromModel);
                 }
             }
 
             foreach (var link in model.Links)
             {
-                Add(link, link.From, link.To, link.Id, isInner: false, FromModel);
+                Add(link, link.From, link.To, link.Id.Value, isInner: false, FromModel);
             }
 
             foreach (var check in model.Checks)
             {
-                Add(check, check.Id, DefaultToleranceOf(check.Red), FromModel);
+                Add(check, check.Id.Value, DefaultToleranceOf(check.Red), FromModel);
             }
 
             foreach (var stray in machine.Overrides.Where(o => o.Address is { } a && !_pins.ContainsKey(a)))
@@ -148,7 +145,7 @@ public sealed record ResolvedMachine(
 
             foreach (var stray in _labels.Keys.Where(a => !_pins.ContainsKey(a)))
             {
-                _problems.Add($"the overlay of {variant!.Name} renames a pin that is not there ({stray.Holder}, {stray.Pin})");
+                _problems.Add($"the overlay of {variant!.Name} renames a pin that is not there ({stray.Text})");
             }
 
             return new ResolvedMachine(machine, model, _boardAt, _pins, _links, _checks, _problems) { Variant = variant };
@@ -173,7 +170,7 @@ public sealed record ResolvedMachine(
                 foreach (var pin in element.Pins)
                 {
                     Add(
-                        new PinAddress(position.Id, pin.Id),
+                        new PinAddress.OnBoard(position.Id, pin.Id),
                         $"{position.Prefix}-{element.Designator}·{pin.Label}",
                         position.Name,
                         element,
@@ -201,7 +198,7 @@ public sealed record ResolvedMachine(
         }
 
         private static PinAddress At(Position position, PinAddress address) =>
-            address.Holder == PinAddress.OnThisBoard ? address with { Holder = position.Id } : address;
+            address is PinAddress.OnType own ? new PinAddress.OnBoard(position.Id, own.Pin) : address;
 
         private void Add(PinAddress address, string printed, string holder, Element? element, OffBoardPart? part, Pin pin, Origin origin)
         {
@@ -272,6 +269,6 @@ public sealed record ResolvedMachine(
         }
 
         private DefaultTolerance DefaultToleranceOf(PinAddress? red) =>
-            red is not null && _boardAt.TryGetValue(red.Holder, out var type) ? type.Tolerance : DefaultTolerance.Usual;
+            red is PinAddress.OnBoard at && _boardAt.TryGetValue(at.Position, out var type) ? type.Tolerance : DefaultTolerance.Usual;
     }
 }

@@ -1,3 +1,5 @@
+using RustyLedger.Core.Wiring;
+
 namespace RustyLedger.Core.Machines;
 
 /// <summary>When a variant applies; everything that is stated must hold, both ends of a range included.</summary>
@@ -48,21 +50,21 @@ public sealed record VariantRule(
 }
 
 /// <summary>A pin that bears another name on a build; the pin stays the same.</summary>
-public sealed record OverlayLabel(string Holder, string Pin, string Label);
+public sealed record OverlayLabel(PinAddress Pin, string Label);
 
 /// <summary>The board types that belong in a position, the first the usual one.</summary>
-public sealed record VariantBoards(string Position, IReadOnlyList<string> BoardTypes);
+public sealed record VariantBoards(PositionId Position, IReadOnlyList<BoardTypeId> BoardTypes);
 
 /// <summary>What an element must be on a build: a fuse's rating, a jumper's or switch's position.</summary>
 /// <param name="Element">Its designator.</param>
-public sealed record VariantElement(string Position, string Element, string Must);
+public sealed record VariantElement(PositionId Position, string Element, string Must);
 
 /// <summary>What a setting must be on a build.</summary>
-public sealed record VariantSetting(string Position, string Code, string Value);
+public sealed record VariantSetting(PositionId Position, string Code, string Value);
 
 /// <summary>What to order for a position.</summary>
 /// <param name="With">What must go with the board.</param>
-public sealed record Replacement(string Position, string PartNumber, IReadOnlyList<string> With);
+public sealed record Replacement(PositionId Position, string PartNumber, IReadOnlyList<string> With);
 
 /// <summary>A build of a model: when it applies, and what follows from it.</summary>
 /// <param name="Rules">One of them must hold.</param>
@@ -83,7 +85,7 @@ public sealed record Variant(
 )
 {
     /// <summary>What this build needs a fuse, jumper or switch to be; empty where it says nothing.</summary>
-    public string MustBe(string position, string designator) =>
+    public string MustBe(PositionId position, string designator) =>
         Fuses
             .Concat(Switches)
             .FirstOrDefault(v => v.Position == position && string.Equals(v.Element, designator, StringComparison.OrdinalIgnoreCase))

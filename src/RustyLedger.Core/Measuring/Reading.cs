@@ -1,209 +1,119 @@
+using RustyLedger.Core.Safety;
+using RustyLedger.Core.Wiring;
+
 namespace RustyLedger.Core.Measuring;
 
-/// <summary>What was found, as understood from the text typed.</summary>
-/// <param name="Unsteady">The value would not stand still (<c>~24</c>).</param>
-/// <param name="Remark">Words typed after the value.</param>
-public abstract record ReadingValue(bool Unsteady, string Remark)
+/// <summary>
+/// A line of a round as it was made, with the check, the limit and the addresses as they stood on the device. Written once, never
+/// changed.
+/// </summary>
+public sealed record Reading : IThing
 {
-    /// <summary>The value alone, in the notation of readings.</summary>
-    public abstract string Written { get; }
-}
+    public required ReadingId Id { get; init; }
 
-/// <summary>A number in the unit without a prefix.</summary>
-public sealed record NumberReading(decimal Value, Unit Unit, bool Unsteady = false, string Remark = "") : ReadingValue(Unsteady, Remark)
-{
-    public override string Written => $"{(Unsteady ? "~" : "")}{Numbers.Write(Value)} {Unit.Symbol()}";
-}
+    [OfTheBook]
+    public RoundId RoundId { get; init; }
 
-/// <summary>The meter shows OL: no path, or beyond its range.</summary>
-public sealed record OverloadReading(bool Unsteady = false, string Remark = "") : ReadingValue(Unsteady, Remark)
-{
-    public override string Written => "OL";
-}
+    /// <summary>Made by the device, rising; later lines win.</summary>
+    public required long Order { get; init; }
+    public required EntryKind Kind { get; init; }
 
-/// <summary>A contact seen closed or open, or a continuity beep heard or not.</summary>
-public sealed record ContactReading(bool Closed, bool Unsteady = false, string Remark = "") : ReadingValue(Unsteady, Remark)
-{
-    public override string Written => Closed ? "closed" : "open";
-}
+    /// <summary>Null for an extra reading between any two pins.</summary>
+    public string? CheckKey { get; init; }
+    public PinAddress? Red { get; init; }
+    public PinAddress? Black { get; init; }
 
-/// <summary>A lamp or output seen on or off.</summary>
-public sealed record LampReading(bool On, bool Unsteady = false, string Remark = "") : ReadingValue(Unsteady, Remark)
-{
-    public override string Written => On ? "on" : "off";
-}
+    /// <summary>The names as they were printed then.</summary>
+    public required string RedPrinted { get; init; }
+    public required string BlackPrinted { get; init; }
+    public required MeterMode Mode { get; init; }
 
-/// <summary>A word shown by the machine.</summary>
-public sealed record WordReading(string Word) : ReadingValue(false, "")
-{
-    public override string Written => Word;
-}
+    /// <summary>Code of the operating state.</summary>
+    public required string State { get; init; }
+    public bool? Plugged { get; init; }
+    public Limit? Limit { get; init; }
+    public required DefaultTolerance Tolerance { get; init; }
 
-/// <summary>What a typed text may be: one reading, or several of which the technician picks one.</summary>
-/// <param name="Choices">At least one; more than one asks which.</param>
-public sealed record ReadingText(IReadOnlyList<ReadingValue> Choices);
+    /// <summary>As typed; empty for a skip or a take-back.</summary>
+    public required string Typed { get; init; }
 
-/// <summary>Readings as typed with one hand.</summary>
-public static class ReadingNotation
-{
-    /// <summary>
-    /// Understands <c>12.4</c>, <c>12,4</c>, <c>1k2</c>, <c>0.31 k</c>, <c>OL</c>, <c>0.L</c>, <c>~24</c>,
-    /// <c>26.9 / 24.1</c>, <c>11.8 dropping</c>, <c>+</c> (on, closed) and <c>-</c> (off, open).
-    /// The unit comes from the mode unless typed.
-    /// </summary>
-    /// <exception cref="NotationException">Not understood, or a unit of another kind than the mode measures.</exception>
-    public static ReadingText Read(string text, MeterMode mode)
-    {
-        ArgumentNullException.ThrowIfNull(text);
-        if (string.IsNullOrWhiteSpace(text))
+    /// <summary>Which of several readings in the typed text, from 0.</summary>
+    public int Choice { get; init; }
+    public ReadingId? Supersedes { get; init; }
+
+    /// <summary>The line taken back; null for any other.</summary>
+    public ReadingId? Target { get; init; }
+    public required string Reason { get; init; }
+    public required DateTimeOffset DeviceTime { get; init; }
+    public required DateTimeOffset ServerTime { get; init; }
+    public required PersonId PersonId { get; init; }
+    public required string Meter { get; init; }
+
+    /// <summary>How safe the machine was made when it was taken; null from before that was kept.</summary>
+    public SafeCondition? Condition { get; init; }
+
+    /// <summary>The value as understood when it came in, written out; null unless something was taken.</summary>
+    [OfTheBook]
+    public string? Value { get; init; }
+
+    /// <summary>The value as understood by today's rules; null unless something was taken.</summary>
+    public ReadingValue? Understood() => Kind == EntryKind.Taken ? ReadingNotation.Read(Typed, Mode).Choices[Choice] : null;
+
+    /// <summary>In the form in which rounds are worked out.</summary>
+    public Entry Entry() =>
+        new(Id.Value, Order, Kind, CheckKey, Red, Black, Mode, State, Limit, Tolerance, Understood(), Target?.Value, Reason)
         {
-            throw new NotationException(text, 0, "nothing was typed", "12.4");
-        }
-
-        if (mode == MeterMode.Word)
-        {
-            return text.Trim().Length <= 40
-                ? new ReadingText([new WordReading(text.Trim())])
-                : throw new NotationException(text, 40, "a word has at most 40 signs", "01");
-        }
-
-        var scanner = new Scanner(text, mode);
-        var values = new List<ReadingValue>();
-        do
-        {
-            values.Add(One(scanner, mode));
-            scanner.Spaces();
-        } while (scanner.Take("/"));
-
-        if (!scanner.AtEnd)
-        {
-            throw scanner.Problem("this was not understood", ExampleOf(mode));
-        }
-
-        return new ReadingText(values);
-    }
-
-    private static ReadingValue One(Scanner scanner, MeterMode mode)
-    {
-        scanner.Spaces();
-        var unsteady = scanner.Take("~") || scanner.Take("≈");
-        scanner.Spaces();
-        var start = scanner.At;
-        if (scanner.TakeWord("OL") || scanner.TakeWord("0.L") || scanner.TakeWord("O.L") || scanner.TakeWord("0L") || scanner.TakeWord("∞"))
-        {
-            return mode is MeterMode.Contact or MeterMode.Lamp
-                ? throw scanner.Problem($"a {mode.Words()} does not read OL", ExampleOf(mode), start)
-                : new OverloadReading(unsteady, Remark(scanner));
-        }
-
-        if (State(scanner, mode) is { } state)
-        {
-            return state == Seen.Contradiction ? throw scanner.Problem($"this does not fit {mode.Words()}", ExampleOf(mode), start)
-                : mode == MeterMode.Lamp ? new LampReading(state == Seen.Yes, unsteady, Remark(scanner))
-                : new ContactReading(state == Seen.Yes, unsteady, Remark(scanner));
-        }
-
-        if (!scanner.StartsNumber() || mode.UnitOf() is not { } unit)
-        {
-            throw scanner.Problem("this was not understood", ExampleOf(mode), start);
-        }
-
-        var number = scanner.Number();
-        var flow = number.Current == Current.Unstated ? scanner.TakeCurrent() : number.Current;
-        if (number.Unit is { } typed && typed != unit)
-        {
-            throw scanner.Problem($"{typed.Symbol()} does not fit a check in {mode.Words()}", ExampleOf(mode), start);
-        }
-
-        if (flow != Current.Unstated && Units.CurrentOf(mode) is var wanted and not Current.Unstated && wanted != flow)
-        {
-            throw scanner.Problem(
-                $"{(flow == Current.Direct ? "DC" : "AC")} does not fit a check in {mode.Words()}",
-                ExampleOf(mode),
-                start
-            );
-        }
-
-        return new NumberReading(number.Value, unit, unsteady, Remark(scanner));
-    }
-
-    /// <summary>Words after a value; they must stand apart from it and may not begin like another number.</summary>
-    private static string Remark(Scanner scanner)
-    {
-        var at = scanner.At;
-        scanner.Spaces();
-        if (scanner.AtEnd || scanner.NextIs('/'))
-        {
-            return "";
-        }
-
-        if (scanner.At == at || scanner.StartsNumber() || !scanner.NextIsLetter)
-        {
-            throw scanner.Problem("this was not understood", "11.8 dropping");
-        }
-
-        return scanner.Until('/');
-    }
-
-    private static Seen? State(Scanner scanner, MeterMode mode)
-    {
-        var back = scanner.At;
-        var contact = mode is MeterMode.Contact or MeterMode.Continuity;
-        var lamp = mode == MeterMode.Lamp;
-        foreach (
-            var (word, yes, fits) in (ReadOnlySpan<(string, bool, bool)>)
-                [
-                    ("closed", true, contact),
-                    ("open", false, contact),
-                    ("no beep", false, contact),
-                    ("beeps", true, contact),
-                    ("beep", true, contact),
-                    ("silent", false, contact),
-                    ("on", true, lamp),
-                    ("off", false, lamp),
-                    ("lit", true, lamp),
-                    ("dark", false, lamp),
-                ]
-        )
-        {
-            if (scanner.TakeWord(word))
-            {
-                return fits
-                    ? yes
-                        ? Seen.Yes
-                        : Seen.No
-                    : Seen.Contradiction;
-            }
-        }
-
-        if (!scanner.StartsNumber() && (scanner.Take("+") || scanner.Take("-")))
-        {
-            var yes = scanner.PreviousIs('+');
-            return contact || lamp
-                ? yes
-                    ? Seen.Yes
-                    : Seen.No
-                : Seen.Contradiction;
-        }
-
-        scanner.Return(back);
-        return null;
-    }
-
-    private static string ExampleOf(MeterMode mode) =>
-        mode switch
-        {
-            MeterMode.Contact => "closed or open",
-            MeterMode.Continuity => "closed, open or 0.4",
-            MeterMode.Lamp => "on or off",
-            MeterMode.Ohms => "1k2 or OL",
-            _ => $"12.4 or 12.4 {mode.UnitOf()?.Symbol()}",
+            Condition = Condition,
         };
 
-    private enum Seen
+    /// <summary>What is measured dead needs a reason before the machine is proved dead.</summary>
+    /// <param name="condition">How safe the machine is made.</param>
+    /// <param name="isEnergised">Of the state it was taken in; null where the model has no such state.</param>
+    public Outcome<Reading> Under(SafeCondition condition, bool? isEnergised) =>
+        Kind != EntryKind.Taken ? Outcome.Of(this)
+        : condition != SafeCondition.ProvedDead && CheckKey is not null && (Mode.NeedsDead() || isEnergised == false) && Reason.Length == 0
+            ? Core.Refusal.Misfit(
+                "reason",
+                "This is measured dead, and the machine is not proved dead. Prove it, or say why it is measured all the same."
+            ) with
+            {
+                NeedsReason = true,
+            }
+        : Outcome.Of(this with { Condition = condition });
+
+    /// <summary>The same line as one that is here under its id: a line may come twice, never another in its place.</summary>
+    public bool IsSameLine(Reading other)
     {
-        Yes,
-        No,
-        Contradiction,
+        ArgumentNullException.ThrowIfNull(other);
+        return (RoundId, Kind, CheckKey, Typed, Order) == (other.RoundId, other.Kind, other.CheckKey, other.Typed, other.Order);
+    }
+
+    public Refusal? Refusal() =>
+        Rule.First(
+            Rule.Text("red", RedPrinted, 80),
+            Rule.Text("black", BlackPrinted, 80),
+            Rule.Needed("state", State, 40),
+            Rule.Text("reason", Reason, 200),
+            Rule.Text("meter", Meter, 60),
+            Rule.If(
+                (Kind == EntryKind.Retracted) != (Target is not null) || (Kind == EntryKind.Skipped && CheckKey is null),
+                "kind",
+                "A take-back names the line it takes back; a skip names its check."
+            ),
+            Kind == EntryKind.Taken ? OfTyped() : null
+        );
+
+    private Refusal? OfTyped()
+    {
+        try
+        {
+            return Choice >= 0 && Choice < ReadingNotation.Read(Typed, Mode).Choices.Count
+                ? null
+                : new Refusal("choice", $"\"{Typed}\" has no choice {Choice}.");
+        }
+        catch (NotationException notation)
+        {
+            return new Refusal("typed", notation.Message) { Notation = notation };
+        }
     }
 }

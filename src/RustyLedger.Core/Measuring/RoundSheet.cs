@@ -278,7 +278,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .ToHashSet();
         int Moves(int pin) =>
             (last?.Black is { } black && commons.TryGetValue(pin, out var to) && to != black ? 1 : 0)
-            + (last?.Red is { } red && red.Holder != graph.Pins[pin].Holder ? 1 : 0);
+            + (last?.Red is { } red && !red.IsBeside(graph.Pins[pin]) ? 1 : 0);
         return new StatePath(state, PathReport.Of(graph, evidence, measurable.Contains, bands, Moves), commons, drops);
     }
 }

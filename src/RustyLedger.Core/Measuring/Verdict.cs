@@ -16,6 +16,12 @@ public enum VerdictKind
     NotJudged,
 }
 
+public static class VerdictWords
+{
+    /// <summary>The verdict in a word or two, such as <c>low</c> or <c>not judged</c>.</summary>
+    public static string Word(this VerdictKind kind) => kind == VerdictKind.NotJudged ? "not judged" : kind.ToString().ToLowerInvariant();
+}
+
 /// <summary>What a reading means under a limit.</summary>
 /// <param name="Rule">The rule that decided, by a name that stays the same.</param>
 /// <param name="Reason">The same in words and numbers.</param>

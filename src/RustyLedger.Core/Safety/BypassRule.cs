@@ -132,7 +132,7 @@ public sealed record BypassRefusal(Interlock Device, string Words)
         {
             var (one, two) = (Net.Of(wires, p), Net.Of(wires, q));
             var pins = machine
-                .Pins.Values.Where(x => x.Address.Holder == plugged.Address.Holder && x.PrintedElement == plugged.PrintedElement)
+                .Pins.Values.Where(x => x.Address.IsBeside(plugged.Address) && x.PrintedElement == plugged.PrintedElement)
                 .Select(x => x.Address)
                 .ToList();
             // A conductor of its own leads to the device; one that many share says nothing by itself.
@@ -173,8 +173,8 @@ public sealed record BypassRefusal(Interlock Device, string Words)
     private static Func<ResolvedLink, bool> IsContact(PinAddress p, PinAddress q, ResolvedMachine machine)
     {
         bool SamePart(PinAddress x) =>
-            x.Holder == p.Holder
-            && p.Holder == q.Holder
+            x.IsBeside(p)
+            && p.IsBeside(q)
             && machine.Pins.TryGetValue(x, out var pin)
             && machine.Pins.TryGetValue(p, out var own)
             && pin.PrintedElement == own.PrintedElement;
@@ -185,7 +185,7 @@ public sealed record BypassRefusal(Interlock Device, string Words)
     /// A link between two pins of one part off the boards is its contact or its inside, not a wire: the device itself may be drawn so.
     /// </summary>
     private static bool InOnePart(ResolvedLink link, ResolvedMachine machine) =>
-        link.From.Holder == link.To.Holder && machine.Pins.TryGetValue(link.From, out var pin) && pin.Part is not null;
+        link.From.IsBeside(link.To) && machine.Pins.TryGetValue(link.From, out var pin) && pin.Part is not null;
 
     private static class Net
     {

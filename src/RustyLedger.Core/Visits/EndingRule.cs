@@ -1,29 +1,31 @@
+using RustyLedger.Core.Safety;
+
 namespace RustyLedger.Core.Visits;
 
-/// <summary>A temporary link that is still in.</summary>
-/// <param name="Bypasses">It lies across a protective device, and not on a bench.</param>
-public sealed record OpenLink(string Where, bool Bypasses);
+/// <summary>What is still open on a machine: temporary links that are in, and notices that nobody has called back.</summary>
+public sealed record StillOpen(IReadOnlyList<TemporaryLink> Links, IReadOnlyList<Notice> Notices)
+{
+    public static StillOpen Nothing { get; } = new([], []);
+}
 
 /// <summary>How a visit may end with what is still open on its machine.</summary>
 public static class EndingRule
 {
     /// <param name="ending">Null while the visit is open.</param>
-    /// <param name="notices">Who was told that what protects life is out of service, and not yet that it is back.</param>
     /// <returns>Why it cannot end so, in words; null where it can.</returns>
-    public static string? Refusal(Ending? ending, IReadOnlyList<OpenLink> links, IReadOnlyList<string> notices)
+    public static string? Refusal(Ending? ending, StillOpen open)
     {
-        ArgumentNullException.ThrowIfNull(links);
-        ArgumentNullException.ThrowIfNull(notices);
+        ArgumentNullException.ThrowIfNull(open);
         return ending switch
         {
             null or Ending.LeftSafe => null,
-            Ending.Signed when links.Count + notices.Count > 0 => "It cannot be signed while something is open: "
+            Ending.Signed when open.Links.Count + open.Notices.Count > 0 => "It cannot be signed while something is open: "
                 + string.Join(
                     "; ",
-                    links.Select(l => $"temporary link, {l.Where}").Concat(notices.Select(n => $"life-safety notice to {n}"))
+                    open.Links.Select(l => $"temporary link, {l.Where}").Concat(open.Notices.Select(n => $"life-safety notice to {n.Told}"))
                 )
                 + ".",
-            _ when links.FirstOrDefault(l => l.Bypasses) is { } bypass =>
+            _ when open.Links.FirstOrDefault(l => l.Bypasses) is { } bypass =>
                 $"A protective device is bypassed ({bypass.Where}). Take the link out, or leave the machine safe and tagged out.",
             _ => null,
         };

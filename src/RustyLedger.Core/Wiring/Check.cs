@@ -26,7 +26,7 @@ public enum CheckTarget
 /// <param name="Plugged">Whether the connector is plugged in; null where it does not matter.</param>
 /// <param name="Remark">What to look out for, in words; may be empty.</param>
 public sealed record Check(
-    string Id,
+    CheckId Id,
     CheckTarget Target,
     PinAddress? Red,
     PinAddress? Black,

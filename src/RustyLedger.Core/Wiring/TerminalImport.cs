@@ -25,9 +25,9 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         .Where(c => c.Item.Red is not null)
         .GroupBy(c => c.Item.Red!, c => c.Index)
         .ToDictionary(g => g.Key, g => g.ToList());
-    private readonly HashSet<string> _spoken = [];
-    private readonly HashSet<string> _checksSpoken = [];
-    private readonly Dictionary<string, int> _firstLine = [];
+    private readonly HashSet<PinId> _spoken = [];
+    private readonly HashSet<CheckId> _checksSpoken = [];
+    private readonly Dictionary<PinId, int> _firstLine = [];
     private readonly Dictionary<TerminalColumn, string> _above = [];
 
     public TerminalPreview Run()
@@ -430,7 +430,7 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
 
                 foreach (var (_, pin) in draft.Pins)
                 {
-                    var (from, end) = (new PinAddress(PinAddress.OnThisBoard, pin.Id), new PinAddress(PinAddress.OnThisBoard, to.Pin.Id));
+                    var (from, end) = (new PinAddress.OnType(pin.Id), new PinAddress.OnType(to.Pin.Id));
                     if (!_links.Any(l => l.Directed == directed && l.From == from && l.To == end))
                     {
                         _links.Add(new Link(newId(), from, end, directed));
@@ -480,7 +480,7 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
                 return;
             }
 
-            black = new PinAddress(PinAddress.OnThisBoard, found.Pin.Id);
+            black = new PinAddress.OnType(found.Pin.Id);
         }
 
         foreach (var (_, pin) in draft.Pins)
@@ -500,7 +500,7 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         var wanted = new Check(
             "",
             target,
-            new PinAddress(PinAddress.OnThisBoard, pin.Id),
+            new PinAddress.OnType(pin.Id),
             black,
             "",
             limit.Mode!.Value,

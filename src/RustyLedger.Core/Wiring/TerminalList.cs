@@ -122,12 +122,13 @@ public static partial class TerminalList
         var names = type
             .Elements.SelectMany(e => e.Pins.Select(p => (p.Id, Name: $"{e.Designator}·{p.Label}")))
             .ToDictionary(n => n.Id, n => n.Name);
+        string Name(PinAddress address) => names[address.OwnPin!.Value];
         foreach (var element in type.Elements)
         {
             foreach (var pin in element.Pins.OrderBy(p => p.Index))
             {
                 var checks = type
-                    .Checks.Where(c => c.Red?.Pin == pin.Id && c.Target is CheckTarget.PinAndCommon or CheckTarget.Pair)
+                    .Checks.Where(c => c.Red?.OwnPin == pin.Id && c.Target is CheckTarget.PinAndCommon or CheckTarget.Pair)
                     .DefaultIfEmpty(null);
                 foreach (var check in checks)
                 {
@@ -136,11 +137,11 @@ public static partial class TerminalList
                         Literal(pin.Label),
                         pin.Colours.Code,
                         Literal(pin.Signal),
-                        string.Join("; ", type.Links.Where(l => l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])),
-                        string.Join("; ", type.Links.Where(l => !l.Directed && l.From.Pin == pin.Id).Select(l => names[l.To.Pin])),
+                        string.Join("; ", type.Links.Where(l => l.Directed && l.From.OwnPin == pin.Id).Select(l => Name(l.To))),
+                        string.Join("; ", type.Links.Where(l => !l.Directed && l.From.OwnPin == pin.Id).Select(l => Name(l.To))),
                         check?.Mode.Words() ?? "",
-                        check is { Target: CheckTarget.PinAndCommon, Black: { } common } ? names[common.Pin] : "",
-                        check is { Target: CheckTarget.Pair, Black: { } other } ? names[other.Pin] : "",
+                        check is { Target: CheckTarget.PinAndCommon, Black: { } common } ? Name(common) : "",
+                        check is { Target: CheckTarget.Pair, Black: { } other } ? Name(other) : "",
                         check is null ? "" : LimitNotation.Write(check.Limit),
                         check?.State ?? "",
                         check?.Plugged switch

@@ -51,7 +51,7 @@ public sealed record ElementOnMap(
                 })
             : [];
         return new ElementOnMap(
-            element.Id,
+            element.Id.Value,
             element.Kind,
             element.Designator,
             element.Purpose,
@@ -90,7 +90,7 @@ public sealed record BoardDrawing(
     {
         var (width, height) = facing.Size(type.WidthMm, type.HeightMm);
         return new BoardDrawing(
-            type.Id,
+            type.Id.Value,
             width,
             height,
             type.WidthMm,
@@ -105,7 +105,7 @@ public sealed record BoardDrawing(
                     {
                         var (x, y) = e.PlaceOf(p);
                         var (seenX, seenY) = facing.Place(x, y, type.WidthMm, type.HeightMm);
-                        return new PinOnDrawing(p.Id, e.Id, p.Label, seenX, seenY, p.Index == 1);
+                        return new PinOnDrawing(p.Id.Value, e.Id.Value, p.Label, seenX, seenY, p.Index == 1);
                     })
                 ),
             ]

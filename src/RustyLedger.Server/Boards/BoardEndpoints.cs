@@ -1,6 +1,7 @@
 using System.Text;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
@@ -126,7 +127,7 @@ internal static class BoardEndpoints
 
     internal static async Task<BoardMap> Map(
         ResolvedMachine machine,
-        string positionId,
+        PositionId positionId,
         Facing facing,
         LedgerContext context,
         CancellationToken cancel
@@ -134,16 +135,18 @@ internal static class BoardEndpoints
     {
         var position = machine.Model.Positions.FirstOrDefault(p => p.Id == positionId) ?? throw ProblemException.NotFound("This position");
         var type = machine.BoardAt[positionId];
+        Id<Wired> wired = type.Id.Value;
+        IReadOnlyList<PicturePoint> none = [];
         var versions = await context
             .Pins.AsNoTracking()
-            .Where(p => p.OwnerId == type.Id)
+            .Where(p => p.OwnerId == wired)
             .Select(p => new { p.Id, p.Version })
             .ToDictionaryAsync(p => p.Id, p => p.Version, cancel);
         var photograph = await context
             .Photographs.AsNoTracking()
-            .Where(p => p.MachineId == machine.Machine.Id && p.PositionId == positionId && p.RetiredAt == null && p.Points != "[]")
+            .Where(p => p.MachineId == machine.Machine.Id && p.PositionId == positionId && p.RetiredAt == null && p.Points != none)
             .OrderByDescending(p => p.TakenAt)
-            .Select(p => p.Id)
+            .Select(p => p.Id.Value)
             .FirstOrDefaultAsync(cancel);
         var (width, height) = facing.Size(type.WidthMm, type.HeightMm);
         var links = machine
@@ -151,10 +154,10 @@ internal static class BoardEndpoints
             .ToLookup(l => l.At, l => l.Link);
         var checks = machine.Checks.Where(c => c.Check.Red is not null).ToLookup(c => c.Check.Red!);
         return new BoardMap(
-            machine.Machine.Id,
-            positionId,
+            machine.Machine.Id.Value,
+            positionId.Value,
             position.Name,
-            type.Id,
+            type.Id.Value,
             type.PartNumber,
             type.Revision,
             type.Name,
@@ -195,24 +198,24 @@ internal static class BoardEndpoints
     private static PinOnMap OnMap(
         Element element,
         Pin pin,
-        string positionId,
+        PositionId positionId,
         BoardType type,
         Facing facing,
         ResolvedMachine machine,
-        Dictionary<string, int> versions,
+        Dictionary<PinId, int> versions,
         ILookup<PinAddress, ResolvedLink> allLinks,
         ILookup<PinAddress, ResolvedCheck> checks
     )
     {
         var (x, y) = element.PlaceOf(pin);
         var (seenX, seenY) = facing.Place(x, y, type.WidthMm, type.HeightMm);
-        var address = new PinAddress(positionId, pin.Id);
+        var address = new PinAddress.OnBoard(positionId, pin.Id);
         var here = machine.Pins[address];
         var links = allLinks[address].ToList();
         string Name(PinAddress at) => machine.Pins[at].Printed;
         return new PinOnMap(
-            pin.Id,
-            element.Id,
+            pin.Id.Value,
+            element.Id.Value,
             pin.Label,
             here.Printed,
             here.ElsewherePrinted,
@@ -224,7 +227,7 @@ internal static class BoardEndpoints
                 element,
                 pin,
                 facing,
-                p => machine.Pins.GetValueOrDefault(new PinAddress(positionId, p.Id))?.Pin.Colours ?? p.Colours
+                p => machine.Pins.GetValueOrDefault(new PinAddress.OnBoard(positionId, p.Id))?.Pin.Colours ?? p.Colours
             ),
             here.Pin.Signal,
             ColourView.Of(here.Pin.Colours),

@@ -66,8 +66,8 @@ internal static class BoardNoteEndpoints
 
     /// <summary>All that is pinned to the boards of a position, newest first.</summary>
     public static async Task<IReadOnlyList<BoardNoteView>> Of(
-        string machineId,
-        string positionId,
+        MachineId machineId,
+        PositionId positionId,
         BoardType type,
         Facing facing,
         LedgerContext context,
@@ -80,7 +80,7 @@ internal static class BoardNoteEndpoints
             .OrderByDescending(n => n.At)
             .ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var ids = notes.Select(n => n.PhotographId).OfType<string>().ToList();
+        var ids = notes.Select(n => n.PhotographId).OfType<PhotographId>().ToList();
         var pictures = await context
             .Photographs.AsNoTracking()
             .Where(p => ids.Contains(p.Id))
@@ -88,35 +88,15 @@ internal static class BoardNoteEndpoints
         return [.. notes.Select(n => View(n, type, facing, people, pictures))];
     }
 
-    public static string Where(NotePlace place, BoardType? type)
-    {
-        if (place.IsWholeBoard)
-        {
-            return "the whole board";
-        }
-
-        if (place.ElementId is null)
-        {
-            return "a place on the board";
-        }
-
-        var element = type?.Elements.FirstOrDefault(e => e.Id == place.ElementId);
-        return element is null ? "something that is no longer on the board"
-            : element.Pins.FirstOrDefault(p => p.Id == place.PinId) is { } pin ? $"{element.Designator}·{pin.Label}"
-            : element.Designator;
-    }
-
-    public static NotePlace Place(BoardNoteRecord n) => new(n.ElementId, n.PinId, n.X, n.Y);
-
     private static BoardNoteView View(
-        BoardNoteRecord n,
+        BoardNote n,
         BoardType type,
         Facing facing,
-        Dictionary<string, string> people,
-        Dictionary<string, string> pictures
+        Dictionary<PersonId, string> people,
+        Dictionary<PhotographId, string> pictures
     )
     {
-        var place = Place(n);
+        var place = n.Place;
         var at = place.On(type) is { } on
             ? facing.Place(on.X, on.Y, (double)type.WidthMm, (double)type.HeightMm)
             : ((double X, double Y)?)null;
@@ -126,19 +106,19 @@ internal static class BoardNoteEndpoints
             n.Kind,
             n.Kind.Words(),
             n.Kind.IsFound(),
-            Where(place, type),
-            n.ElementId,
-            n.PinId,
+            place.Words(type),
+            place.ElementId?.Value,
+            place.PinId?.Value,
             at?.X,
             at?.Y,
             n.Text,
             n.Reason,
-            n.PhotographId,
-            n.PhotographId is null ? null : pictures.GetValueOrDefault(n.PhotographId),
+            n.PhotographId?.Value,
+            n.PhotographId is { } photograph ? pictures.GetValueOrDefault(photograph) : null,
             n.At,
             people.GetValueOrDefault(n.PersonId, "somebody"),
-            n.VisitId,
-            place.NearPins(type)
+            n.VisitId?.Value,
+            [.. place.NearPins(type).Select(p => p.Value)]
         );
     }
 
@@ -161,39 +141,23 @@ internal static class BoardNoteEndpoints
             var place = asked is { ElementId: null, X: { } x, Y: { } y }
                 ? facing.Back(x, y, (double)type.WidthMm, (double)type.HeightMm)
                 : ((double X, double Y)?)null;
-            if (place is { } at && !(at.X >= 0 && at.X <= (double)type.WidthMm && at.Y >= 0 && at.Y <= (double)type.HeightMm))
-            {
-                throw ProblemException.Bad("x", $"That is beside the board, which is {type.WidthMm:0.##} by {type.HeightMm:0.##} mm.");
-            }
-
-            if (asked.ElementId is not null && new NotePlace(asked.ElementId, asked.PinId, null, null).On(type) is null)
-            {
-                throw ProblemException.Bad("elementId", "This board has no such element.");
-            }
-
-            context.BoardNotes.Add(
-                new BoardNoteRecord
+            MachineId of = machineId;
+            var visit = VisitId.Maybe(asked.VisitId);
+            context.Put(
+                new BoardNote
                 {
                     Id = asked.Id,
-                    MachineId = machineId,
+                    MachineId = of,
                     PositionId = positionId,
-                    VisitId = asked.VisitId is null
-                        ? null
-                        : await context
-                            .Visits.Where(v => v.Id == asked.VisitId && v.MachineId == machineId)
-                            .Select(v => v.Id)
-                            .FirstOrDefaultAsync(cancel),
+                    VisitId = await context.Visits.AnyAsync(v => v.Id == visit && v.MachineId == of, cancel) ? visit : null,
                     Kind = asked.Kind,
-                    ElementId = asked.ElementId,
-                    PinId = asked.PinId,
-                    X = place?.X,
-                    Y = place?.Y,
-                    Text = Texts.Optional("text", asked.Text, 300),
-                    Reason = Reason(asked.Kind, asked.Reason),
-                    PhotographId = await Photograph(asked.PhotographId, machineId, context, cancel),
+                    Place = new NotePlace(ElementId.Maybe(asked.ElementId), PinId.Maybe(asked.PinId), place?.X, place?.Y),
+                    Text = asked.Text?.Trim() ?? "",
+                    Reason = asked.Reason?.Trim() ?? "",
+                    PhotographId = await Photograph(asked.PhotographId, of, context, cancel),
                     At = asked.At,
                     PersonId = asked.PersonId,
-                }
+                }.On(type)
             );
             await context.SaveChangesAsync(cancel);
         }
@@ -206,50 +170,37 @@ internal static class BoardNoteEndpoints
         var note =
             await context.BoardNotes.SingleOrDefaultAsync(n => n.Id == id && n.RetiredAt == null, cancel)
             ?? throw ProblemException.NotFound("This note");
-        var text = Texts.Optional("text", edit.Text, 300);
+        var written = note.Write(edit.Kind, edit.Text, edit.Reason, await Photograph(edit.PhotographId, note.MachineId, context, cancel))
+            .OrRefuse();
         if (note.Version != edit.Version)
         {
-            throw ProblemException.Clash(
-                new
-                {
-                    edit.Kind,
-                    text,
-                    edit.Reason,
-                },
-                new
-                {
-                    note.Kind,
-                    note.Text,
-                    note.Reason,
-                },
-                note.Version
-            );
+            throw ProblemException.Clash(Written(written), Written(note), note.Version);
         }
 
-        (note.Kind, note.Text, note.Reason, note.PhotographId) = (
-            edit.Kind,
-            text,
-            Reason(edit.Kind, edit.Reason),
-            await Photograph(edit.PhotographId, note.MachineId, context, cancel)
-        );
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
-        return new BoardNoteEdit(note.Version, note.Kind, note.Text, note.Reason, note.PhotographId);
+        return new BoardNoteEdit(note.Version + 1, written.Kind, written.Text, written.Reason, written.PhotographId?.Value);
     }
 
-    private static async Task<NoContent> Retire(string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    /// <summary>What two people may both have written.</summary>
+    private static object Written(BoardNote n) =>
+        new
+        {
+            n.Kind,
+            n.Text,
+            n.Reason,
+        };
+
+    private static async Task<NoContent> Retire(string id, LedgerContext context, CancellationToken cancel)
     {
         var note = await context.BoardNotes.SingleOrDefaultAsync(n => n.Id == id, cancel) ?? throw ProblemException.NotFound("This note");
-        note.RetiredAt ??= clock.GetUtcNow();
+        context.Retire(note);
         await context.SaveChangesAsync(cancel);
         return TypedResults.NoContent();
     }
 
-    /// <summary>What was made other on purpose says why; the next one would put it right otherwise.</summary>
-    private static string Reason(BoardNoteKind kind, string reason) =>
-        kind == BoardNoteKind.Deviation ? Texts.Needed("reason", reason, 300) : Texts.Optional("reason", reason, 300);
-
     /// <summary>The picture may still be on its way from the device that took it.</summary>
-    public static async Task<string?> Photograph(string? id, string machineId, LedgerContext context, CancellationToken cancel)
+    internal static async Task<PhotographId?> Photograph(string? id, MachineId machineId, LedgerContext context, CancellationToken cancel)
     {
         if (id is null)
         {
@@ -259,6 +210,6 @@ internal static class BoardNoteEndpoints
         Texts.Id("photographId", id);
         return await context.Photographs.AnyAsync(p => p.Id == id && p.MachineId != machineId, cancel)
             ? throw ProblemException.Bad("photographId", "This photograph is not one of the machine's.")
-            : id;
+            : new PhotographId(id);
     }
 }

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Storage;
@@ -34,13 +35,13 @@ internal static class FacingEndpoints
     {
         var visit = await OpenVisit(await MachineId(machineId, context, cancel), context, cancel);
         return new FacedBoards(
-            visit,
+            visit?.Value,
             visit is null
                 ? []
                 : await context
                     .Facings.AsNoTracking()
-                    .Where(f => f.OwnerId == visit && f.RetiredAt == null)
-                    .Select(f => new FacedBoard(f.Id, f.Turns, f.Side))
+                    .Where(f => f.VisitId == visit && f.RetiredAt == null)
+                    .Select(f => new FacedBoard(f.PositionId.Value, f.Turns, f.Side))
                     .ToListAsync(cancel)
         );
     }
@@ -72,42 +73,51 @@ internal static class FacingEndpoints
             OneAtATime.Release();
         }
 
-        return await Get(machine, context, cancel);
+        return await Get(machine.Value, context, cancel);
     }
 
-    private static async Task Remember(string machine, string positionId, Facing facing, LedgerContext context, CancellationToken cancel)
+    private static async Task Remember(
+        MachineId machine,
+        PositionId positionId,
+        Facing facing,
+        LedgerContext context,
+        CancellationToken cancel
+    )
     {
         if (await OpenVisit(machine, context, cancel) is { } visit)
         {
-            if (await context.Facings.SingleOrDefaultAsync(f => f.OwnerId == visit && f.Id == positionId, cancel) is { } known)
-            {
-                (known.Turns, known.Side) = (facing.Turns, facing.Side);
-            }
-            else
-            {
-                context.Facings.Add(
-                    new FacingRecord
+            var known = await context.Facings.SingleOrDefaultAsync(f => f.VisitId == visit && f.PositionId == positionId, cancel);
+            context.Put(
+                Outcome.Of(
+                    (
+                        known
+                        ?? new VisitFacing
+                        {
+                            VisitId = visit,
+                            PositionId = positionId,
+                            Turns = 0,
+                            Side = BoardSide.Component,
+                        }
+                    ) with
                     {
-                        OwnerId = visit,
-                        Id = positionId,
                         Turns = facing.Turns,
                         Side = facing.Side,
+                        RetiredAt = null,
                     }
-                );
-            }
-
+                )
+            );
             await context.SaveChangesAsync(cancel);
         }
     }
 
-    public static async Task<string> MachineId(string idOrTag, LedgerContext context, CancellationToken cancel) =>
-        await context.Machines.Where(m => m.Id == idOrTag || m.Tag == idOrTag).Select(m => m.Id).FirstOrDefaultAsync(cancel)
+    public static async Task<MachineId> MachineId(string idOrTag, LedgerContext context, CancellationToken cancel) =>
+        await context.Machines.Where(m => m.Id == idOrTag || m.Tag == idOrTag).Select(m => (MachineId?)m.Id).FirstOrDefaultAsync(cancel)
         ?? throw ProblemException.NotFound("This machine");
 
-    private static Task<string?> OpenVisit(string machineId, LedgerContext context, CancellationToken cancel) =>
+    private static Task<VisitId?> OpenVisit(MachineId machineId, LedgerContext context, CancellationToken cancel) =>
         context
             .Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null)
             .OrderByDescending(v => v.OpenedAt)
-            .Select(v => v.Id)
+            .Select(v => (VisitId?)v.Id)
             .FirstOrDefaultAsync(cancel);
 }

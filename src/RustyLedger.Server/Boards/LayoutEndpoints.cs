@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Photographs;
@@ -77,10 +78,10 @@ internal static class LayoutEndpoints
         var revisions = await context
             .BoardTypes.Where(b => b.PartNumber == type.PartNumber && b.RetiredAt == null)
             .OrderBy(b => b.Revision)
-            .Select(b => new RevisionName(b.Id, b.Revision))
+            .Select(b => new RevisionName(b.Id.Value, b.Revision))
             .ToListAsync(cancel);
         return new LayoutTables(
-            type.Id,
+            type.Id.Value,
             type.PartNumber,
             type.Revision,
             type.Name,
@@ -122,34 +123,7 @@ internal static class LayoutEndpoints
         }
 
         var before = await library.BoardType(boardTypeId, cancel);
-        var positions = await context
-            .Positions.Where(p => p.BoardTypeId == boardTypeId && p.RetiredAt == null)
-            .Select(p => p.Id)
-            .Union(context.FittedBoards.Where(b => b.BoardTypeId == boardTypeId).Select(b => b.PositionId))
-            .ToListAsync(cancel);
-        var removed = edits.Where(e => e is { Kind: LayoutEditKind.Remove }).Select(e => e.Id).ToHashSet();
-        removed.UnionWith(before.Elements.Where(e => removed.Contains(e.Id)).SelectMany(e => e.Pins).Select(p => p.Id));
-        var used = (
-            await context
-                .Links.Where(l => l.RetiredAt == null && positions.Contains(l.FromHolder) && removed.Contains(l.FromPin))
-                .Select(l => l.FromPin)
-                .Union(
-                    context
-                        .Links.Where(l => l.RetiredAt == null && positions.Contains(l.ToHolder) && removed.Contains(l.ToPin))
-                        .Select(l => l.ToPin)
-                )
-                .ToListAsync(cancel)
-        ).ToHashSet();
-        used.UnionWith(
-            await context
-                .Readings.Where(r => positions.Contains(r.RedHolder!) && removed.Contains(r.RedPin!))
-                .Select(r => r.RedPin!)
-                .Distinct()
-                .ToListAsync(cancel)
-        );
-        used.UnionWith(
-            await context.Places.Where(p => p.RetiredAt == null && removed.Contains(p.PinId!)).Select(p => p.PinId!).ToListAsync(cancel)
-        );
+        var used = await UsedElsewhere(before, edits, context, cancel);
         var result = LayoutTable.Apply(before, edits, await BoardEndpoints.States(boardTypeId, context, library, cancel), used.Contains);
         if (result.Problems.Count == 0)
         {
@@ -158,6 +132,54 @@ internal static class LayoutEndpoints
         }
 
         return new LayoutChanged(await Get(boardTypeId, context, library, cancel), result.Problems);
+    }
+
+    /// <summary>Pins that would go, and that wires, readings or places of machines hold on to.</summary>
+    private static async Task<HashSet<PinId>> UsedElsewhere(
+        BoardType type,
+        IReadOnlyList<LayoutEdit> edits,
+        LedgerContext context,
+        CancellationToken cancel
+    )
+    {
+        var removed = edits.Where(e => e is { Kind: LayoutEditKind.Remove }).Select(e => e.Id).ToHashSet();
+        List<PinId> pins =
+        [
+            .. type
+                .Elements.SelectMany(e => e.Pins.Where(p => removed.Contains(e.Id.Value) || removed.Contains(p.Id.Value)))
+                .Select(p => p.Id),
+        ];
+        if (pins.Count == 0)
+        {
+            return [];
+        }
+
+        var positions = await context
+            .Positions.Where(p => p.BoardTypeId == type.Id && p.RetiredAt == null)
+            .Select(p => p.Id)
+            .Union(context.FittedBoards.Where(b => b.BoardTypeId == type.Id).Select(b => b.PositionId))
+            .ToListAsync(cancel);
+        var used = new HashSet<PinId>();
+        foreach (var some in positions.SelectMany(p => pins.Select(pin => (PinAddress)new PinAddress.OnBoard(p, pin))).Chunk(500))
+        {
+            var held = await context
+                .Links.Where(l => l.RetiredAt == null && some.Contains(l.From))
+                .Select(l => l.From)
+                .Union(context.Links.Where(l => l.RetiredAt == null && some.Contains(l.To)).Select(l => l.To))
+                .ToListAsync(cancel);
+            used.UnionWith(held.Select(a => a.OwnPin!.Value));
+            used.UnionWith(
+                (await context.Readings.Where(r => some.Contains(r.Red!)).Select(r => r.Red!).Distinct().ToListAsync(cancel)).Select(a =>
+                    a.OwnPin!.Value
+                )
+            );
+        }
+
+        List<PinId?> named = [.. pins];
+        used.UnionWith(
+            await context.Places.Where(p => p.RetiredAt == null && named.Contains(p.PinId)).Select(p => p.PinId!.Value).ToListAsync(cancel)
+        );
+        return used;
     }
 
     private static async Task<LayoutTables> Resize(
@@ -316,12 +338,10 @@ internal static class LayoutEndpoints
             )
             .Select(p => p.Id)
             .ToListAsync(cancel);
+        List<PinAddress> addresses = [new PinAddress.OnBoard(positionId, pinId), .. places.Select(p => new PinAddress.AtPlace(p))];
         var readings = await context
             .StandingReadings.AsNoTracking()
-            .Where(r =>
-                rounds.Contains(r.RoundId)
-                && ((r.RedHolder == positionId && r.RedPin == pinId) || (r.RedHolder == PlaceRecord.Holder && places.Contains(r.RedPin!)))
-            )
+            .Where(r => rounds.Contains(r.RoundId) && addresses.Contains(r.Red!))
             .OrderByDescending(r => r.DeviceTime)
             .Take(MostShown)
             .ToListAsync(cancel);

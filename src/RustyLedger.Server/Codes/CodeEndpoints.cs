@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Visits;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -192,14 +193,14 @@ internal static class CodeEndpoints
         var visit = await context
             .Visits.Where(v => v.MachineId == machine.Machine.Id && v.EndedAt == null && v.RetiredAt == null)
             .OrderByDescending(v => v.OpenedAt)
-            .Select(v => v.Id)
+            .Select(v => v.Id.Value)
             .FirstOrDefaultAsync(cancel);
         return new BoardCodes(
-            machine.Machine.Id,
+            machine.Machine.Id.Value,
             machine.Machine.Tag,
             positionId,
             position.Name,
-            type.Id,
+            type.Id.Value,
             $"{type.Printed}, {type.Name}",
             visit,
             [
@@ -284,8 +285,8 @@ internal static class CodeEndpoints
 
         if (!await context.Observations.AnyAsync(o => o.Id == asked.Id, cancel))
         {
-            context.Observations.AddRange(
-                lines.Select(l => new ObservationRecord
+            context.AddRange(
+                lines.Select(l => new Observation
                 {
                     Id = l.Id,
                     VisitId = asked.VisitId,
@@ -358,7 +359,7 @@ internal static class CodeEndpoints
     }
 
     private static async Task<(ResolvedMachine Machine, Position Position, BoardType Type)> Board(
-        string machineId,
+        MachineId machineId,
         string positionId,
         MachineLibrary library,
         CancellationToken cancel

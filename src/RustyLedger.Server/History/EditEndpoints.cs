@@ -1,9 +1,11 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
+using RustyLedger.Core;
+using RustyLedger.Core.Safety;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
-using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.History;
@@ -37,7 +39,6 @@ internal static class EditEndpoints
         nameof(BoardTypeRecord.Marks),
         nameof(BoardTypeRecord.Codes),
         nameof(ElementRecord.Detail),
-        nameof(PhotographRecord.Points),
     ];
 
     // Kept for order and identity, of no interest to a reader.
@@ -81,32 +82,41 @@ internal static class EditEndpoints
         return [.. edits.Select(e => View(e, people))];
     }
 
-    private static EditView View(EditRecord e, Dictionary<string, string> people)
+    private static EditView View(EditRecord e, Dictionary<PersonId, string> people)
     {
         var (before, after) = (Fields(e.Before), Fields(e.After));
         return new EditView(
             e.Id,
             e.Kind,
             e.RecordId,
-            e.PersonId is null ? null : people.GetValueOrDefault(e.PersonId),
+            e.PersonId is { } person ? people.GetValueOrDefault(person) : null,
             e.At,
             e.Before is null,
             [
                 .. after
-                    .Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, ""))
-                    .SelectMany(f => Changes(f.Key, before.GetValueOrDefault(f.Key, ""), f.Value)),
+                    .Where(f => !Silent.Contains(f.Key) && f.Value != before.GetValueOrDefault(f.Key, Field.Empty))
+                    .SelectMany(f => Changes(f.Key, before.GetValueOrDefault(f.Key, Field.Empty), f.Value)),
             ]
         );
     }
 
-    private static IEnumerable<FieldChange> Changes(string field, string before, string after)
+    /// <summary>What a member of a record held.</summary>
+    /// <param name="IsTree">It is JSON, of which the texts are shown.</param>
+    private readonly record struct Field(string Text, bool IsTree)
     {
-        if (!Sheets.Contains(field) || before.Length == 0)
+        public static Field Empty { get; } = new("", false);
+
+        public string Shown => IsTree ? string.Join(", ", Leaves(Text).Values) : Text;
+    }
+
+    private static IEnumerable<FieldChange> Changes(string name, Field before, Field after)
+    {
+        if (!(before.IsTree && after.IsTree))
         {
-            return [new FieldChange(field, before, after)];
+            return [new FieldChange(name, before.Shown, after.Shown)];
         }
 
-        var (one, two) = (Leaves(before), Leaves(after));
+        var (one, two) = (Leaves(before.Text), Leaves(after.Text));
         return one
             .Keys.Union(two.Keys)
             .Where(k => one.GetValueOrDefault(k, "") != two.GetValueOrDefault(k, ""))
@@ -160,7 +170,7 @@ internal static class EditEndpoints
         return leaves;
     }
 
-    private static Dictionary<string, string> Fields(string? json)
+    private static Dictionary<string, Field> Fields(string? json)
     {
         if (json is null)
         {
@@ -175,9 +185,14 @@ internal static class EditEndpoints
                 f =>
                     f.Value.ValueKind switch
                     {
-                        JsonValueKind.Null => "",
-                        JsonValueKind.String => f.Value.GetString()!,
-                        _ => f.Value.GetRawText(),
+                        JsonValueKind.Null => Field.Empty,
+                        JsonValueKind.String => new Field(f.Value.GetString()!, Sheets.Contains(f.Name)),
+                        JsonValueKind.Array when f.Value.EnumerateArray().All(v => v.ValueKind == JsonValueKind.String) => new Field(
+                            string.Join('\n', f.Value.EnumerateArray().Select(v => v.GetString())),
+                            false
+                        ),
+                        JsonValueKind.Array or JsonValueKind.Object => new Field(f.Value.GetRawText(), true),
+                        _ => new Field(f.Value.GetRawText(), false),
                     }
             );
     }
@@ -186,34 +201,28 @@ internal static class EditEndpoints
     /// Undoes one change: the fields it changed get back what they held before, whatever else came after. That is a change like any
     /// other, so it can itself be undone.
     /// </summary>
-    private static async Task<EditView> PutBack(
-        long id,
-        LedgerContext context,
-        MachineLibrary library,
-        TimeProvider clock,
-        CancellationToken cancel
-    )
+    private static async Task<EditView> PutBack(long id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var edit =
             await context.Edits.AsNoTracking().SingleOrDefaultAsync(e => e.Id == id, cancel)
             ?? throw ProblemException.NotFound("This change");
         var type =
-            context.Model.GetEntityTypes().FirstOrDefault(t => t.ClrType.Name == $"{edit.Kind}Record")
+            context.Model.GetEntityTypes().FirstOrDefault(t => LedgerContext.KindOf(t) == edit.Kind)
             ?? throw ProblemException.NotFound("This kind of record");
         var record =
-            await context.FindAsync(type.ClrType, Key(type, edit.After), cancel) as Editable
+            await context.FindAsync(type.ClrType, Key(type, edit.After), cancel) as IEditable
             ?? throw ProblemException.NotFound("This record");
         var entry = context.Entry(record);
         using var after = JsonDocument.Parse(edit.After);
         if (edit.Before is null)
         {
             // A record's beginning is undone by retiring it; its texts stay for whoever puts it back.
-            record.RetiredAt ??= clock.GetUtcNow();
+            context.Retire(record);
         }
         else
         {
             using var before = JsonDocument.Parse(edit.Before);
-            foreach (var property in type.GetProperties().Where(p => !p.IsPrimaryKey() && p.Name != nameof(Editable.Version)))
+            foreach (var property in type.GetProperties().Where(p => !p.IsPrimaryKey() && p.Name != nameof(IEditable.Version)))
             {
                 if (
                     before.RootElement.TryGetProperty(property.Name, out var was)
@@ -226,13 +235,12 @@ internal static class EditEndpoints
             }
         }
 
-        if (record is TemporaryLinkRecord { RemovedAt: null, RetiredAt: null } link)
+        if (record is TemporaryLink { IsOpen: true } link)
         {
             // Put back would be put across.
-            SafetyBook.RefuseBypass(SafetyBook.PlanOf(link), await library.Resolve(link.MachineId, cancel));
+            link.On(await library.Resolve(link.MachineId, cancel)).OrRefuse();
         }
 
-        SheetRules.CheckRecord(record);
         try
         {
             await context.SaveChangesAsync(cancel);

@@ -1,9 +1,9 @@
-using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.History;
-using RustyLedger.Core.Measuring;
-using RustyLedger.Server.Boards;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
@@ -67,8 +67,6 @@ public sealed record NewCause(string Id, string Words);
 
 internal static class FaultEndpoints
 {
-    private const int MostMinutes = 100_000;
-
     public static void MapFaults(this IEndpointRouteBuilder api)
     {
         api.MapPost("/faults", Open).WithName("openFault");
@@ -78,49 +76,46 @@ internal static class FaultEndpoints
         api.MapPost("/causes", AddCause).WithName("addCause");
     }
 
-    internal static async Task<IReadOnlyList<FaultView>> Of(string machineId, LedgerContext context, CancellationToken cancel)
+    internal static async Task<IReadOnlyList<FaultView>> Of(ResolvedMachine machine, LedgerContext context, CancellationToken cancel)
     {
-        var faults = await context
-            .Faults.AsNoTracking()
-            .Where(f => f.MachineId == machineId && f.RetiredAt == null)
-            .OrderByDescending(f => f.OpenedAt)
-            .ToListAsync(cancel);
+        var faults = await RecordKind.For<Fault>().Those(machine.Machine.Id, context, cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var causes = await context.Causes.AsNoTracking().ToDictionaryAsync(c => c.Id, c => c.Words, cancel);
-        var returns = faults.Where(f => f.PreviousId is not null).GroupBy(f => f.PreviousId!).ToDictionary(g => g.Key, g => g.First().Id);
-        return [.. faults.Select(f => View(f, people, causes, returns.GetValueOrDefault(f.Id)))];
+        var returns = Returns(faults);
+        return
+        [
+            .. faults
+                .Reverse()
+                .Select(f => new FaultView(
+                    f.Id.Value,
+                    f.MachineId.Value,
+                    f.VisitId?.Value,
+                    f.RoundId?.Value,
+                    f.Version,
+                    people.GetValueOrDefault(f.PersonId, "somebody"),
+                    f.OpenedAt,
+                    f.Noticed,
+                    f.FoundWords(machine),
+                    [.. f.Evidence.Select(e => e.Words(machine))],
+                    f.Cause,
+                    f.Cause is null ? "" : causes.GetValueOrDefault(f.Cause, f.Cause),
+                    f.Proof,
+                    f.Done,
+                    [.. f.Touched.Select(t => t.Called)],
+                    f.Deviation,
+                    f.Minutes,
+                    f.Warranty,
+                    f.Held,
+                    f.PreviousId?.Value,
+                    returns.TryGetValue(f.Id, out var later) ? later.Value : null,
+                    f.ClosedAt
+                )),
+        ];
     }
 
-    private static FaultView View(
-        FaultRecord fault,
-        IReadOnlyDictionary<string, string> people,
-        IReadOnlyDictionary<string, string> causes,
-        string? cameBackAs
-    ) =>
-        new(
-            fault.Id,
-            fault.MachineId,
-            fault.VisitId,
-            fault.RoundId,
-            fault.Version,
-            people.GetValueOrDefault(fault.PersonId, "somebody"),
-            fault.OpenedAt,
-            fault.Noticed,
-            fault.Found,
-            RegisterLines.Lines(fault.Evidence),
-            fault.Cause,
-            fault.Cause is null ? "" : causes.GetValueOrDefault(fault.Cause, fault.Cause),
-            fault.Proof,
-            fault.Done,
-            RegisterLines.Lines(fault.Parts),
-            fault.Deviation,
-            fault.Minutes,
-            fault.Warranty,
-            fault.Held,
-            fault.PreviousId,
-            cameBackAs,
-            fault.ClosedAt
-        );
+    /// <summary>The later fault that each one came back as.</summary>
+    internal static Dictionary<FaultId, FaultId> Returns(IEnumerable<Fault> faults) =>
+        faults.Where(f => f.PreviousId is not null).GroupBy(f => f.PreviousId!.Value).ToDictionary(g => g.Key, g => g.Last().Id);
 
     private static async Task<FaultView> Open(
         NewFault asked,
@@ -133,136 +128,119 @@ internal static class FaultEndpoints
         Texts.Id("id", asked.Id);
         if (await context.Faults.AnyAsync(f => f.Id == asked.Id, cancel))
         {
-            return await Get(asked.Id, context, cancel);
+            return await View(asked.Id, context, library, cancel);
         }
 
-        var fault = new FaultRecord
+        var fault = new Fault
         {
             Id = asked.Id,
             MachineId = asked.MachineId ?? "",
-            RoundId = asked.RoundId,
+            RoundId = RoundId.Maybe(asked.RoundId),
             PersonId = asked.PersonId,
             OpenedAt = clock.GetUtcNow(),
-            Noticed = Texts.Optional("noticed", asked.Noticed, 500),
-            Found = "",
-            Evidence = "",
-            Proof = "",
-            Done = "",
+            Noticed = asked.Noticed?.Trim() ?? "",
         };
         if (asked.RoundId is not null)
         {
             var (_, visit, viewer) = await RoundEndpoints.Load(asked.RoundId, context, library, cancel);
-            (fault.MachineId, fault.VisitId) = (visit.MachineId, visit.Id);
-            fault.Noticed = fault.Noticed.Length > 0 ? fault.Noticed : visit.Complaint;
-            fault.Found = string.Join(' ', viewer.Stretches().Select(s => s.Sentence));
-            fault.Evidence = string.Join('\n', [.. Lines(viewer), .. await Seen(visit, context, library, cancel)]);
-            fault.Warranty = visit.Warranty;
+            fault = fault with
+            {
+                MachineId = visit.MachineId,
+                VisitId = visit.Id,
+                Noticed = fault.Noticed.Length > 0 ? fault.Noticed : visit.Complaint,
+                Located = [.. viewer.Stretches().Select(s => s.Found)],
+                Evidence = [.. Measured(viewer), .. await Seen(visit, context, cancel)],
+                Warranty = visit.Warranty,
+            };
         }
 
         if (
             !await context.Machines.AnyAsync(m => m.Id == fault.MachineId, cancel)
-            || !await context.People.AnyAsync(p => p.Id == asked.PersonId, cancel)
+            || !await context.People.AnyAsync(p => p.Id == fault.PersonId, cancel)
         )
         {
             throw ProblemException.Bad("machineId", "A fault needs a machine and a person that are in the ledger.");
         }
 
-        context.Faults.Add(fault);
+        context.Put(Outcome.Of(fault));
         await context.SaveChangesAsync(cancel);
-        return await Get(fault.Id, context, cancel);
+        return await View(fault.Id, context, library, cancel);
     }
 
-    /// <summary>What the eye found on the boards in a visit, and the codes that were read, a line each.</summary>
-    private static async Task<IReadOnlyList<string>> Seen(
-        VisitRecord visit,
-        LedgerContext context,
-        MachineLibrary library,
-        CancellationToken cancel
-    )
+    /// <summary>What the eye found on the boards in a visit, and the codes that were read.</summary>
+    private static async Task<IEnumerable<Evidence>> Seen(Visit visit, LedgerContext context, CancellationToken cancel)
     {
-        var machine = await library.Resolve(visit.MachineId, cancel);
-        var notes = (await context.BoardNotes.AsNoTracking().Where(n => n.VisitId == visit.Id && n.RetiredAt == null).ToListAsync(cancel))
+        var notes = await context.BoardNotes.AsNoTracking().Where(n => n.VisitId == visit.Id && n.RetiredAt == null).ToListAsync(cancel);
+        var codes = await context
+            .Observations.AsNoTracking()
+            .Where(o => o.VisitId == visit.Id && o.RetiredAt == null && (o.Kind == ObservationKind.Code || o.Kind == ObservationKind.Lamp))
+            .ToListAsync(cancel);
+        return notes
             .Where(n => n.Kind.IsFound())
-            .Select(n =>
-                (
-                    n.At,
-                    Words: $"{machine.Model.Positions.FirstOrDefault(p => p.Id == n.PositionId)?.Name ?? n.PositionId}: "
-                        + $"{n.Kind.Words()} at "
-                        + BoardNoteEndpoints.Where(BoardNoteEndpoints.Place(n), machine.BoardAt.GetValueOrDefault(n.PositionId))
-                        + (n.Text.Length > 0 ? $", {n.Text}" : "")
-                )
-            );
-        var codes = (
-            await context
-                .Observations.AsNoTracking()
-                .Where(o =>
-                    o.VisitId == visit.Id && o.RetiredAt == null && (o.Kind == ObservationKind.Code || o.Kind == ObservationKind.Lamp)
-                )
-                .ToListAsync(cancel)
-        ).Select(o => (o.At, Words: o.Text));
-        return
-        [
-            .. notes
-                .Concat(codes)
-                .OrderBy(s => s.At)
-                .Select(s => $"{s.At.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}Z  {s.Words}"),
-        ];
+            .Select(n => (Evidence)new Evidence.FoundByEye(n.At, n.PositionId, n.Place, n.Kind, n.Text))
+            .Concat(codes.Select(o => new Evidence.Observed(o.At, o.Kind, o.Text)))
+            .OrderBy(e => e.At);
     }
 
-    /// <summary>The readings of a round in the order they were taken, a line each.</summary>
-    internal static IEnumerable<string> Lines(RoundViewer viewer) =>
+    /// <summary>The readings of a round in the order they were taken.</summary>
+    internal static IEnumerable<Evidence> Measured(RoundViewer viewer) =>
         viewer
             .Sheet.Rows.Where(r => r.Reading is not null)
             .Select(r => r.Reading!)
             .Concat(viewer.Sheet.Extras)
             .OrderBy(r => r.Order)
-            .Select(entry =>
-            {
-                var reading = viewer.Reading(entry);
-                var against = reading.BlackPrinted.Length > 0 ? $" to {reading.BlackPrinted}" : "";
-                var remark = reading.Remark.Length > 0 ? $" ({reading.Remark})" : "";
-                return $"{reading.DeviceTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}Z  "
-                    + $"{reading.RedPrinted}{against}, {reading.State}: {reading.Value}{remark}, "
-                    + $"{Words(reading.Verdict)}{(reading.Limit is null ? "" : $" of {reading.Limit}")}";
-            });
+            .Select(viewer.Evidence);
 
-    private static string Words(VerdictKind kind) =>
-        kind switch
-        {
-            VerdictKind.NotJudged => "not judged",
-            VerdictKind.Differs => "differs",
-            _ => kind.ToString().ToLowerInvariant(),
-        };
-
-    private static async Task<FaultView> Get(string id, LedgerContext context, CancellationToken cancel)
+    private static async Task<FaultView> View(FaultId id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
-        var machine =
-            await context.Faults.Where(f => f.Id == id && f.RetiredAt == null).Select(f => f.MachineId).SingleOrDefaultAsync(cancel)
-            ?? throw ProblemException.NotFound("This fault");
-        return (await Of(machine, context, cancel)).Single(f => f.Id == id);
+        var fault = await Find(id, context, cancel);
+        return (await Of(await library.Resolve(fault.MachineId, cancel), context, cancel)).Single(f => f.Id == id.Value);
     }
+
+    private static Task<FaultView> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+        View(id, context, library, cancel);
 
     private static async Task<FaultView> Edit(
         string id,
         FaultEdit edit,
         LedgerContext context,
+        MachineLibrary library,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
-        var fault = await context.Faults.SingleOrDefaultAsync(f => f.Id == id, cancel) ?? throw ProblemException.NotFound("This fault");
-        var noticed = Texts.Needed("noticed", edit.Noticed, 500);
-        var found = Texts.Optional("found", edit.Found, 2000);
-        var proof = Texts.Optional("proof", edit.Proof, 2000);
-        var done = Texts.Optional("done", edit.Done, 2000);
-        var parts = Texts.Lines("parts", edit.Parts, 40, 80);
-        var deviation = Texts.Optional("deviation", edit.Deviation, 500);
-        var minutes = Texts.Within("minutes", edit.Minutes, 0, MostMinutes);
-        if (FaultRule.Refusal(edit.Close, proof, edit.Cause) is { } refusal)
-        {
-            throw ProblemException.Bad(refusal.Field, refusal.Problem);
-        }
-
+        var fault = await Find(id, context, cancel);
+        var machine = await library.Resolve(fault.MachineId, cancel);
+        var previous = edit.PreviousId is { } named ? await context.Faults.SingleOrDefaultAsync(f => f.Id == named, cancel) : null;
+        var known = fault.Touched.ToDictionary(t => t.Called);
+        var written = fault
+            .Write(
+                new FaultWords(
+                    edit.Noticed,
+                    // What only says what the readings say is not kept as a person's words.
+                    edit.Found.Trim() == fault.FoundWords(machine)
+                        ? fault.Found
+                        : edit.Found,
+                    edit.Cause,
+                    edit.Proof,
+                    edit.Done,
+                    [
+                        .. edit
+                            .Parts.Select(l => l.Trim())
+                            .Where(l => l.Length > 0)
+                            .Select(l => known.GetValueOrDefault(l) ?? new TouchedPart(PartNames.Read(l, machine), l)),
+                    ],
+                    edit.Deviation,
+                    edit.Minutes,
+                    edit.Warranty,
+                    edit.Held,
+                    FaultId.Maybe(edit.PreviousId),
+                    edit.Close
+                ),
+                previous,
+                clock.GetUtcNow()
+            )
+            .OrRefuse();
         if (edit.Cause is not null && !await context.Causes.AnyAsync(c => c.Id == edit.Cause, cancel))
         {
             throw ProblemException.Bad("cause", $"\"{edit.Cause}\" is not a cause on the shop's list.");
@@ -270,63 +248,39 @@ internal static class FaultEndpoints
 
         if (fault.Version != edit.Version)
         {
-            throw ProblemException.Clash(
-                new
-                {
-                    noticed,
-                    found,
-                    edit.Cause,
-                    proof,
-                    done,
-                    parts,
-                    deviation,
-                    minutes,
-                    edit.Warranty,
-                    edit.Held,
-                    edit.PreviousId,
-                },
-                new
-                {
-                    fault.Noticed,
-                    fault.Found,
-                    fault.Cause,
-                    fault.Proof,
-                    fault.Done,
-                    Parts = RegisterLines.Lines(fault.Parts),
-                    fault.Deviation,
-                    fault.Minutes,
-                    fault.Warranty,
-                    fault.Held,
-                    fault.PreviousId,
-                },
-                fault.Version
-            );
+            throw ProblemException.Clash(Written(written, machine), Written(fault, machine), fault.Version);
         }
 
-        if (edit.PreviousId != fault.PreviousId && edit.PreviousId is { } previousId)
+        if (written.PreviousId != fault.PreviousId && previous is not null)
         {
-            var previous =
-                await context.Faults.SingleOrDefaultAsync(
-                    f => f.Id == previousId && f.MachineId == fault.MachineId && f.OpenedAt < fault.OpenedAt,
-                    cancel
-                ) ?? throw ProblemException.Bad("previousId", "A fault can be the return of an earlier fault of the same machine only.");
-            // A fix that did not hold was a wrong diagnosis.
-            previous.Held = Held.CameBack;
+            context.Put(previous.Returned());
         }
 
-        (fault.Noticed, fault.Found, fault.Cause, fault.Proof, fault.Done) = (noticed, found, edit.Cause, proof, done);
-        (fault.Parts, fault.Deviation, fault.Minutes, fault.Warranty, fault.Held, fault.PreviousId) = (
-            string.Join('\n', parts),
-            deviation,
-            minutes,
-            edit.Warranty,
-            edit.Held,
-            edit.PreviousId
-        );
-        fault.ClosedAt = edit.Close ? fault.ClosedAt ?? clock.GetUtcNow() : null;
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
-        return await Get(id, context, cancel);
+        return await View(fault.Id, context, library, cancel);
     }
+
+    /// <summary>What two people may both have written.</summary>
+    private static object Written(Fault f, ResolvedMachine machine) =>
+        new
+        {
+            f.Noticed,
+            Found = f.FoundWords(machine),
+            f.Cause,
+            f.Proof,
+            f.Done,
+            Parts = f.Touched.Select(t => t.Called),
+            f.Deviation,
+            f.Minutes,
+            f.Warranty,
+            f.Held,
+            PreviousId = f.PreviousId?.Value,
+        };
+
+    private static async Task<Fault> Find(FaultId id, LedgerContext context, CancellationToken cancel) =>
+        await context.Faults.SingleOrDefaultAsync(f => f.Id == id && f.RetiredAt == null, cancel)
+        ?? throw ProblemException.NotFound("This fault");
 
     private static async Task<IReadOnlyList<CauseView>> Causes(LedgerContext context, CancellationToken cancel) =>
         await context
@@ -340,22 +294,14 @@ internal static class FaultEndpoints
     private static async Task<CauseView> AddCause(NewCause asked, LedgerContext context, CancellationToken cancel)
     {
         Texts.Id("id", asked.Id);
-        var words = Texts.Needed("words", asked.Words, 60);
-        if (await context.Causes.FirstOrDefaultAsync(c => c.Id == asked.Id || c.Words == words, cancel) is { } known)
+        var added = Outcome.Of(new Cause { Id = asked.Id, Words = asked.Words?.Trim() ?? "" }).OrRefuse();
+        if (await context.Causes.FirstOrDefaultAsync(c => c.Id == added.Id || c.Words == added.Words, cancel) is { } known)
         {
             return new CauseView(known.Id, known.Words);
         }
 
-        // "None found" stays the last of the list.
-        context.Causes.Add(
-            new CauseRecord
-            {
-                Id = asked.Id,
-                Words = words,
-                Ordinal = 50,
-            }
-        );
+        context.Put(added);
         await context.SaveChangesAsync(cancel);
-        return new CauseView(asked.Id, words);
+        return new CauseView(added.Id, added.Words);
     }
 }

@@ -1,12 +1,39 @@
 using Microsoft.AspNetCore.OpenApi;
+using Microsoft.OpenApi;
+using RustyLedger.Core;
+using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Server.Hosting;
 
 /// <summary>Shapes the OpenAPI document so that the generated client is exact.</summary>
 internal static class Documents
 {
+    private static readonly string[] AddressMembers = ["position", "part", "place", "pin"];
+
     public static void Describe(OpenApiOptions options)
     {
+        options.CreateSchemaReferenceId = type => IsId(type.Type) ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(type);
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
+            {
+                // What Core writes in a notation of its own.
+                if (IsId(context.JsonTypeInfo.Type))
+                {
+                    (schema.Type, schema.Properties) = (JsonSchemaType.String, null);
+                }
+                else if (context.JsonTypeInfo.Type == typeof(PinAddress))
+                {
+                    schema.Type = JsonSchemaType.Object;
+                    schema.Properties = AddressMembers.ToDictionary(
+                        name => name,
+                        IOpenApiSchema (_) => new OpenApiSchema { Type = JsonSchemaType.String }
+                    );
+                    schema.AdditionalPropertiesAllowed = false;
+                }
+
+                return Task.CompletedTask;
+            }
+        );
         options.AddDocumentTransformer(
             (document, _, _) =>
             {
@@ -18,4 +45,7 @@ internal static class Documents
             }
         );
     }
+
+    private static bool IsId(Type type) =>
+        (Nullable.GetUnderlyingType(type) ?? type) is { IsGenericType: true } generic && generic.GetGenericTypeDefinition() == typeof(Id<>);
 }

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Measuring;
 
 namespace RustyLedger.Server.Hosting;
@@ -48,7 +49,51 @@ public sealed class ProblemException(int status, string title, string detail) : 
             },
         };
 
+    /// <summary>What Core refused: 409 where it does not fit with what is here, 400 where it cannot be meant so.</summary>
+    /// <param name="at">What it is about, where more than one thing comes in at once; empty where that is clear.</param>
+    public static ProblemException Of(Refusal refusal, string at = "")
+    {
+        ArgumentNullException.ThrowIfNull(refusal);
+        var field =
+            at.Length == 0 ? refusal.Field
+            : refusal.Field.Length == 0 ? at
+            : $"{at}.{refusal.Field}";
+        if (refusal.Notation is { } notation)
+        {
+            return Notation(field, notation);
+        }
+
+        var problem =
+            refusal.Device is not null ? new(StatusCodes.Status409Conflict, "A protective device", refusal.Problem)
+            : refusal.IsMisfit ? Conflict(refusal.Problem)
+            : Bad(field, refusal.Problem);
+        if (field.Length > 0)
+        {
+            problem.Extensions["field"] = field;
+        }
+
+        if (refusal.Device is { } device)
+        {
+            problem.Extensions["device"] = device;
+        }
+
+        if (refusal.NeedsReason)
+        {
+            problem.Extensions["needsReason"] = true;
+        }
+
+        return problem;
+    }
+
     public static ProblemException Conflict(string detail) => new(StatusCodes.Status409Conflict, "Does not fit", detail);
+}
+
+internal static class Outcomes
+{
+    /// <summary>The thing as Core made it.</summary>
+    /// <exception cref="ProblemException">Core refused it.</exception>
+    public static T OrRefuse<T>(this Outcome<T> outcome)
+        where T : class => outcome.Thing ?? throw ProblemException.Of(outcome.Refusal!);
 }
 
 internal sealed partial class ProblemAnswers(IProblemDetailsService problems, ILogger<ProblemAnswers> log) : IExceptionHandler

@@ -201,10 +201,11 @@ internal static class LabelEndpoints
     )
     {
         var asked = machines.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        List<MachineId> ids = [.. asked.Select(a => new MachineId(a))];
         var all = asked is ["all"];
         var found = await context
             .Machines.AsNoTracking()
-            .Where(m => m.RetiredAt == null && (all || asked.Contains(m.Tag) || asked.Contains(m.Id)))
+            .Where(m => m.RetiredAt == null && (all || asked.Contains(m.Tag) || ids.Contains(m.Id)))
             .Join(
                 context.Models,
                 m => m.ModelId,
@@ -250,7 +251,7 @@ internal static class LabelEndpoints
                         new Label(
                             $"{m.Tag} {position.Prefix}",
                             [position.Name, type.Printed, serial.Length > 0 ? $"no. {serial}" : ""],
-                            leads is null ? null : $"{leads}/boards/{Uri.EscapeDataString(position.Id)}"
+                            leads is null ? null : $"{leads}/boards/{Uri.EscapeDataString(position.Id.Value)}"
                         )
                     );
                     continue;

@@ -1,11 +1,14 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Settings;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 
@@ -20,7 +23,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
     public void Write(BoardType type, BoardType? before)
     {
         ArgumentNullException.ThrowIfNull(type);
-        Lay(
+        Put(
             new BoardTypeRecord
             {
                 Id = type.Id,
@@ -38,13 +41,13 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             },
             context.BoardTypes.Find(type.Id)
         );
-        LayAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
-        LayPins(
-            type.Id,
-            type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p))),
-            before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id, p.Id)))
+        PutAll(type.Elements.Select((e, i) => Record(type.Id, e, i)), before?.Elements.Select(e => e.Id), context.Elements, type.Id);
+        PutPins(
+            type.Id.Value,
+            type.Elements.SelectMany(e => e.Pins.Select(p => (e.Id.Value, p))),
+            before?.Elements.SelectMany(e => e.Pins.Select(p => (e.Id.Value, p.Id)))
         );
-        LayWiring(type.Id, type.Links, before?.Links, type.Checks, before?.Checks);
+        PutWiring(type.Id.Value, type.Links, before?.Links, type.Checks, before?.Checks);
     }
 
     /// <summary>The settings of board types, by the type that has them.</summary>
@@ -53,9 +56,9 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         ArgumentNullException.ThrowIfNull(settings);
         foreach (var type in settings.Concat(before ?? []).Select(s => s.BoardTypeId).Distinct().ToList())
         {
-            LayAll(
+            PutAll(
                 settings.Where(s => s.BoardTypeId == type).Select((s, i) => SettingEndpoints.Record(type, s.Definition, i)),
-                before?.Where(s => s.BoardTypeId == type).Select(s => s.Definition.Id),
+                before?.Where(s => s.BoardTypeId == type).Select(s => (Id<SettingDefinition>)s.Definition.Id),
                 context.Settings,
                 type
             );
@@ -65,7 +68,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
     public void Write(Model model, Model? before)
     {
         ArgumentNullException.ThrowIfNull(model);
-        Lay(
+        Put(
             new ModelRecord
             {
                 Id = model.Id,
@@ -74,7 +77,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             },
             context.Models.Find(model.Id)
         );
-        LayAll(
+        PutAll(
             model.Positions.Select(
                 (p, i) =>
                     new PositionRecord
@@ -91,7 +94,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             context.Positions,
             model.Id
         );
-        LayAll(
+        PutAll(
             model.Parts.Select(
                 (p, i) =>
                     new PartRecord
@@ -108,7 +111,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             context.Parts,
             model.Id
         );
-        LayAll(
+        PutAll(
             model.States.Select(
                 (s, i) =>
                     new StateRecord
@@ -120,23 +123,23 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         Energised = s.Energised,
                     }
             ),
-            before?.States.Select(s => s.Code),
+            before?.States.Select(s => (Id<OperatingState>)s.Code),
             context.States,
             model.Id
         );
-        LayAll(Sheets(model), before is null ? null : Sheets(before).Select(s => s.Id), context.ModelSheets, model.Id);
-        LayPins(
-            model.Id,
-            model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin))),
-            before?.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id, pin.Id)))
+        PutAll(Sheets(model), before is null ? null : Sheets(before).Select(s => s.Id), context.ModelSheets, model.Id);
+        PutPins(
+            model.Id.Value,
+            model.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id.Value, pin))),
+            before?.Parts.SelectMany(p => p.Pins.Select(pin => (p.Id.Value, pin.Id)))
         );
-        LayWiring(model.Id, model.Links, before?.Links, model.Checks, before?.Checks);
+        PutWiring(model.Id.Value, model.Links, before?.Links, model.Checks, before?.Checks);
     }
 
     public void Write(Machine machine, Machine? before)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        Lay(
+        Put(
             new MachineRecord
             {
                 Id = machine.Id,
@@ -152,7 +155,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             },
             context.Machines.Find(machine.Id)
         );
-        LayAll(
+        PutAll(
             machine.Boards.Select(
                 (b, i) =>
                     new FittedBoardRecord
@@ -172,7 +175,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             context.FittedBoards,
             machine.Id
         );
-        LayAll(
+        PutAll(
             machine.Overrides.Select(
                 (o, i) =>
                     new OverrideRecord
@@ -180,8 +183,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         OwnerId = machine.Id,
                         Id = o.Id,
                         Ordinal = i,
-                        Holder = o.Address?.Holder,
-                        Pin = o.Address?.Pin,
+                        Address = o.Address,
                         CheckKey = o.CheckKey,
                         Colours = o.Colours?.Code,
                         Signal = o.Signal,
@@ -208,7 +210,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         return sheets.OfType<ModelSheetRecord>();
     }
 
-    private static ModelSheetRecord? Sheet<T>(string model, string id, T sheet, T empty) =>
+    private static ModelSheetRecord? Sheet<T>(ModelId model, string id, T sheet, T empty) =>
         JsonSerializer.Serialize(sheet, MachineFile.OneLine) is var body && body == JsonSerializer.Serialize(empty, MachineFile.OneLine)
             ? null
             : new ModelSheetRecord
@@ -218,7 +220,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                 Body = body,
             };
 
-    private static ElementRecord Record(string owner, Element e, int ordinal) =>
+    private static ElementRecord Record(BoardTypeId owner, Element e, int ordinal) =>
         new()
         {
             OwnerId = owner,
@@ -238,13 +240,13 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Detail = JsonSerializer.Serialize(e.Detail, MachineFile.OneLine),
         };
 
-    private void LayPins(string owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, string Pin)>? before)
+    private void PutPins(Id<Wired> owner, IEnumerable<(string Group, Pin Pin)> pins, IEnumerable<(string Group, PinId Pin)>? before)
     {
         var gone = before?.ToHashSet() ?? [];
-        var known = Known(context.Pins, owner).ToDictionary(p => (p.GroupId, p.Id));
+        var known = context.Pins.Where(p => p.OwnerId == owner).ToDictionary(p => (p.GroupId, p.Id));
         foreach (var (ordinal, (group, pin)) in pins.Index())
         {
-            Lay(
+            Put(
                 new PinRecord
                 {
                     OwnerId = owner,
@@ -268,15 +270,15 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         }
     }
 
-    private void LayWiring(
-        string owner,
+    private void PutWiring(
+        Id<Wired> owner,
         IEnumerable<Link> links,
         IEnumerable<Link>? linksBefore,
         IEnumerable<Check> checks,
         IEnumerable<Check>? checksBefore
     )
     {
-        LayAll(
+        PutAll(
             links.Select(
                 (l, i) =>
                     new LinkRecord
@@ -284,10 +286,8 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         OwnerId = owner,
                         Id = l.Id,
                         Ordinal = i,
-                        FromHolder = l.From.Holder,
-                        FromPin = l.From.Pin,
-                        ToHolder = l.To.Holder,
-                        ToPin = l.To.Pin,
+                        From = l.From,
+                        To = l.To,
                         Directed = l.Directed,
                     }
             ),
@@ -295,7 +295,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             context.Links,
             owner
         );
-        LayAll(
+        PutAll(
             checks.Select(
                 (c, i) =>
                     new CheckRecord
@@ -304,10 +304,8 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         Id = c.Id,
                         Ordinal = i,
                         Target = c.Target,
-                        RedHolder = c.Red?.Holder,
-                        RedPin = c.Red?.Pin,
-                        BlackHolder = c.Black?.Holder,
-                        BlackPin = c.Black?.Pin,
+                        Red = c.Red,
+                        Black = c.Black,
                         Part = c.Part,
                         Mode = c.Mode,
                         State = c.State,
@@ -322,15 +320,16 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         );
     }
 
-    private void LayAll<T>(IEnumerable<T> records, IEnumerable<string>? before, DbSet<T> set, string owner)
-        where T : Owned
+    private void PutAll<T, TOwner, TThing>(IEnumerable<T> rows, IEnumerable<Id<TThing>>? before, DbSet<T> set, Id<TOwner> owner)
+        where T : OwnedBy<TOwner, TThing>
     {
         var gone = before?.ToHashSet() ?? [];
-        var known = Known(set, owner).ToDictionary(r => r.Id);
-        foreach (var record in records)
+        // Read once; those retired too, since they may come back.
+        var known = set.Where(r => r.OwnerId == owner).ToDictionary(r => r.Id);
+        foreach (var row in rows)
         {
-            Lay(record, known.GetValueOrDefault(record.Id));
-            gone.Remove(record.Id);
+            Put(row, known.GetValueOrDefault(row.Id));
+            gone.Remove(row.Id);
         }
 
         foreach (var id in gone)
@@ -339,28 +338,24 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
         }
     }
 
-    /// <summary>What an owner has, read once; those retired too, since they may come back.</summary>
-    private static List<T> Known<T>(DbSet<T> set, string owner)
-        where T : Owned => [.. set.Where(r => r.OwnerId == owner)];
-
-    private void Retire(Editable? record)
+    private void Retire(Row? row)
     {
-        if (record is not null)
+        if (row is not null)
         {
-            record.RetiredAt ??= clock.GetUtcNow();
+            row.RetiredAt ??= clock.GetUtcNow();
         }
     }
 
-    private void Lay<T>(T record, T? known)
-        where T : Editable
+    private void Put<T>(T row, T? known)
+        where T : Row
     {
         if (known is null)
         {
-            context.Add(record);
+            context.Add(row);
             return;
         }
 
-        (record.Version, record.RetiredAt) = (known.Version, null);
-        context.Entry(known).CurrentValues.SetValues(record);
+        (row.Version, row.RetiredAt) = (known.Version, null);
+        context.Entry(known).CurrentValues.SetValues(row);
     }
 }

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Photographs;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Storage;
 
@@ -88,7 +89,7 @@ internal static class BuildEndpoints
     public static async Task<BuildView> Of(ResolvedMachine machine, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var decision = VariantDecision.Of(machine.Machine.Plate, machine.Model.Variants, library.Today);
-        var types = new Dictionary<string, BoardType>();
+        var types = new Dictionary<BoardTypeId, BoardType>();
         foreach (
             var id in (machine.Variant?.Boards ?? [])
                 .SelectMany(b => b.BoardTypes)
@@ -112,32 +113,31 @@ internal static class BuildEndpoints
     }
 
     /// <summary>The newest known value of each setting of the boards that are fitted.</summary>
-    private static async Task<Dictionary<(string Position, string Code), string>> Settings(
+    private static async Task<Dictionary<(PositionId Position, string Code), string>> Settings(
         ResolvedMachine machine,
         LedgerContext context,
         CancellationToken cancel
     )
     {
-        var settings = new Dictionary<(string, string), string>();
+        var settings = new Dictionary<(PositionId, string), string>();
         var snapshots = await context
             .Snapshots.AsNoTracking()
             .Where(s => s.MachineId == machine.Machine.Id && s.RetiredAt == null)
             .OrderByDescending(s => s.TakenAt)
             .ToListAsync(cancel);
-        foreach (var board in machine.Machine.FittedNow)
+        var newest = machine
+            .Machine.FittedNow.Select(b => (b.PositionId, Snapshot: snapshots.Find(s => s.FittedBoardId == b.Id)))
+            .Where(b => b.Snapshot is not null)
+            .ToDictionary(b => b.Snapshot!.Id, b => b.PositionId);
+        List<SnapshotId> ids = [.. newest.Keys];
+        foreach (
+            var value in await context
+                .StoredValues.AsNoTracking()
+                .Where(v => ids.Contains(v.SnapshotId) && v.RetiredAt == null)
+                .ToListAsync(cancel)
+        )
         {
-            if (snapshots.Find(s => s.FittedBoardId == board.Id) is { } newest)
-            {
-                foreach (
-                    var value in await context
-                        .SettingValues.AsNoTracking()
-                        .Where(v => v.OwnerId == newest.Id && v.RetiredAt == null)
-                        .ToListAsync(cancel)
-                )
-                {
-                    settings[(board.PositionId, value.Id)] = value.Value;
-                }
-            }
+            settings[(newest[value.SnapshotId], value.Code)] = value.Value;
         }
 
         return settings;
@@ -192,13 +192,13 @@ internal static class BuildEndpoints
         {
             left.Add(
                 new BoardChoice(
-                    candidate.Type.Id,
+                    candidate.Type.Id.Value,
                     candidate.Type.PartNumber,
                     candidate.Type.Revision,
                     candidate.Type.Name,
                     candidate.Share,
                     fitted.GetValueOrDefault(candidate.Type.Id),
-                    await Picture(candidate.Type.Id, context, cancel),
+                    await Picture(candidate.Type.Id.Value, context, cancel),
                     candidate.Type.Marks,
                     candidate.Type.WidthMm,
                     candidate.Type.HeightMm,

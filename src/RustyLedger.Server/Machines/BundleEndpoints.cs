@@ -68,7 +68,7 @@ internal static class BundleEndpoints
         var (bundle, choices) = await Form(request, cancel);
         using (bundle)
         {
-            return await import.Take(bundle, choices, null, cancel);
+            return await import.TakeIn(bundle, choices, null, cancel);
         }
     }
 
@@ -80,7 +80,7 @@ internal static class BundleEndpoints
                 var (bundle, choices) = await Form(http.Request, cancel);
                 using (bundle)
                 {
-                    return await import.Take(bundle, choices, say, cancel);
+                    return await import.TakeIn(bundle, choices, say, cancel);
                 }
             }
         );

@@ -20,7 +20,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
 {
     /// <returns>The packed file, which is the caller's to delete.</returns>
     /// <exception cref="ProblemException">There is no such machine.</exception>
-    public async Task<(string Path, string Name)> Machine(string machineId, CancellationToken cancel)
+    public async Task<(string Path, string Name)> Machine(MachineId machineId, CancellationToken cancel)
     {
         var file = await export.Of(machineId, withPictures: false, cancel);
         var texts = Lists(file.BoardTypes).Concat(await Lists(file, cancel));
@@ -31,7 +31,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
     }
 
     /// <inheritdoc cref="Machine"/>
-    public async Task<(string Path, string Name)> Model(string modelId, CancellationToken cancel)
+    public async Task<(string Path, string Name)> Model(ModelId modelId, CancellationToken cancel)
     {
         var model = await library.Model(modelId, cancel);
         return (
@@ -52,7 +52,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
     }
 
     /// <inheritdoc cref="Machine"/>
-    public async Task<(string Path, string Name)> BoardType(string boardTypeId, CancellationToken cancel)
+    public async Task<(string Path, string Name)> BoardType(BoardTypeId boardTypeId, CancellationToken cancel)
     {
         var file = await Of([boardTypeId], null, cancel);
         var name = $"{file.BoardTypes[0].PartNumber} {file.BoardTypes[0].Revision}".Trim();
@@ -62,7 +62,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
     internal static JsonObject Json<T>(T file) => JsonSerializer.SerializeToNode(file, MachineFile.Json)!.AsObject();
 
     /// <summary>Board types with their settings, and a model where there is one.</summary>
-    internal async Task<LibraryFile> Of(IEnumerable<string> boardTypeIds, Model? model, CancellationToken cancel)
+    internal async Task<LibraryFile> Of(IEnumerable<BoardTypeId> boardTypeIds, Model? model, CancellationToken cancel)
     {
         var types = new List<BoardType>();
         foreach (var id in boardTypeIds.Distinct())
@@ -126,7 +126,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
     }
 
     private static IEnumerable<(string Path, byte[] Content)> Lists(IEnumerable<BoardType> types) =>
-        types.Select(type => ($"terminals/{Plain(type.Id)}.csv", Csv(TerminalList.Export(type))));
+        types.Select(type => ($"terminals/{Plain(type.Id.Value)}.csv", Csv(TerminalList.Export(type))));
 
     /// <summary>Readings by round and settings by list, for other programs.</summary>
     private async Task<IEnumerable<(string Path, byte[] Content)>> Lists(MachineFile file, CancellationToken cancel)
@@ -138,10 +138,8 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
             .Where(r => r.Readings.Count > 0)
             .Select(round =>
                 (
-                    $"readings/{round.StartedAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(round.Id)}.csv",
-                    Csv(
-                        new RoundViewer(machine, graph, [.. round.Readings.Select(r => MachineRecords.Of(round.Id, r))], people, null).Csv()
-                    )
+                    $"readings/{round.StartedAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(round.Id.Value)}.csv",
+                    Csv(new RoundViewer(machine, graph, round.Readings, people, null).Csv())
                 )
             );
         var snapshots = file.Snapshots.Select(snapshot =>
@@ -152,7 +150,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
                 file.Settings.Where(s => s.BoardTypeId == type).Select(s => s.Definition)
             );
             return (
-                $"settings/{snapshot.TakenAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(snapshot.Id)}.csv",
+                $"settings/{snapshot.TakenAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(snapshot.Id.Value)}.csv",
                 Csv(SettingList.Write(snapshot.Values.Select(v => (v, defined.GetValueOrDefault(v.Code)))))
             );
         });

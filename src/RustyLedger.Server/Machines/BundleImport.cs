@@ -61,7 +61,7 @@ public sealed class BundleImport(
     // More of one kind than this are counted instead of named.
     private const int MostNamed = 12;
 
-    private sealed record Looked(
+    private sealed record Compared(
         Bundle Bundle,
         Book There,
         Book Here,
@@ -75,16 +75,16 @@ public sealed class BundleImport(
     public async Task<BundlePreview> Preview(Bundle bundle, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(bundle);
-        var looked = await Look(bundle, cancel);
-        var (comparison, there, here) = (looked.Comparison, looked.Comparison.There, looked.Comparison.Here);
+        var compared = await Compare(bundle, cancel);
+        var (comparison, there, here) = (compared.Comparison, compared.Comparison.There, compared.Comparison.Here);
         IEnumerable<Finding> Of(FindingKind kind) => comparison.Findings.Where(f => f.Kind == kind);
         BundleDifference Difference(Finding f) =>
             new(f.Key, Named(f, comparison), f.Here is not null, f.There is not null, ItemWords.Differences(f.Here, f.There));
-        var refused = looked.Refused.Concat(Of(FindingKind.Refused).Select(f => WrittenOnce(f, comparison))).ToList();
+        var refused = compared.Refused.Concat(Of(FindingKind.Refused).Select(f => WrittenOnce(f, comparison))).ToList();
         return new BundlePreview(
             bundle.Manifest.Kind,
-            ItemWords.Of(Named(looked.There, there), there)
-                + (looked.There.Machine is { Machine.Name: { Length: > 0 } name } ? $", {name}" : ""),
+            ItemWords.Of(Named(compared.There, there), there)
+                + (compared.There.Machine is { Machine.Name: { Length: > 0 } name } ? $", {name}" : ""),
             [
                 .. Grouped(
                     Of(FindingKind.Added)
@@ -98,7 +98,7 @@ public sealed class BundleImport(
             [.. Of(FindingKind.Clash).Select(Difference)],
             refused,
             comparison.Same,
-            await AlsoOn(looked, cancel),
+            await AlsoOn(compared, cancel),
             comparison.ChangesNothing && refused.Count == 0
         );
     }
@@ -106,7 +106,7 @@ public sealed class BundleImport(
     /// <summary>Takes a bundle in, all of it or nothing.</summary>
     /// <param name="choices">Which side stands in each clash.</param>
     /// <exception cref="ProblemException">It cannot be taken in, or a clash has no choice; nothing was written.</exception>
-    public async Task<BundleTaken> Take(
+    public async Task<BundleTaken> TakeIn(
         Bundle bundle,
         IReadOnlyDictionary<string, BundleSide> choices,
         Func<ImportProgress, Task>? progress,
@@ -115,19 +115,19 @@ public sealed class BundleImport(
     {
         ArgumentNullException.ThrowIfNull(bundle);
         ArgumentNullException.ThrowIfNull(choices);
-        var looked = await Look(bundle, cancel);
-        RefuseWhatIsOpen(looked, choices);
-        if (!looked.Comparison.ChangesNothing)
+        var compared = await Compare(bundle, cancel);
+        RefuseWhatIsOpen(compared, choices);
+        if (!compared.Comparison.ChangesNothing)
         {
-            await import.Whole(
+            await import.AllOrNothing(
                 bundle.Manifest.Name,
-                looked.There,
+                compared.There,
                 bundle.Picture,
                 progress,
                 async kept =>
                 {
                     // Now nobody else writes.
-                    var now = await Look(bundle, cancel);
+                    var now = await Compare(bundle, cancel);
                     RefuseWhatIsOpen(now, choices);
                     await Write(
                         now,
@@ -141,18 +141,18 @@ public sealed class BundleImport(
             );
         }
 
-        return looked.There switch
+        return compared.There switch
         {
-            { Machine: { } file } => new BundleTaken(BundleKind.Machine, file.Machine.Id, file.Machine.Tag),
-            { Model: { } model } => new BundleTaken(BundleKind.Model, model.Id, ""),
-            { BoardTypes: var types } => new BundleTaken(BundleKind.BoardType, types[0].Id, ""),
+            { Machine: { } file } => new BundleTaken(BundleKind.Machine, file.Machine.Id.Value, file.Machine.Tag),
+            { Model: { } model } => new BundleTaken(BundleKind.Model, model.Id.Value, ""),
+            { BoardTypes: var types } => new BundleTaken(BundleKind.BoardType, types[0].Id.Value, ""),
         };
     }
 
-    private static void RefuseWhatIsOpen(Looked looked, IReadOnlyDictionary<string, BundleSide> choices)
+    private static void RefuseWhatIsOpen(Compared compared, IReadOnlyDictionary<string, BundleSide> choices)
     {
-        var comparison = looked.Comparison;
-        if (looked.Refused is [var why, ..])
+        var comparison = compared.Comparison;
+        if (compared.Refused is [var why, ..])
         {
             throw ProblemException.Conflict(why);
         }
@@ -174,18 +174,19 @@ public sealed class BundleImport(
         $"The {ItemWords.Of(finding.There!, comparison.There)} is here with other contents; it is written once and never changed.";
 
     private async Task Write(
-        Looked looked,
+        Compared compared,
         HashSet<string> theirs,
-        IReadOnlyDictionary<string, Picture> kept,
+        IReadOnlyDictionary<PhotographId, Picture> kept,
         Func<ImportProgress, Task>? progress,
         CancellationToken cancel
     )
     {
-        var tree = looked.Comparison.Merge(theirs);
-        var merged = await Understood(tree.ToJson(), looked, cancel);
-        var alsoOn = await AlsoOn(looked, cancel);
+        var tree = compared.Comparison.Merge(theirs);
+        var merged = await Understood(tree.ToJson(), compared, cancel);
+        var alsoOn = await AlsoOn(compared, cancel);
         // Where none of the machine is here and all else is the same, nothing needs to be compared record by record.
-        var before = looked.Here.Machine is null && looked.Comparison.Findings.All(f => f.Kind == FindingKind.Added) ? null : looked.Here;
+        var before =
+            compared.Here.Machine is null && compared.Comparison.Findings.All(f => f.Kind == FindingKind.Added) ? null : compared.Here;
         await import.Write(merged, before, kept, progress, cancel);
         foreach (var tag in alsoOn)
         {
@@ -200,11 +201,11 @@ public sealed class BundleImport(
             }
         }
 
-        await SharedVersions.Keep(merged, looked.SeenHere.Joined(looked.SeenThere, tree, looked.Ledger), context, cancel);
+        await SharedVersions.Keep(merged, compared.SeenHere.Joined(compared.SeenThere, tree, compared.Ledger), context, cancel);
         await context.SaveChangesAsync(cancel);
     }
 
-    private async Task<Looked> Look(Bundle bundle, CancellationToken cancel)
+    private async Task<Compared> Compare(Bundle bundle, CancellationToken cancel)
     {
         using var content = new MemoryStream(bundle.Content);
         var there =
@@ -238,7 +239,7 @@ public sealed class BundleImport(
             refused.Add($"The picture of {(photograph.Caption.Length > 0 ? photograph.Caption : photograph.Id)} is not in the bundle.");
         }
 
-        return new Looked(bundle, there, here, comparison, seenHere, seenThere, ledger, refused);
+        return new Compared(bundle, there, here, comparison, seenHere, seenThere, ledger, refused);
     }
 
     /// <summary>What the ledger has of that which a bundle tells of.</summary>
@@ -284,15 +285,15 @@ public sealed class BundleImport(
     }
 
     /// <summary>A merged book, checked as if it had come from outside.</summary>
-    private static async Task<Book> Understood(JsonObject merged, Looked looked, CancellationToken cancel)
+    private static async Task<Book> Understood(JsonObject merged, Compared compared, CancellationToken cancel)
     {
         // Whatever was left aside when it was taken apart, and lists that are empty on both sides.
-        var whole = looked.There.Machine is { } file
+        var whole = compared.There.Machine is { } file
             ? BundleExport.Json(
                 file with
                 {
-                    People = [.. file.People.UnionBy(looked.Here.Machine?.People ?? [], p => p.Id)],
-                    Causes = [.. file.Causes.UnionBy(looked.Here.Machine?.Causes ?? [], c => c.Id)],
+                    People = [.. file.People.UnionBy(compared.Here.Machine?.People ?? [], p => p.Id)],
+                    Causes = [.. file.Causes.UnionBy(compared.Here.Machine?.Causes ?? [], c => c.Id)],
                 }
             )
             : BundleExport.Json(new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, [], [], null));
@@ -310,22 +311,25 @@ public sealed class BundleImport(
         }
 
         using var text = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(whole.ToJsonString()));
-        return looked.There.Machine is null
+        return compared.There.Machine is null
             ? Book.Of(await MachineFileImport.UnderstandLibrary(text, cancel))
             : Book.Of(await MachineFileImport.Understand(text, cancel));
     }
 
     /// <summary>Tags of the other machines that use a board type or the model that would change.</summary>
-    private async Task<IReadOnlyList<string>> AlsoOn(Looked looked, CancellationToken cancel)
+    private async Task<IReadOnlyList<string>> AlsoOn(Compared compared, CancellationToken cancel)
     {
-        var changed = looked
+        var changed = compared
             .Comparison.Findings.Where(f =>
-                f.Kind != FindingKind.NewerHere && looked.Comparison.Here[string.Join('/', f.Key.Split('/')[..2])] is not null
+                f.Kind != FindingKind.NewerHere && compared.Comparison.Here[string.Join('/', f.Key.Split('/')[..2])] is not null
             )
             .Select(f => f.Key.Split('/'))
             .ToList();
-        var types = changed.Where(k => k[0] is "boardTypes" or "settings").Select(k => Uri.UnescapeDataString(k[1])).ToHashSet();
-        var models = changed.Where(k => k[0] == "model").Select(k => Uri.UnescapeDataString(k[1])).ToHashSet();
+        var types = changed
+            .Where(k => k[0] is "boardTypes" or "settings")
+            .Select(k => new BoardTypeId(Uri.UnescapeDataString(k[1])))
+            .ToHashSet();
+        var models = changed.Where(k => k[0] == "model").Select(k => new ModelId(Uri.UnescapeDataString(k[1]))).ToHashSet();
         if (types.Count + models.Count == 0)
         {
             return [];
@@ -339,7 +343,7 @@ public sealed class BundleImport(
                 .ToListAsync(cancel)
         );
         var fitted = await context.BoardsFittedNow.Where(b => types.Contains(b.BoardTypeId)).Select(b => b.OwnerId).ToListAsync(cancel);
-        var self = looked.There.Machine?.Machine.Id;
+        var self = compared.There.Machine?.Machine.Id;
         return await context
             .Machines.AsNoTracking()
             .Where(m => m.Id != self && m.RetiredAt == null && (models.Contains(m.ModelId) || fitted.Contains(m.Id)))

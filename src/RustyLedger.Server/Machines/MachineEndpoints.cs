@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Photographs;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.History;
@@ -141,7 +142,7 @@ internal static class MachineEndpoints
         var built = PlateDate.Read(record.Built, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         var brief = await Brief(record.Id, context, cancel);
         return new MachinePage(
-            record.Id,
+            record.Id.Value,
             record.Tag,
             record.Name,
             machine.Model.Maker,
@@ -152,16 +153,16 @@ internal static class MachineEndpoints
             record.Site,
             record.Customer,
             record.Finish,
-            record.ModelId,
+            record.ModelId.Value,
             record.Version,
             machine.Checks.Count,
             PlateSerial.Doubt(record.Serial),
             built.Count > 1 ? [.. built.Select(d => d.Words)] : [],
             [.. machine.Model.Positions.Where(p => machine.BoardAt.ContainsKey(p.Id)).Select(p => Board(p, machine))],
-            [.. machine.Model.Parts.Select(p => new PartOffBoard(p.Id, p.Designator, p.Name, p.Kind, p.Pins.Count))],
+            [.. machine.Model.Parts.Select(p => new PartOffBoard(p.Id.Value, p.Designator, p.Name, p.Kind, p.Pins.Count))],
             machine.Model.States,
             [.. machine.Problems, .. graph.ToMend.Select(m => Words(m, machine))],
-            await FaultEndpoints.Of(record.Id, context, cancel),
+            await FaultEndpoints.Of(machine, context, cancel),
             await visits.OfMachine(record.Id, people, machine.Checks.Count, cancel),
             brief is null
                 ? null
@@ -184,7 +185,7 @@ internal static class MachineEndpoints
         );
     }
 
-    internal static async Task<ReturnBrief?> Brief(string machineId, LedgerContext context, CancellationToken cancel) =>
+    internal static async Task<ReturnBrief?> Brief(MachineId machineId, LedgerContext context, CancellationToken cancel) =>
         ReturnBrief.Of(
             (
                 await context
@@ -198,7 +199,7 @@ internal static class MachineEndpoints
 
     /// <summary>What the last round that was measured said: the stretch, then the readings that were out.</summary>
     private static async Task<IReadOnlyList<string>> Evidence(
-        string machineId,
+        MachineId machineId,
         LedgerContext context,
         MachineLibrary library,
         CancellationToken cancel
@@ -210,14 +211,14 @@ internal static class MachineEndpoints
                 && context.Readings.Any(x => x.RoundId == r.Id)
             )
             .OrderByDescending(r => r.StartedAt)
-            .Select(r => r.Id)
+            .Select(r => (RoundId?)r.Id)
             .FirstOrDefaultAsync(cancel);
-        if (round is null)
+        if (round is not { } last)
         {
             return [];
         }
 
-        var (_, _, viewer) = await Measuring.RoundEndpoints.Load(round, context, library, cancel);
+        var (_, _, viewer) = await Measuring.RoundEndpoints.Load(last, context, library, cancel);
         var stretches = viewer.Stretches().Select(s => s.Sentence);
         var wrong = viewer
             .Sheet.Rows.Select(r => r.Reading)
@@ -238,14 +239,14 @@ internal static class MachineEndpoints
         var type = machine.BoardAt[position.Id];
         var fitted = machine.Machine.FittedIn(position.Id);
         return new BoardInPosition(
-            position.Id,
+            position.Id.Value,
             position.Prefix,
             position.Name,
-            type.Id,
+            type.Id.Value,
             type.PartNumber,
             type.Revision,
             type.Name,
-            fitted?.Id,
+            fitted?.Id.Value,
             fitted?.Serial ?? "",
             fitted?.Firmware ?? "",
             fitted?.From,
@@ -280,7 +281,7 @@ internal static class MachineEndpoints
         {
             // A phone that lost the answer sends the same machine again.
             return known.Id == asked.Id
-                ? await Page(known.Id, context, library, visits, clock, cancel)
+                ? await Page(known.Id.Value, context, library, visits, clock, cancel)
                 : throw ProblemException.Conflict($"{tag} is in the ledger already.");
         }
 
@@ -327,7 +328,7 @@ internal static class MachineEndpoints
         writer.Write(model, before: null);
         writer.Write(machine, before: null);
         await context.SaveChangesAsync(cancel);
-        return await Page(machine.Id, context, library, visits, clock, cancel);
+        return await Page(machine.Id.Value, context, library, visits, clock, cancel);
     }
 
     private static async Task<BoardType> KnownOrNew(
@@ -473,7 +474,7 @@ internal static class MachineEndpoints
                 library,
                 cancel
             );
-            var position = model.Positions.FirstOrDefault(p => p.Id == asked.PositionId);
+            var position = model.Positions.FirstOrDefault(p => p.Id == PositionId.Maybe(asked.PositionId));
             if (asked.PositionId is not null && position is null)
             {
                 throw ProblemException.NotFound("This position");

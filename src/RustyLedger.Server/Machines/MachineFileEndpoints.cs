@@ -51,7 +51,7 @@ internal static class MachineFileEndpoints
     )
     {
         var id = await import.Import(request.Body, null, cancel);
-        return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
+        return new MachineTaken(id.Value, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
     }
 
     private static Task Watched(HttpContext http, MachineFileImport import, LedgerContext context) =>
@@ -60,7 +60,7 @@ internal static class MachineFileEndpoints
             async (say, cancel) =>
             {
                 var id = await import.Import(http.Request.Body, say, cancel);
-                return new MachineTaken(id, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
+                return new MachineTaken(id.Value, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
             }
         );
 

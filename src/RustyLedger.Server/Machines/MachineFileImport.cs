@@ -1,9 +1,10 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
-using RustyLedger.Core.Measuring;
-using RustyLedger.Core.Safety;
+using RustyLedger.Core.Photographs;
+using RustyLedger.Core.Settings;
 using RustyLedger.Server.Codes;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Photographs;
@@ -17,15 +18,9 @@ namespace RustyLedger.Server.Machines;
 public sealed record ImportProgress(int Done, int Of, string What);
 
 /// <summary>Takes in a machine file as one transaction: all of it or nothing.</summary>
-public sealed class MachineFileImport(
-    LedgerContext context,
-    BookWriter writer,
-    MachineLibrary library,
-    PictureFiles pictures,
-    TimeProvider clock
-)
+public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library, PictureFiles pictures)
 {
-    private const int ReadingsAtOnce = 1000;
+    private const int ManyAtOnce = 1000;
 
     /// <summary>Reads and checks a machine file; nothing is written.</summary>
     /// <exception cref="ProblemException">Names what is wrong and where.</exception>
@@ -86,11 +81,11 @@ public sealed class MachineFileImport(
     /// <returns>The id of the machine taken in.</returns>
     /// <exception cref="ProblemException">Names what is wrong and where; nothing was written.</exception>
     /// <exception cref="OperationCanceledException">Nothing was written.</exception>
-    public async Task<string> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    public async Task<MachineId> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
         var file = await Understand(stream, cancel);
         await RefuseWhatIsHere(file, cancel);
-        await Whole(
+        await AllOrNothing(
             file.Machine.Tag,
             Book.Of(file),
             picture: null,
@@ -110,7 +105,12 @@ public sealed class MachineFileImport(
                 await Write(
                     Book.Of(file) with
                     {
-                        Settings = [.. file.Settings.Where(s => !known.Contains(new { OwnerId = s.BoardTypeId, s.Definition.Id }))],
+                        Settings =
+                        [
+                            .. file.Settings.Where(s =>
+                                !known.Contains(new { OwnerId = s.BoardTypeId, Id = (Id<SettingDefinition>)s.Definition.Id })
+                            ),
+                        ],
                     },
                     before: null,
                     kept,
@@ -129,19 +129,19 @@ public sealed class MachineFileImport(
     /// </summary>
     /// <param name="picture">Gives a picture that came beside the file, by its name; null where it has none.</param>
     /// <param name="write">Is given the pictures by the photographs' ids.</param>
-    internal async Task Whole(
+    internal async Task AllOrNothing(
         string what,
         Book book,
         Func<string, byte[]?>? picture,
         Func<ImportProgress, Task>? progress,
-        Func<IReadOnlyDictionary<string, Picture>, Task> write,
+        Func<IReadOnlyDictionary<PhotographId, Picture>, Task> write,
         CancellationToken cancel
     )
     {
         var newFiles = new List<string>();
         try
         {
-            var kept = new Dictionary<string, Picture>();
+            var kept = new Dictionary<PhotographId, Picture>();
             foreach (var (i, photograph) in (book.Machine?.Photographs ?? []).Index())
             {
                 await Tell(progress, book, i, "photographs");
@@ -179,7 +179,7 @@ public sealed class MachineFileImport(
     internal async Task Write(
         Book book,
         Book? before,
-        IReadOnlyDictionary<string, Picture> kept,
+        IReadOnlyDictionary<PhotographId, Picture> kept,
         Func<ImportProgress, Task>? progress,
         CancellationToken cancel
     )
@@ -194,47 +194,60 @@ public sealed class MachineFileImport(
         }
 
         await Tell(progress, book, begun + 1, "visits and faults");
-        await Lay(MachineRecords.Of(file), before?.Machine is { } wasFile ? MachineRecords.Of(wasFile) : null, cancel);
-        var here = (before?.Machine?.Visits ?? []).SelectMany(v => v.Rounds).SelectMany(r => r.Readings).Select(r => r.Id).ToHashSet();
-        var readings = file.Visits.SelectMany(v =>
-            v.Rounds.SelectMany(r => r.Readings.Where(reading => !here.Contains(reading.Id)).Select(reading => (r.Id, Reading: reading)))
+        await Put(
+            RecordKind.All.Where(k => !k.IsMany && !IsPicture(k)).SelectMany(k => k.In(file)),
+            before?.Machine is { } wasFile ? RecordKind.All.Where(k => !k.IsMany && !IsPicture(k)).SelectMany(k => k.In(wasFile)) : null,
+            cancel
         );
-        foreach (var (i, chunk) in readings.Chunk(ReadingsAtOnce).Index())
+        var done = begun + 2;
+        foreach (var kind in RecordKind.All.Where(k => k.IsMany))
         {
-            await Tell(progress, book, begun + 2 + (i * ReadingsAtOnce), "readings");
-            context.ChangeTracker.Clear();
-            context.Readings.AddRange(chunk.Select(r => MachineRecords.Of(r.Id, r.Reading)));
-            await context.SaveChangesAsync(cancel);
+            var here = before?.Machine is { } was ? kind.In(was).Select(KeyOf).ToHashSet() : [];
+            foreach (var chunk in kind.In(file).Where(r => !here.Contains(KeyOf(r))).Chunk(ManyAtOnce))
+            {
+                await Tell(progress, book, done, kind.List);
+                context.ChangeTracker.Clear();
+                context.AddRange(chunk);
+                await context.SaveChangesAsync(cancel);
+                done += chunk.Length;
+            }
         }
 
         context.ChangeTracker.Clear();
-        await Lay(Photographs(file, kept), before?.Machine is { } was ? Photographs(was, kept) : null, cancel);
+        await Put(Photographs(file, kept), before?.Machine is { } wasPictures ? Photographs(wasPictures, kept) : null, cancel);
     }
 
-    private IEnumerable<object> Photographs(MachineFile file, IReadOnlyDictionary<string, Picture> kept) =>
-        file.Photographs.SelectMany(p =>
-            (
-                kept.TryGetValue(p.Id, out var picture) && picture.Hash == p.Hash
-                    ? picture
-                    : pictures.Known(p.Hash, p.Format) ?? kept.GetValueOrDefault(p.Id)
-            )
-                is { } here
-                ? Records(
-                    file.Machine.Id,
-                    p with
-                    {
-                        Hash = here.Hash,
-                        Format = here.Format,
-                        Width = here.Width,
-                        Height = here.Height,
-                    },
-                    here.Bytes
-                )
-                : []
-        );
+    /// <summary>Pictures are written last: their files are looked at first.</summary>
+    private static bool IsPicture(RecordKind kind) => kind is RecordKind<Photograph> or RecordKind<Place>;
 
-    private static IEnumerable<object> Records(string machineId, FilePhotograph photograph, long bytes) =>
-        [MachineRecords.Of(machineId, photograph, bytes), .. photograph.Places.Select(place => MachineRecords.Of(photograph.Id, place))];
+    private IEnumerable<object> Photographs(MachineFile file, IReadOnlyDictionary<PhotographId, Picture> kept)
+    {
+        var places = RecordKind.For<Place>().InFile(file).ToLookup(p => p.PhotographId);
+        foreach (var photograph in RecordKind.For<Photograph>().InFile(file))
+        {
+            var picture =
+                kept.TryGetValue(photograph.Id, out var sent) && sent.Hash == photograph.Hash
+                    ? sent
+                    : pictures.Known(photograph.Hash, photograph.Format) ?? kept.GetValueOrDefault(photograph.Id);
+            if (picture is not { } here)
+            {
+                continue;
+            }
+
+            yield return photograph with
+            {
+                Hash = here.Hash,
+                Format = here.Format,
+                Width = here.Width,
+                Height = here.Height,
+                Bytes = here.Bytes,
+            };
+            foreach (var place in places[photograph.Id])
+            {
+                yield return place;
+            }
+        }
+    }
 
     private async Task<Picture> Keep(
         FilePhotograph photograph,
@@ -257,7 +270,7 @@ public sealed class MachineFileImport(
         {
             if (await context.People.FindAsync([person.Id], cancel) is null)
             {
-                context.People.Add(new PersonRecord { Id = person.Id, Name = person.Name });
+                context.People.Add(person);
             }
         }
 
@@ -265,14 +278,7 @@ public sealed class MachineFileImport(
         {
             if (await context.Causes.FindAsync([cause.Id], cancel) is null)
             {
-                context.Causes.Add(
-                    new CauseRecord
-                    {
-                        Id = cause.Id,
-                        Words = cause.Words,
-                        Ordinal = 50,
-                    }
-                );
+                context.Causes.Add(cause);
             }
         }
 
@@ -301,7 +307,7 @@ public sealed class MachineFileImport(
 
     /// <summary>Adds, changes and retires records; those that are as they were are not touched.</summary>
     /// <param name="before">Null where the ledger has none of them.</param>
-    private async Task Lay(IEnumerable<object> records, IEnumerable<object>? before, CancellationToken cancel)
+    private async Task Put(IEnumerable<object> records, IEnumerable<object>? before, CancellationToken cancel)
     {
         if (before is null)
         {
@@ -310,24 +316,31 @@ public sealed class MachineFileImport(
             return;
         }
 
-        static (Type, string) Name(object record) =>
-            (record.GetType(), record is Editable editable ? LedgerContext.KeyOf(editable) : ((dynamic)record).Id);
-        var known = before.ToDictionary(Name);
+        var known = before.ToDictionary(r => (r.GetType(), KeyOf(r)));
         foreach (var record in records)
         {
             if (
-                known.Remove(Name(record), out var was)
-                && JsonSerializer.Serialize(was, was.GetType()) == JsonSerializer.Serialize(record, record.GetType())
+                known.Remove((record.GetType(), KeyOf(record)), out var was)
+                && JsonSerializer.Serialize(was, was.GetType(), LedgerContext.LogJson)
+                    == JsonSerializer.Serialize(record, record.GetType(), LedgerContext.LogJson)
             )
             {
                 continue;
             }
 
             // One that was retired comes back.
-            if (record is Editable editable && await Find(editable, cancel) is { } here)
+            if (await Find(record, cancel) is { } here)
             {
-                (editable.Version, editable.RetiredAt) = (here.Version, null);
-                context.Entry(here).CurrentValues.SetValues(editable);
+                var version = here is IEditable editable ? editable.Version : 0;
+                var entry = context.Entry(here);
+                entry.CurrentValues.SetValues(record);
+                if (here is IEditable)
+                {
+                    (entry.Property(nameof(IEditable.Version)).CurrentValue, entry.Property(nameof(IEditable.RetiredAt)).CurrentValue) = (
+                        version,
+                        null
+                    );
+                }
             }
             else
             {
@@ -335,20 +348,21 @@ public sealed class MachineFileImport(
             }
         }
 
-        foreach (var gone in known.Values.OfType<Editable>())
+        foreach (var gone in known.Values.OfType<IEditable>())
         {
-            (await Find(gone, cancel))!.RetiredAt ??= clock.GetUtcNow();
+            context.Retire((IEditable)(await Find(gone, cancel))!);
         }
 
         await context.SaveChangesAsync(cancel);
     }
 
-    private async Task<Editable?> Find(Editable record, CancellationToken cancel)
-    {
-        var key = context.Model.FindEntityType(record.GetType())!.FindPrimaryKey()!;
-        return (Editable?)
-            await context.FindAsync(record.GetType(), [.. key.Properties.Select(p => p.PropertyInfo!.GetValue(record))], cancel);
-    }
+    private async Task<object?> Find(object record, CancellationToken cancel) =>
+        await context.FindAsync(record.GetType(), Key(record), cancel);
+
+    private object?[] Key(object record) =>
+        [.. context.Model.FindEntityType(record.GetType())!.FindPrimaryKey()!.Properties.Select(p => p.PropertyInfo!.GetValue(record))];
+
+    private string KeyOf(object record) => string.Join('/', Key(record));
 
     private static async Task<T> Read<T>(Stream stream, string formatName, int newest, string what, CancellationToken cancel)
     {
@@ -408,68 +422,119 @@ public sealed class MachineFileImport(
         var types = ValidateBoards(file.BoardTypes, file.Settings, file.Model);
         Require("machine.modelId", [file.Machine.ModelId], [file.Model.Id], "model");
         Require("machine.boards", file.Machine.Boards.Select(b => b.BoardTypeId), types, "board type");
-        Require("machine.boards", file.Machine.Boards.Select(b => b.PositionId), [.. file.Model.Positions.Select(p => p.Id)], "position");
+        HashSet<PositionId> positions = [.. file.Model.Positions.Select(p => p.Id)];
+        Require("machine.boards", file.Machine.Boards.Select(b => b.PositionId), positions, "position");
         ValidateWiring(file.Machine, file.Model, file.BoardTypes);
-        ValidateCare(file, people, types);
+        ValidateSheets(file.Model, types);
         var visits = Unique("visits", file.Visits.Select(v => v.Id));
         var rounds = Unique("rounds", file.Visits.SelectMany(v => v.Rounds).Select(r => r.Id));
-        var readings = file.Visits.SelectMany(v => v.Rounds).SelectMany(r => r.Readings).ToList();
-        Unique("readings", readings.Select(r => r.Id));
-        Unique("faults", file.Faults.Select(f => f.Id));
-        Require("visits", file.Visits.Select(v => v.PersonId), people, "person");
-        Require("readings", readings.Select(r => r.PersonId), people, "person");
-        Require("faults", file.Faults.Select(f => f.PersonId), people, "person");
-        Require("faults", file.Faults.Select(f => f.VisitId).OfType<string>(), visits, "visit");
-        Require("faults", file.Faults.Select(f => f.RoundId).OfType<string>(), rounds, "round");
-        var causes = file.Causes.Select(c => c.Id).Concat(Storage.Database.CommonCauses.Select(c => c.Id)).ToHashSet();
+        var faults = Unique("faults", file.Faults.Select(f => f.Id));
         var snapshots = Unique("snapshots", file.Snapshots.Select(x => x.Id));
-        Unique("photographs", file.Photographs.Select(p => p.Id));
+        var photographs = Unique("photographs", file.Photographs.Select(p => p.Id));
+        Unique("readings", file.Visits.SelectMany(v => v.Rounds).SelectMany(r => r.Readings).Select(r => r.Id));
         Unique("places", file.Photographs.SelectMany(p => p.Places).Select(p => p.Id));
         Unique("notes", file.Notes.Select(n => n.Id));
-        Require("faults", file.Faults.Select(f => f.Cause).OfType<string>(), causes, "cause");
-        Require("faults", file.Faults.Select(f => f.PreviousId).OfType<string>(), [.. file.Faults.Select(f => f.Id)], "fault");
-        Require("snapshots", file.Snapshots.Select(x => x.FittedBoardId), [.. file.Machine.Boards.Select(b => b.Id)], "fitted board");
-        Require(
-            "snapshots",
-            file.Snapshots.Select(x => x.VisitId)
-                .Concat(file.Photographs.Select(p => p.VisitId))
-                .Concat(file.Notes.Select(n => n.VisitId))
-                .OfType<string>(),
-            visits,
-            "visit"
-        );
-        Require("photographs", file.Photographs.Select(p => p.SnapshotId).OfType<string>(), snapshots, "snapshot");
-        Require(
-            "snapshots, photographs, notes, calls",
-            file.Snapshots.Select(x => x.PersonId)
-                .Concat(file.Photographs.Select(p => p.PersonId))
-                .Concat(file.Notes.Select(n => n.PersonId))
-                .Concat(file.Visits.SelectMany(v => v.Calls).Select(c => c.PersonId)),
-            people,
-            "person"
-        );
-        ValidateLook(file, people, visits);
+        Unique("boardNotes", file.BoardNotes.Select(n => n.Id));
+        Unique("observations", file.Visits.SelectMany(v => v.Observations).Select(o => o.Id));
+        Unique("outsideAnswers", file.Visits.SelectMany(v => v.OutsideAnswers).Select(a => a.Id));
+        Unique("safetyEvents", file.Visits.SelectMany(v => v.SafetyEvents).Select(a => a.Id));
+        Unique("temporaryLinks", file.Visits.SelectMany(v => v.TemporaryLinks).Select(a => a.Id));
+        Unique("notices", file.Visits.SelectMany(v => v.Notices).Select(a => a.Id));
         foreach (var snapshot in file.Snapshots)
         {
             Unique($"snapshot {snapshot.Id}", snapshot.Values.Select(v => v.Code));
         }
 
-        if (
-            file.Photographs.SelectMany(p => p.Places).FirstOrDefault(p => p.X is not (>= 0 and <= 1) || p.Y is not (>= 0 and <= 1)) is
-            { } off
-        )
+        foreach (var visit in file.Visits)
         {
-            throw ProblemException.Bad($"place {off.Id}", "A place lies on the picture: from 0 to 1 across and down.");
+            Unique($"facings of visit {visit.Id}", visit.Facings.Select(f => f.PositionId));
+            Unique($"skippedSteps of visit {visit.Id}", visit.SkippedSteps.Select(s => s.Step));
         }
 
-        foreach (var reading in readings)
+        Require("faults", file.Faults.Select(f => f.VisitId).OfType<VisitId>(), visits, "visit");
+        Require("faults", file.Faults.Select(f => f.RoundId).OfType<RoundId>(), rounds, "round");
+        Require("faults", file.Faults.Select(f => f.PreviousId).OfType<FaultId>(), faults, "fault");
+        Require(
+            "faults",
+            file.Faults.Select(f => f.Cause).OfType<string>(),
+            [.. file.Causes.Select(c => c.Id), .. Storage.Database.CommonCauses.Select(c => c.Id)],
+            "cause"
+        );
+        Require("snapshots", file.Snapshots.Select(x => x.FittedBoardId), [.. file.Machine.Boards.Select(b => b.Id)], "fitted board");
+        Require(
+            "snapshots, photographs, notes, boardNotes",
+            file.Snapshots.Select(x => x.VisitId)
+                .Concat(file.Photographs.Select(p => p.VisitId))
+                .Concat(file.Notes.Select(n => n.VisitId))
+                .Concat(file.BoardNotes.Select(n => n.VisitId))
+                .OfType<VisitId>(),
+            visits,
+            "visit"
+        );
+        Require("photographs", file.Photographs.Select(p => p.SnapshotId).OfType<SnapshotId>(), snapshots, "snapshot");
+        Require("boardNotes", file.BoardNotes.Select(n => n.PositionId), positions, "position");
+        Require("facings", file.Visits.SelectMany(v => v.Facings).Select(f => f.PositionId), positions, "position");
+        Require(
+            "boardNotes and observations",
+            file.BoardNotes.Select(n => n.PhotographId)
+                .Concat(file.Visits.SelectMany(v => v.Observations).Select(o => o.PhotographId))
+                .OfType<PhotographId>(),
+            photographs,
+            "photograph"
+        );
+        foreach (var photograph in file.Photographs)
         {
-            ValidateReading(reading);
+            OverlayEndpoints.Check($"photograph {photograph.Id}", photograph.Points);
+        }
+
+        foreach (var type in file.BoardTypes)
+        {
+            CodeEndpoints.Check(type.Codes);
+        }
+
+        ValidateRecords(file, people);
+    }
+
+    /// <summary>What holds of each record by itself, and that whoever made it is in the file.</summary>
+    private static void ValidateRecords(MachineFile file, HashSet<PersonId> people)
+    {
+        // Readings first looked at one by one, since their values are worked out on the way into the book.
+        foreach (var reading in file.Visits.SelectMany(v => v.Rounds).SelectMany(r => r.Readings))
+        {
+            if (reading.Refusal() is { } refusal)
+            {
+                throw ProblemException.Of(refusal, $"reading {reading.Id}");
+            }
+        }
+
+        foreach (var kind in RecordKind.All)
+        {
+            var (index, records) = (0, kind.In(file).ToList());
+            Require(kind.List, records.SelectMany(kind.People), people, "person");
+            foreach (var record in records)
+            {
+                if (((IThing)record).Refusal() is { } refusal)
+                {
+                    throw ProblemException.Of(refusal, $"{kind.List}[{index}]");
+                }
+
+                index++;
+            }
+        }
+
+        var resolved = ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id));
+        foreach (var link in file.Visits.SelectMany(v => v.TemporaryLinks).Where(l => l.IsOpen))
+        {
+            link.On(resolved).OrRefuse();
         }
     }
 
     /// <returns>The ids of the board types.</returns>
-    private static HashSet<string> ValidateBoards(IReadOnlyList<BoardType> boardTypes, IReadOnlyList<FileSetting> settings, Model? model)
+    private static HashSet<BoardTypeId> ValidateBoards(
+        IReadOnlyList<BoardType> boardTypes,
+        IReadOnlyList<FileSetting> settings,
+        Model? model
+    )
     {
         var types = Unique("boardTypes", boardTypes.Select(b => b.Id));
         foreach (var (i, type) in boardTypes.Index())
@@ -485,7 +550,7 @@ public sealed class MachineFileImport(
         }
 
         Require("model.positions", model.Positions.Select(p => p.BoardTypeId), types, "board type");
-        Unique("model.positions and parts", model.Positions.Select(p => p.Id).Concat(model.Parts.Select(p => p.Id)));
+        Unique("model.positions and parts", model.Positions.Select(p => p.Id.Value).Concat(model.Parts.Select(p => p.Id.Value)));
         Unique("model.states", model.States.Select(s => s.Code));
         Unique("model.links", model.Links.Select(l => l.Id));
         Unique("model.checks", model.Checks.Select(c => c.Id));
@@ -505,7 +570,7 @@ public sealed class MachineFileImport(
         }
     }
 
-    private static void ValidateSheets(Model model, HashSet<string> types)
+    private static void ValidateSheets(Model model, HashSet<BoardTypeId> types)
     {
         SheetRules.Check(model.Variants);
         SheetRules.Check(model.Safety);
@@ -517,81 +582,6 @@ public sealed class MachineFileImport(
             [.. model.Positions.Select(p => p.Id)],
             "position"
         );
-    }
-
-    private static void ValidateCare(MachineFile file, HashSet<string> people, HashSet<string> types)
-    {
-        ValidateSheets(file.Model, types);
-        var resolved = ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id));
-        foreach (var visit in file.Visits)
-        {
-            Require(
-                $"visit {visit.Id}",
-                visit
-                    .Observations.Select(o => o.PersonId)
-                    .Concat(visit.OutsideAnswers.Select(a => a.PersonId))
-                    .Concat(visit.SafetyEvents.Select(e => e.PersonId))
-                    .Concat(visit.TemporaryLinks.SelectMany(l => (string?[])[l.PersonId, l.RemovedById]).OfType<string>())
-                    .Concat(visit.Notices.Select(n => n.PersonId))
-                    .Concat(visit.SkippedSteps.Select(s => s.PersonId)),
-                people,
-                "person"
-            );
-            foreach (var act in visit.SafetyEvents)
-            {
-                SafetyBook.Volts(act.Kind, act.Subject, act.Typed);
-            }
-
-            foreach (var link in visit.TemporaryLinks.Where(l => l.RemovedAt is null))
-            {
-                SafetyBook.RefuseBypass(
-                    new TemporaryLinkPlan(link.Kind, link.From, link.To, link.Where, link.Across, link.Standing),
-                    resolved
-                );
-            }
-        }
-
-        Unique("observations", file.Visits.SelectMany(v => v.Observations).Select(o => o.Id));
-        Unique("outsideAnswers", file.Visits.SelectMany(v => v.OutsideAnswers).Select(a => a.Id));
-        Unique("safetyEvents", file.Visits.SelectMany(v => v.SafetyEvents).Select(a => a.Id));
-        Unique("temporaryLinks", file.Visits.SelectMany(v => v.TemporaryLinks).Select(a => a.Id));
-        Unique("notices", file.Visits.SelectMany(v => v.Notices).Select(a => a.Id));
-    }
-
-    private static void ValidateLook(MachineFile file, HashSet<string> people, HashSet<string> visits)
-    {
-        Unique("boardNotes", file.BoardNotes.Select(n => n.Id));
-        Require("boardNotes", file.BoardNotes.Select(n => n.PersonId), people, "person");
-        Require("boardNotes", file.BoardNotes.Select(n => n.VisitId).OfType<string>(), visits, "visit");
-        HashSet<string> positions = [.. file.Model.Positions.Select(p => p.Id)];
-        Require("boardNotes", file.BoardNotes.Select(n => n.PositionId), positions, "position");
-        Require("facings", file.Visits.SelectMany(v => v.Facings).Select(f => f.PositionId), positions, "position");
-        Require(
-            "boardNotes and observations",
-            file.BoardNotes.Select(n => n.PhotographId)
-                .Concat(file.Visits.SelectMany(v => v.Observations).Select(o => o.PhotographId))
-                .OfType<string>(),
-            [.. file.Photographs.Select(p => p.Id)],
-            "photograph"
-        );
-        foreach (var visit in file.Visits)
-        {
-            Unique($"facings of visit {visit.Id}", visit.Facings.Select(f => f.PositionId));
-            if (visit.Facings.FirstOrDefault(f => f.Turns is < 0 or > 3) is { } turned)
-            {
-                throw ProblemException.Bad($"visit {visit.Id}.facings", $"A board is turned by 0 to 3 quarters, not {turned.Turns}.");
-            }
-        }
-
-        foreach (var photograph in file.Photographs)
-        {
-            OverlayEndpoints.Check($"photograph {photograph.Id}", photograph.Points);
-        }
-
-        foreach (var type in file.BoardTypes)
-        {
-            CodeEndpoints.Check(type.Codes);
-        }
     }
 
     private static void ValidateBoard(string at, BoardType type)
@@ -610,27 +600,14 @@ public sealed class MachineFileImport(
         }
     }
 
-    private static void ValidateReading(FileReading reading)
+    /// <returns>The ids, none of which stands twice.</returns>
+    private static HashSet<T> Unique<T>(string at, IEnumerable<T> ids, int mostSigns = 64)
+        where T : notnull
     {
-        try
-        {
-            if (reading.Kind == EntryKind.Taken && reading.Choice >= ReadingNotation.Read(reading.Typed, reading.Mode).Choices.Count)
-            {
-                throw ProblemException.Bad($"reading {reading.Id}.choice", $"\"{reading.Typed}\" has no choice {reading.Choice}.");
-            }
-        }
-        catch (NotationException refusal)
-        {
-            throw ProblemException.Notation($"reading {reading.Id}.typed", refusal);
-        }
-    }
-
-    private static HashSet<string> Unique(string at, IEnumerable<string> ids, int mostSigns = 64)
-    {
-        var seen = new HashSet<string>(StringComparer.Ordinal);
+        var seen = new HashSet<T>();
         foreach (var id in ids)
         {
-            if (id.Length == 0 || id.Length > mostSigns)
+            if (id.ToString() is not { Length: > 0 } text || text.Length > mostSigns)
             {
                 throw ProblemException.Bad(at, $"An id in {at} is empty or longer than {mostSigns} signs.");
             }
@@ -644,11 +621,12 @@ public sealed class MachineFileImport(
         return seen;
     }
 
-    private static void Require(string at, IEnumerable<string> ids, HashSet<string> known, string what)
+    private static void Require<T>(string at, IEnumerable<T> ids, HashSet<T> known, string what)
+        where T : notnull
     {
-        if (ids.FirstOrDefault(id => !known.Contains(id)) is { } missing)
+        foreach (var id in ids.Where(id => !known.Contains(id)))
         {
-            throw ProblemException.Bad(at, $"{at} names a {what} that is not in the file: \"{missing}\".");
+            throw ProblemException.Bad(at, $"{at} names a {what} that is not in the file: \"{id}\".");
         }
     }
 }

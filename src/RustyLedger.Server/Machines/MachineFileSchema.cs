@@ -1,8 +1,10 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Server.Machines;
 
@@ -74,6 +76,24 @@ internal static class MachineFileSchema
             return new JsonObject { ["oneOf"] = forms };
         }
 
+        if (type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Id<>))
+        {
+            return new JsonObject { ["type"] = "string" };
+        }
+
+        if (Nullable.GetUnderlyingType(type) is { IsGenericType: true } id && id.GetGenericTypeDefinition() == typeof(Id<>))
+        {
+            return new JsonObject
+            {
+                ["type"] = new JsonArray { "string", "null" },
+            };
+        }
+
+        if (type == typeof(PinAddress))
+        {
+            return Address(mayBeNull);
+        }
+
         return type == typeof(WireColours)
             ? new JsonObject
             {
@@ -82,6 +102,41 @@ internal static class MachineFileSchema
                 ["description"] = "IEC 60757 codes, such as BU-WH",
             }
             : schema;
+    }
+
+    /// <summary>One of the four kinds of place a probe can be put.</summary>
+    private static JsonObject Address(bool mayBeNull)
+    {
+        JsonArray forms = [];
+        foreach (
+            var members in (string[][])
+                [
+                    ["position", "pin"],
+                    ["part", "pin"],
+                    ["place"],
+                    ["pin"],
+                ]
+        )
+        {
+            forms.Add(
+                new JsonObject
+                {
+                    ["type"] = "object",
+                    ["properties"] = new JsonObject(
+                        members.Select(m => KeyValuePair.Create(m, (JsonNode?)new JsonObject { ["type"] = "string" }))
+                    ),
+                    ["required"] = new JsonArray([.. members.Select(m => (JsonNode)m)]),
+                    ["additionalProperties"] = false,
+                }
+            );
+        }
+
+        if (mayBeNull)
+        {
+            forms.Add(new JsonObject { ["type"] = "null" });
+        }
+
+        return new JsonObject { ["oneOf"] = forms };
     }
 
     /// <summary>Of <c>bundle.json</c>.</summary>

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
@@ -7,6 +8,7 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Storage;
 
@@ -16,11 +18,11 @@ namespace RustyLedger.Server.Machines;
 public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 {
     /// <exception cref="ProblemException">No such machine.</exception>
-    public async Task<ResolvedMachine> Resolve(string machineId, CancellationToken cancel)
+    public async Task<ResolvedMachine> Resolve(MachineId machineId, CancellationToken cancel)
     {
         var machine = await Machine(machineId, cancel);
         var model = await Model(machine.ModelId, cancel);
-        var boardTypes = new Dictionary<string, BoardType>();
+        var boardTypes = new Dictionary<BoardTypeId, BoardType>();
         foreach (var id in model.Positions.Select(p => p.BoardTypeId).Concat(machine.FittedNow.Select(b => b.BoardTypeId)).Distinct())
         {
             boardTypes[id] = await BoardType(id, cancel);
@@ -31,7 +33,7 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 
     public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 
-    public async Task<Machine> Machine(string id, CancellationToken cancel)
+    public async Task<Machine> Machine(MachineId id, CancellationToken cancel)
     {
         var machine =
             await context.Machines.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel)
@@ -48,7 +50,7 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             .ToListAsync(cancel);
         var said = overrides.Select(o => new Override(
             o.Id,
-            o is { Holder: not null, Pin: not null } ? new PinAddress(o.Holder, o.Pin) : null,
+            o.Address,
             o.CheckKey,
             o.Colours is null ? null : WireColours.Read(o.Colours),
             o.Signal,
@@ -73,32 +75,45 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
         };
     }
 
-    public async Task<Model> Model(string id, CancellationToken cancel)
+    public async Task<Model> Model(ModelId id, CancellationToken cancel)
     {
         var model =
             await context.Models.AsNoTracking().SingleOrDefaultAsync(m => m.Id == id, cancel)
             ?? throw ProblemException.NotFound("This model");
-        var pins = await Pins(id, cancel);
-        var sheets = await Live(context.ModelSheets, id, cancel);
+        var pins = await Pins(id.Value, cancel);
+        var sheets = await Live(context.ModelSheets.Where(x => x.OwnerId == id), cancel);
         T Sheet<T>(string which, T empty) =>
             sheets.Find(s => s.Id == which) is { } found ? JsonSerializer.Deserialize<T>(found.Body, MachineFile.OneLine)! : empty;
         return new Model(
             model.Id,
             model.Maker,
             model.Name,
-            [.. (await Live(context.Positions, id, cancel)).Select(p => new Position(p.Id, p.Prefix, p.Name, p.BoardTypeId))],
             [
-                .. (await Live(context.Parts, id, cancel)).Select(p => new OffBoardPart(
+                .. (await Live(context.Positions.Where(x => x.OwnerId == id), cancel)).Select(p => new Position(
+                    p.Id,
+                    p.Prefix,
+                    p.Name,
+                    p.BoardTypeId
+                )),
+            ],
+            [
+                .. (await Live(context.Parts.Where(x => x.OwnerId == id), cancel)).Select(p => new OffBoardPart(
                     p.Id,
                     p.Kind,
                     p.Designator,
                     p.Name,
-                    [.. pins[p.Id].Select(Pin)]
+                    [.. pins[p.Id.Value].Select(Pin)]
                 )),
             ],
-            [.. (await Live(context.States, id, cancel)).Select(s => new OperatingState(s.Id, s.Name, s.Energised))],
-            await Links(id, cancel),
-            await Checks(id, cancel)
+            [
+                .. (await Live(context.States.Where(x => x.OwnerId == id), cancel)).Select(s => new OperatingState(
+                    s.Id.Value,
+                    s.Name,
+                    s.Energised
+                )),
+            ],
+            await Links(id.Value, cancel),
+            await Checks(id.Value, cancel)
         )
         {
             Variants = Sheet(ModelSheetRecord.Variants, VariantSheet.Empty),
@@ -107,12 +122,12 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
         };
     }
 
-    public async Task<BoardType> BoardType(string id, CancellationToken cancel)
+    public async Task<BoardType> BoardType(BoardTypeId id, CancellationToken cancel)
     {
         var type =
             await context.BoardTypes.AsNoTracking().SingleOrDefaultAsync(b => b.Id == id, cancel)
             ?? throw ProblemException.NotFound("This board type");
-        var pins = await Pins(id, cancel);
+        var pins = await Pins(id.Value, cancel);
         return new BoardType(
             type.Id,
             type.PartNumber,
@@ -122,7 +137,7 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             type.HeightMm,
             new DefaultTolerance(type.TolerancePercent, type.ToleranceVolts, type.ToleranceOhms),
             [
-                .. (await Live(context.Elements, id, cancel)).Select(e => new Element(
+                .. (await Live(context.Elements.Where(x => x.OwnerId == id), cancel)).Select(e => new Element(
                     e.Id,
                     e.Kind,
                     e.Designator,
@@ -135,14 +150,14 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
                     e.Pin1,
                     e.Numbering,
                     e.Rating,
-                    [.. pins[e.Id].Select(Pin)]
+                    [.. pins[e.Id.Value].Select(Pin)]
                 )
                 {
                     Detail = JsonSerializer.Deserialize<ElementDetail>(e.Detail, MachineFile.OneLine)!,
                 }),
             ],
-            await Links(id, cancel),
-            await Checks(id, cancel)
+            await Links(id.Value, cancel),
+            await Checks(id.Value, cancel)
         )
         {
             IsSizeGuess = type.IsSizeGuess,
@@ -153,30 +168,22 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
 
     private static Pin Pin(PinRecord pin) => new(pin.Id, pin.Index, pin.Label, WireColours.Read(pin.Colours), pin.Signal, pin.IsSource);
 
-    private static Task<List<T>> Live<T>(IQueryable<T> of, string owner, CancellationToken cancel)
-        where T : Owned =>
-        of.AsNoTracking().Where(r => r.OwnerId == owner && r.RetiredAt == null).OrderBy(r => r.Ordinal).ToListAsync(cancel);
+    private static Task<List<T>> Live<T>(IQueryable<T> of, CancellationToken cancel)
+        where T : Row, IOrdered => of.AsNoTracking().Where(r => r.RetiredAt == null).OrderBy(r => r.Ordinal).ToListAsync(cancel);
 
-    private async Task<ILookup<string, PinRecord>> Pins(string owner, CancellationToken cancel) =>
-        (await Live(context.Pins, owner, cancel)).ToLookup(p => p.GroupId);
+    private async Task<ILookup<string, PinRecord>> Pins(Id<Wired> owner, CancellationToken cancel) =>
+        (await Live(context.Pins.Where(x => x.OwnerId == owner), cancel)).ToLookup(p => p.GroupId);
 
-    private async Task<List<Link>> Links(string owner, CancellationToken cancel) =>
+    private async Task<List<Link>> Links(Id<Wired> owner, CancellationToken cancel) =>
+        [.. (await Live(context.Links.Where(x => x.OwnerId == owner), cancel)).Select(l => new Link(l.Id, l.From, l.To, l.Directed))];
+
+    private async Task<List<Check>> Checks(Id<Wired> owner, CancellationToken cancel) =>
         [
-            .. (await Live(context.Links, owner, cancel)).Select(l => new Link(
-                l.Id,
-                new PinAddress(l.FromHolder, l.FromPin),
-                new PinAddress(l.ToHolder, l.ToPin),
-                l.Directed
-            )),
-        ];
-
-    private async Task<List<Check>> Checks(string owner, CancellationToken cancel) =>
-        [
-            .. (await Live(context.Checks, owner, cancel)).Select(c => new Check(
+            .. (await Live(context.Checks.Where(x => x.OwnerId == owner), cancel)).Select(c => new Check(
                 c.Id,
                 c.Target,
-                c is { RedHolder: not null, RedPin: not null } ? new PinAddress(c.RedHolder, c.RedPin) : null,
-                c is { BlackHolder: not null, BlackPin: not null } ? new PinAddress(c.BlackHolder, c.BlackPin) : null,
+                c.Red,
+                c.Black,
                 c.Part,
                 c.Mode,
                 c.State,

@@ -11,7 +11,7 @@ using RustyLedger.Server.Storage;
 namespace RustyLedger.Server.Machines;
 
 /// <summary>A pin that a sheet may name.</summary>
-public sealed record ModelPin(string Holder, string Pin, string Printed, string Signal);
+public sealed record ModelPin(PinAddress Address, string Printed, string Signal);
 
 public sealed record ModelPosition(string Id, string Name, string Prefix, string BoardTypeId, IReadOnlyList<string> Elements);
 
@@ -93,7 +93,7 @@ internal static class ModelEndpoints
             .Where(t => t.RetiredAt == null)
             .OrderBy(t => t.PartNumber)
             .ThenBy(t => t.Revision)
-            .Select(t => new ModelBoardType(t.Id, t.Revision == "" ? t.PartNumber : t.PartNumber + " rev " + t.Revision))
+            .Select(t => new ModelBoardType(t.Id.Value, t.Revision == "" ? t.PartNumber : t.PartNumber + " rev " + t.Revision))
             .ToListAsync(cancel);
         var positions = new List<ModelPosition>();
         var pins = new List<ModelPin>();
@@ -102,22 +102,28 @@ internal static class ModelEndpoints
             var type = await library.BoardType(position.BoardTypeId, cancel);
             positions.Add(
                 new ModelPosition(
-                    position.Id,
+                    position.Id.Value,
                     position.Name,
                     position.Prefix,
-                    position.BoardTypeId,
+                    position.BoardTypeId.Value,
                     [.. type.Elements.Select(e => e.Designator)]
                 )
             );
             pins.AddRange(
                 type.Elements.SelectMany(e =>
-                    e.Pins.Select(p => new ModelPin(position.Id, p.Id, $"{position.Prefix}-{e.Designator}·{p.Label}", p.Signal))
+                    e.Pins.Select(p => new ModelPin(
+                        new PinAddress.OnBoard(position.Id, p.Id),
+                        $"{position.Prefix}-{e.Designator}·{p.Label}",
+                        p.Signal
+                    ))
                 )
             );
         }
 
         pins.AddRange(
-            model.Parts.SelectMany(part => part.Pins.Select(p => new ModelPin(part.Id, p.Id, $"{part.Designator}·{p.Label}", p.Signal)))
+            model.Parts.SelectMany(part =>
+                part.Pins.Select(p => new ModelPin(new PinAddress.OffBoard(part.Id, p.Id), $"{part.Designator}·{p.Label}", p.Signal))
+            )
         );
         var machines = await context
             .Machines.AsNoTracking()

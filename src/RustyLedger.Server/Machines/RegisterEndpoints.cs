@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Safety;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
@@ -176,14 +177,18 @@ internal static class RegisterEndpoints
                 m => m.Id,
                 (v, m) =>
                     new HomeVisit(
-                        v.Id,
+                        v.Id.Value,
                         m.Tag,
                         m.Name,
                         m.Site,
                         v.Complaint,
                         context.People.Where(p => p.Id == v.PersonId).Select(p => p.Name).FirstOrDefault() ?? "somebody",
                         v.OpenedAt,
-                        context.Rounds.Where(r => r.VisitId == v.Id).OrderByDescending(r => r.StartedAt).Select(r => r.Id).FirstOrDefault()
+                        context
+                            .Rounds.Where(r => r.VisitId == v.Id)
+                            .OrderByDescending(r => r.StartedAt)
+                            .Select(r => r.Id.Value)
+                            .FirstOrDefault()
                     )
             )
             .ToListAsync(cancel);
@@ -192,7 +197,7 @@ internal static class RegisterEndpoints
             .Where(f => f.ClosedAt == null && f.RetiredAt == null)
             .OrderByDescending(f => f.OpenedAt)
             .Take(MostOnHome)
-            .Join(context.Machines, f => f.MachineId, m => m.Id, (f, m) => new HomeFault(f.Id, m.Tag, m.Name, f.Noticed, f.OpenedAt))
+            .Join(context.Machines, f => f.MachineId, m => m.Id, (f, m) => new HomeFault(f.Id.Value, m.Tag, m.Name, f.Noticed, f.OpenedAt))
             .ToListAsync(cancel);
         var lines = await index.Lines(RegisterOrder.Touched, context, cancel);
         var (parts, care) = (new List<HomeMachine>(), new List<HomeMachine>());
@@ -227,31 +232,36 @@ internal static class RegisterEndpoints
         var tags = lines.ToDictionary(l => l.Row.Id, l => l.Row.Tag);
         List<HomeLink> links =
         [
-            .. (await SafetyEndpoints.Links(context, l => l.RemovedAt == null, cancel))
-                .Take(MostOnHome)
-                .Select(l => new HomeLink(
-                    l.Id,
-                    tags[l.MachineId],
-                    SafetyEndpoints.Words(l.Kind),
-                    l.Where,
-                    l.Why,
-                    l.Attended,
-                    l.PlacedAt,
-                    l.Until,
-                    people.GetValueOrDefault(l.PersonId, "somebody"),
-                    l.VisitId
-                )),
+            .. (
+                await context
+                    .TemporaryLinks.AsNoTracking()
+                    .Where(l => l.RemovedAt == null && l.RetiredAt == null)
+                    .OrderBy(l => l.PlacedAt)
+                    .Take(MostOnHome)
+                    .ToListAsync(cancel)
+            ).Select(l => new HomeLink(
+                l.Id,
+                tags[l.MachineId.Value],
+                l.Kind.Words(),
+                l.Where,
+                l.Why,
+                l.Attended,
+                l.PlacedAt,
+                l.Until,
+                people.GetValueOrDefault(l.PersonId, "somebody"),
+                l.VisitId.Value
+            )),
         ];
         List<LifeSafetyNoticeView> notices =
         [
             .. (
                 await context
-                    .LifeSafetyNotices.AsNoTracking()
+                    .Notices.AsNoTracking()
                     .Where(n => n.BackAt == null && n.RetiredAt == null)
                     .OrderBy(n => n.At)
                     .Take(MostOnHome)
                     .ToListAsync(cancel)
-            ).Select(n => SafetyEndpoints.NoticeView(n, tags[n.MachineId], people)),
+            ).Select(n => SafetyEndpoints.NoticeView(n, tags[n.MachineId.Value], people)),
         ];
         return new HomePage(
             lines.Count,

@@ -41,12 +41,12 @@ public sealed class RegisterIndex : IDisposable
     private const int MostAtOnce = 500;
 
     private readonly SemaphoreSlim _gate = new(1);
-    private readonly HashSet<string> _touched = [];
+    private readonly HashSet<MachineId> _touched = [];
     private readonly Dictionary<RegisterOrder, IReadOnlyList<RegisterLine>> _sorted = [];
     private Dictionary<string, RegisterLine>? _lines;
 
     /// <summary>These machines' lines were changed by a commit.</summary>
-    public void Touch(IEnumerable<string> machineIds)
+    public void Touch(IEnumerable<MachineId> machineIds)
     {
         lock (_touched)
         {
@@ -97,7 +97,7 @@ public sealed class RegisterIndex : IDisposable
 
     private async Task Catch(LedgerContext context, CancellationToken cancel)
     {
-        List<string> touched;
+        List<MachineId> touched;
         lock (_touched)
         {
             touched = [.. _touched];
@@ -118,7 +118,7 @@ public sealed class RegisterIndex : IDisposable
             else
             {
                 var now = await Read(context, context.Register.Where(r => touched.Contains(r.MachineId))).ToListAsync(cancel);
-                touched.ForEach(id => _lines.Remove(id));
+                touched.ForEach(id => _lines.Remove(id.Value));
                 now.ForEach(line => _lines[line.Row.Id] = line);
             }
 
@@ -138,7 +138,7 @@ public sealed class RegisterIndex : IDisposable
         where m.RetiredAt == null
         select new RegisterLine(
             new MachineRow(
-                m.Id,
+                m.Id.Value,
                 m.Tag,
                 m.Name,
                 m.Site,
@@ -146,12 +146,12 @@ public sealed class RegisterIndex : IDisposable
                 x.Name,
                 m.Serial,
                 r.OpenFaults,
-                r.OpenVisitId,
+                r.OpenVisitId == null ? null : r.OpenVisitId.Value.Value,
                 r.WaitsForPart,
                 r.NeedsCare,
                 r.TouchedAt
             ),
-            m.ModelId,
+            m.ModelId.Value,
             r.Text,
             r.IsWorn,
             r.SortTag

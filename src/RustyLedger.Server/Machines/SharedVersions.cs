@@ -38,7 +38,7 @@ internal static class SharedVersions
     /// <summary>Keeps them beside the records; saving is the caller's.</summary>
     public static async Task Keep(Book book, Versions versions, LedgerContext context, CancellationToken cancel)
     {
-        var machine = book.Machine is { } file ? Key("machine", file.Machine.Id) : null;
+        var machine = book.Machine is { } file ? Key("machine", file.Machine.Id.Value) : null;
         foreach (var owned in versions.ByKey.GroupBy(s => Owner(s.Key) ?? machine).Where(g => g.Key is not null))
         {
             var body = System.Text.Encoding.UTF8.GetString(BundleFile.WriteVersions(new Versions(owned)));
@@ -55,9 +55,9 @@ internal static class SharedVersions
 
     private static IEnumerable<string> Owners(Book book)
     {
-        var shared = book.BoardTypes.Select(b => Key("boardTypes", b.Id));
-        shared = book.Model is { } model ? shared.Append(Key("model", model.Id)) : shared;
-        return book.Machine is { } file ? shared.Append(Key("machine", file.Machine.Id)) : shared;
+        var shared = book.BoardTypes.Select(b => Key("boardTypes", b.Id.Value));
+        shared = book.Model is { } model ? shared.Append(Key("model", model.Id.Value)) : shared;
+        return book.Machine is { } file ? shared.Append(Key("machine", file.Machine.Id.Value)) : shared;
     }
 
     private static string Key(string list, string id) => $"{list}/{Uri.EscapeDataString(id)}";

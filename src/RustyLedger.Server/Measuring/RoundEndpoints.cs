@@ -2,19 +2,22 @@ using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
+using RustyLedger.Server.Visits;
 
 namespace RustyLedger.Server.Measuring;
 
 /// <summary>A pin as the device saw it when the reading was made.</summary>
-public sealed record ProbedPin(string Holder, string Pin, string Printed);
+public sealed record ProbedPin(PinAddress Address, string Printed);
 
 /// <summary>
 /// A line for a round, as the device made it: the check, limit and address as they stood there. Sent again with the
@@ -67,8 +70,8 @@ internal static class RoundEndpoints
         api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
     }
 
-    internal static async Task<(RoundRecord Round, VisitRecord Visit, RoundViewer Viewer)> Load(
-        string id,
+    internal static async Task<(Round Round, Visit Visit, RoundViewer Viewer)> Load(
+        RoundId id,
         LedgerContext context,
         MachineLibrary library,
         CancellationToken cancel
@@ -209,12 +212,11 @@ internal static class RoundEndpoints
         return new ReadingsTaken(lines.Count, taken, refused);
     }
 
-    private static ProbedPin? Probed(ResolvedPin? pin) =>
-        pin is null ? null : new ProbedPin(pin.Address.Holder, pin.Address.Pin, pin.Printed);
+    private static ProbedPin? Probed(ResolvedPin? pin) => pin is null ? null : new ProbedPin(pin.Address, pin.Printed);
 
     /// <summary>Writes a line once, however often it is sent.</summary>
     internal static async Task Write(
-        string id,
+        RoundId id,
         NewLine line,
         LedgerContext context,
         TimeProvider clock,
@@ -223,164 +225,106 @@ internal static class RoundEndpoints
     )
     {
         Texts.Id("id", line.Id);
-        var record = await Understand(id, line, context, clock, cancel);
-        if (await context.Readings.AsNoTracking().SingleOrDefaultAsync(r => r.Id == line.Id, cancel) is { } known)
+        var reading = await Understand(id, line, context, clock, cancel);
+        if (await context.Readings.AsNoTracking().SingleOrDefaultAsync(r => r.Id == reading.Id, cancel) is { } known)
         {
-            RefuseOther(known, record);
+            if (!known.IsSameLine(reading))
+            {
+                throw ProblemException.Clash(new { reading.Typed, reading.CheckKey }, new { known.Typed, known.CheckKey }, 1);
+            }
+
+            return;
         }
-        else
+
+        if (reading.Kind == EntryKind.Taken)
         {
-            if (record.Kind == EntryKind.Taken)
-            {
-                var visit = await context
-                    .Visits.AsNoTracking()
-                    .SingleAsync(v => v.Id == context.Rounds.Single(r => r.Id == id).VisitId, cancel);
-                var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
-                await SafetyBook.Hear(record, Value(line), line.Alive, visit, modelId, context, cancel);
-            }
-
-            context.Readings.Add(record);
-            if (!save)
-            {
-                return;
-            }
-
-            try
-            {
-                await context.SaveChangesAsync(cancel);
-            }
-            catch (DbUpdateException) when (context.Readings.AsNoTracking().Any(r => r.Id == line.Id))
-            {
-                // The same line came twice at the same moment; the other request wrote it.
-            }
+            var visit = await VisitOf(id, context).SingleAsync(cancel);
+            var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
+            var (sheet, limits) = (await SafetyBook.Sheet(modelId, context, cancel), await SafetyBook.Limits(context, cancel));
+            var events = await SafetyBook.Events(visit.Id, context, cancel);
+            var isEnergised = await context
+                .States.Where(s => s.OwnerId == modelId && s.Id == reading.State)
+                .Select(s => (bool?)s.Energised)
+                .FirstOrDefaultAsync(cancel);
+            var condition = SafeState.Of(sheet, limits, events.Where(e => e.At <= reading.DeviceTime)).Condition;
+            reading = reading.Under(condition, isEnergised).OrRefuse();
+            SafetyBook.Hear(reading, line.Alive, visit, sheet, limits, events, isEnergised ?? false, context);
         }
-    }
 
-    private static void RefuseOther(ReadingRecord known, ReadingRecord sent)
-    {
-        if (
-            (known.RoundId, known.Kind, known.CheckKey, known.Typed, known.Order)
-            != (sent.RoundId, sent.Kind, sent.CheckKey, sent.Typed, sent.Order)
-        )
+        context.Readings.Add(reading);
+        if (!save)
         {
-            throw ProblemException.Clash(new { sent.Typed, sent.CheckKey }, new { known.Typed, known.CheckKey }, 1);
+            return;
+        }
+
+        try
+        {
+            await context.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException) when (context.Readings.AsNoTracking().Any(r => r.Id == reading.Id))
+        {
+            // The same line came twice at the same moment; the other request wrote it.
         }
     }
 
-    private static async Task<ReadingRecord> Understand(
-        string roundId,
+    private static IQueryable<Visit> VisitOf(RoundId id, LedgerContext context) =>
+        context.Visits.AsNoTracking().Where(v => context.Rounds.Any(r => r.Id == id && r.VisitId == v.Id));
+
+    private static async Task<Reading> Understand(
+        RoundId roundId,
         NewLine line,
         LedgerContext context,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
-        if (!await context.People.AnyAsync(p => p.Id == line.PersonId, cancel))
-        {
-            throw ProblemException.Bad("personId", "The person who measured is not in the ledger; choose a name first.");
-        }
-
+        await StartEndpoints.Person(line.PersonId, context, cancel);
         if (line.Target is { } target && !await context.Readings.AnyAsync(r => r.Id == target && r.RoundId == roundId, cancel))
         {
             throw ProblemException.Bad("target", "The line to take back is not in this round.");
         }
 
-        if ((line.Kind == EntryKind.Retracted) != (line.Target is not null) || (line.Kind == EntryKind.Skipped && line.CheckKey is null))
-        {
-            throw ProblemException.Bad("kind", "A take-back names the line it takes back; a skip names its check.");
-        }
-
         var value = Value(line);
-        Limit(line);
-        var condition = line.Kind == EntryKind.Taken ? await Condition(roundId, line, context, cancel) : null;
         var supersedes = line is { Kind: EntryKind.Taken, CheckKey: not null }
             ? await context
                 .Readings.Where(r =>
                     r.RoundId == roundId && r.CheckKey == line.CheckKey && r.Kind == EntryKind.Taken && r.Order < line.Order
                 )
                 .OrderByDescending(r => r.Order)
-                .Select(r => r.Id)
+                .Select(r => (ReadingId?)r.Id)
                 .FirstOrDefaultAsync(cancel)
             : null;
-        return new ReadingRecord
-        {
-            Id = line.Id,
-            RoundId = roundId,
-            Order = line.Order,
-            Kind = line.Kind,
-            CheckKey = line.CheckKey,
-            RedHolder = line.Red?.Holder,
-            RedPin = line.Red?.Pin,
-            RedPrinted = Texts.Optional("red", line.Red?.Printed, 80),
-            BlackHolder = line.Black?.Holder,
-            BlackPin = line.Black?.Pin,
-            BlackPrinted = Texts.Optional("black", line.Black?.Printed, 80),
-            Mode = line.Mode,
-            State = Texts.Needed("state", line.State, 40),
-            Plugged = line.Plugged,
-            Limit = line.Limit,
-            TolerancePercent = line.Tolerance.Percent,
-            ToleranceVolts = line.Tolerance.Volts,
-            ToleranceOhms = line.Tolerance.Ohms,
-            Typed = line.Typed,
-            Choice = line.Choice ?? 0,
-            Value = value?.Written,
-            Supersedes = supersedes,
-            Target = line.Target,
-            Reason = Texts.Optional("reason", line.Reason, 200),
-            DeviceTime = line.DeviceTime,
-            ServerTime = clock.GetUtcNow(),
-            PersonId = line.PersonId,
-            Meter = Texts.Optional("meter", line.Meter, 60),
-            Condition = condition,
-        };
-    }
-
-    /// <summary>
-    /// How safe the machine was made when the reading was taken. What is measured dead needs a reason before it is proved dead.
-    /// </summary>
-    private static async Task<SafeCondition?> Condition(string roundId, NewLine line, LedgerContext context, CancellationToken cancel)
-    {
-        var visit = await context
-            .Rounds.Where(r => r.Id == roundId)
-            .Join(
-                context.Visits,
-                r => r.VisitId,
-                v => v.Id,
-                (r, v) =>
-                    new
-                    {
-                        v.Id,
-                        v.MachineId,
-                        ModelId = context.Machines.Where(m => m.Id == v.MachineId).Select(m => m.ModelId).First(),
-                    }
+        return Outcome
+            .Of(
+                new Reading
+                {
+                    Id = line.Id,
+                    RoundId = roundId,
+                    Order = line.Order,
+                    Kind = line.Kind,
+                    CheckKey = line.CheckKey,
+                    Red = line.Red?.Address,
+                    RedPrinted = line.Red?.Printed?.Trim() ?? "",
+                    Black = line.Black?.Address,
+                    BlackPrinted = line.Black?.Printed?.Trim() ?? "",
+                    Mode = line.Mode,
+                    State = line.State?.Trim() ?? "",
+                    Plugged = line.Plugged,
+                    Limit = Limit(line),
+                    Tolerance = new DefaultTolerance(line.Tolerance.Percent, line.Tolerance.Volts, line.Tolerance.Ohms),
+                    Typed = line.Typed,
+                    Choice = line.Choice ?? 0,
+                    Value = value?.Written,
+                    Supersedes = supersedes,
+                    Target = ReadingId.Maybe(line.Target),
+                    Reason = line.Reason?.Trim() ?? "",
+                    DeviceTime = line.DeviceTime,
+                    ServerTime = clock.GetUtcNow(),
+                    PersonId = line.PersonId,
+                    Meter = line.Meter?.Trim() ?? "",
+                }
             )
-            .SingleAsync(cancel);
-        var condition = (
-            await SafetyBook.State(visit.Id, await SafetyBook.Sheet(visit.ModelId, context, cancel), line.DeviceTime, context, cancel)
-        ).Condition;
-        var isEnergised = await context
-            .States.Where(s => s.OwnerId == visit.ModelId && s.Id == line.State)
-            .Select(s => (bool?)s.Energised)
-            .FirstOrDefaultAsync(cancel);
-        if (
-            condition != SafeCondition.ProvedDead
-            && line.CheckKey is not null
-            && (line.Mode.NeedsDead() || isEnergised == false)
-            && Texts.Optional("reason", line.Reason, 200).Length == 0
-        )
-        {
-            throw new ProblemException(
-                StatusCodes.Status409Conflict,
-                "Proved dead first",
-                "This is measured dead, and the machine is not proved dead. Prove it, or say why it is measured all the same."
-            )
-            {
-                Extensions = { ["field"] = "reason", ["needsReason"] = true },
-            };
-        }
-
-        return condition;
+            .OrRefuse();
     }
 
     private static ReadingValue? Value(NewLine line)
@@ -415,11 +359,11 @@ internal static class RoundEndpoints
         }
     }
 
-    private static void Limit(NewLine line)
+    private static Limit? Limit(NewLine line)
     {
         try
         {
-            _ = line.Limit is null ? null : LimitNotation.ReadOne(line.Limit, line.Mode);
+            return line.Limit is null ? null : LimitNotation.ReadOne(line.Limit, line.Mode).Limit;
         }
         catch (NotationException refusal)
         {

@@ -1,10 +1,11 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.History;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
-using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Measuring;
 
@@ -20,8 +21,11 @@ public sealed record ColourView(string Code, string Words)
 /// <summary>A pin under a probe.</summary>
 /// <param name="Element">The connector or part without the pin, such as <c>Z1-J2</c>.</param>
 /// <param name="OnBoard">It sits on a board, so the map can show it.</param>
+/// <param name="Position">Whose board it is on; null for a pin of a part off the boards.</param>
+/// <param name="Pin">Its own id, by which the map marks it.</param>
 public sealed record ProbeView(
-    string Holder,
+    PinAddress Address,
+    string? Position,
     string Pin,
     string Printed,
     string? ElsewherePrinted,
@@ -37,8 +41,9 @@ public sealed record ProbeView(
     public static ProbeView? Of(PinAddress? address, ResolvedMachine machine) =>
         address is not null && machine.Pins.TryGetValue(address, out var pin)
             ? new ProbeView(
-                address.Holder,
-                address.Pin,
+                address,
+                address.InPosition?.Value,
+                pin.Pin.Id.Value,
                 pin.Printed,
                 pin.ElsewherePrinted,
                 pin.PrintedElement,
@@ -111,7 +116,7 @@ public sealed record StretchView(
     string Sentence,
     string Next,
     string? NextKey,
-    IReadOnlyList<Suspect> Suspects,
+    IReadOnlyList<SuspectView> Suspects,
     IReadOnlyList<string> Why,
     string Bad,
     IReadOnlyList<string> GoodEnds,
@@ -159,29 +164,32 @@ public sealed record RoundView(
     int WaitingForDead
 );
 
+/// <param name="Part">What would be replaced or repaired; null for a load, a feed from elsewhere and a reading.</param>
+public sealed record SuspectView(SuspectKind Kind, string Words, PartRef? Part);
+
 /// <summary>Puts a round into the form the screens show. Every judgement in it is Core's.</summary>
 internal sealed class RoundViewer(
     ResolvedMachine machine,
     FeedGraph graph,
-    IReadOnlyList<ReadingRecord> lines,
-    IReadOnlyDictionary<string, string> people,
+    IReadOnlyList<Reading> lines,
+    IReadOnlyDictionary<PersonId, string> people,
     SafeState? safe
 )
 {
-    private readonly Dictionary<string, ReadingRecord> _records = lines.ToDictionary(l => l.Id);
+    private readonly Dictionary<string, Reading> _records = lines.ToDictionary(l => l.Id.Value);
     private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
 
-    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(RoundBook.EntryOf), safe?.Condition);
+    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition);
 
     /// <summary>The readings that count, in the order they were taken, for other programs.</summary>
     public string Csv() =>
         ReadingList.Write(Sheet.Rows.Select(r => r.Reading).OfType<Entry>().Concat(Sheet.Extras).OrderBy(e => e.Order).Select(Row));
 
-    public RoundView View(RoundRecord round, VisitRecord visit) =>
+    public RoundView View(Round round, Visit visit) =>
         new(
-            round.Id,
-            visit.Id,
-            machine.Machine.Id,
+            round.Id.Value,
+            visit.Id.Value,
+            machine.Machine.Id.Value,
             machine.Machine.Tag,
             machine.Machine.Name,
             machine.Machine.Site,
@@ -218,11 +226,30 @@ internal sealed class RoundViewer(
             verdict.Reason,
             record.RedPrinted,
             record.BlackPrinted,
-            record.Limit,
+            record.Limit is null ? null : LimitNotation.Write(record.Limit),
             _stateNames.GetValueOrDefault(record.State, record.State),
             record.DeviceTime,
             people.GetValueOrDefault(record.PersonId, "somebody"),
             record.Reason
+        );
+    }
+
+    /// <summary>A reading as evidence, as it stands now.</summary>
+    public Evidence Evidence(Entry entry)
+    {
+        var record = _records[entry.Id];
+        return new Evidence.Measured(
+            record.DeviceTime,
+            record.Id,
+            record.Red,
+            record.RedPrinted,
+            record.Black,
+            record.BlackPrinted,
+            record.State,
+            entry.Value?.Written ?? "",
+            entry.Value?.Remark ?? "",
+            entry.Verdict.Kind,
+            record.Limit
         );
     }
 
@@ -238,7 +265,7 @@ internal sealed class RoundViewer(
             reading.State,
             record.Typed,
             reading.Value,
-            record.Limit ?? "",
+            record.Limit is null ? "" : LimitNotation.Write(record.Limit),
             reading.Reason,
             record.Meter,
             reading.Person
@@ -257,7 +284,7 @@ internal sealed class RoundViewer(
             return "";
         }
 
-        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id != last.Id).Select(RoundBook.EntryOf));
+        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id.Value != last.Id).Select(l => l.Entry()));
         return ReadingEffect.Words(last, before, Sheet, machine);
     }
 
@@ -346,7 +373,7 @@ internal sealed class RoundViewer(
                 words.Sentence,
                 words.Next,
                 words.IsOnePlace ? Key(report.OneFault!.Next) : null,
-                words.Suspects,
+                Suspects(words),
                 words.Why,
                 "",
                 [],
@@ -368,7 +395,7 @@ internal sealed class RoundViewer(
             words.Sentence,
             words.Next,
             Key(stretch.Next),
-            words.Suspects,
+            Suspects(words),
             words.Why,
             Name(report, stretch.Bad),
             [.. stretch.GoodEnds.Select(p => Name(report, p))],
@@ -376,6 +403,9 @@ internal sealed class RoundViewer(
             to
         );
     }
+
+    private IReadOnlyList<SuspectView> Suspects(StretchInWords words) =>
+        [.. words.Found.Suspects.Select(s => new SuspectView(s.Kind, s.Words(machine), s.Part))];
 
     private static int? Index(IReadOnlyList<int> pins, int pin) =>
         pins.Index().Where(p => p.Item == pin).Select(p => (int?)p.Index).FirstOrDefault();

@@ -1,7 +1,9 @@
-using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Photographs;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -87,9 +89,6 @@ internal static class OverlayEndpoints
         api.MapPost("/photographs/{id}/elements", Draw).WithName("drawElement");
     }
 
-    public static IReadOnlyList<PicturePoint> Points(PhotographRecord photograph) =>
-        JsonSerializer.Deserialize<IReadOnlyList<PicturePoint>>(photograph.Points, MachineFile.OneLine)!;
-
     public static void Check(string at, IReadOnlyList<PicturePoint> points)
     {
         if (points.Count > PictureFit.MostPoints)
@@ -126,7 +125,7 @@ internal static class OverlayEndpoints
     ) => await View(await Find(id, context, cancel), FacingEndpoints.Of(turns, side), context, library, cancel);
 
     private static async Task<PhotographOverlay> View(
-        PhotographRecord photograph,
+        Photograph photograph,
         Facing facing,
         LedgerContext context,
         MachineLibrary library,
@@ -134,11 +133,11 @@ internal static class OverlayEndpoints
     )
     {
         var board = await BoardOf(photograph, library, cancel);
-        var points = Points(photograph);
+        var points = photograph.Points;
         if (board is null)
         {
             return new PhotographOverlay(
-                photograph.Id,
+                photograph.Id.Value,
                 photograph.Version,
                 photograph.Hash,
                 photograph.Width,
@@ -160,7 +159,7 @@ internal static class OverlayEndpoints
         }
 
         var laid = Laid.Of(photograph, board.Value.Type, points, facing);
-        var map = await BoardEndpoints.Map(board.Value.Machine, photograph.PositionId!, facing, context, cancel);
+        var map = await BoardEndpoints.Map(board.Value.Machine, photograph.PositionId!.Value.Value, facing, context, cancel);
         var type = board.Value.Type;
         var notes = map
             .Notes.Where(n => laid.Fit.Homography is not null && n is { X: not null, Y: not null })
@@ -173,7 +172,7 @@ internal static class OverlayEndpoints
                 }
             );
         return new PhotographOverlay(
-            photograph.Id,
+            photograph.Id.Value,
             photograph.Version,
             photograph.Hash,
             photograph.Width,
@@ -206,21 +205,27 @@ internal static class OverlayEndpoints
         var facing = FacingEndpoints.Of(edit.Turns, edit.Side);
         if (photograph.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { Points = edit.Points.Count }, new { Points = Points(photograph).Count }, photograph.Version);
+            throw ProblemException.Clash(new { Points = edit.Points.Count }, new { Points = photograph.Points.Count }, photograph.Version);
         }
 
         var shown =
             photograph.PositionId == edit.PositionId && await BoardOf(photograph, library, cancel) is { } was
-                ? Laid.Of(photograph, was.Type, Points(photograph), facing).Picture
+                ? Laid.Of(photograph, was.Type, photograph.Points, facing).Picture
                 : default;
-        photograph.PositionId = Texts.Needed("positionId", edit.PositionId, 64);
-        var (_, type) = await BoardOf(photograph, library, cancel) ?? throw ProblemException.NotFound("This position");
+        var on = photograph with { PositionId = Texts.Needed("positionId", edit.PositionId, 64) };
+        var (_, type) = await BoardOf(on, library, cancel) ?? throw ProblemException.NotFound("This position");
         List<PicturePoint> points =
         [
             .. edit.Points.Select(p =>
             {
                 var (x, y) = shown.Back(p.X, p.Y, photograph.Width, photograph.Height);
-                return new PicturePoint(p.ElementId, p.PinId, p.Corner, x / photograph.Width, y / photograph.Height);
+                return new PicturePoint(
+                    ElementId.Maybe(p.ElementId),
+                    PinId.Maybe(p.PinId),
+                    p.Corner,
+                    x / photograph.Width,
+                    y / photograph.Height
+                );
             }),
         ];
         Check("points", points);
@@ -229,9 +234,9 @@ internal static class OverlayEndpoints
             throw ProblemException.Bad("points", "A point is of something that this board does not have.");
         }
 
-        photograph.Points = JsonSerializer.Serialize(points, MachineFile.OneLine);
+        context.Put(Outcome.Of(on with { Points = points }));
         await context.SaveChangesAsync(cancel);
-        return await View(photograph, facing, context, library, cancel);
+        return await View(await Find(id, context, cancel), facing, context, library, cancel);
     }
 
     private static async Task<Tapped> WhatIs(string id, Tap tap, LedgerContext context, MachineLibrary library, CancellationToken cancel)
@@ -240,15 +245,21 @@ internal static class OverlayEndpoints
         var facing = FacingEndpoints.Of(tap.Turns, tap.Side);
         var (machine, type) =
             await BoardOf(photograph, library, cancel) ?? throw ProblemException.Conflict("Say first which board this photograph shows.");
-        var (x, y) = Laid.Of(photograph, type, Points(photograph), facing).ToBoard(tap.X, tap.Y);
+        var (x, y) = Laid.Of(photograph, type, photograph.Points, facing).ToBoard(tap.X, tap.Y);
         var spot = type.At(x, y);
         var (seenX, seenY) = facing.Place(x, y, (double)type.WidthMm, (double)type.HeightMm);
-        return new Tapped(Words(spot, photograph.PositionId!, machine, type), spot.Element?.Id, spot.Pin?.Id, seenX, seenY);
+        return new Tapped(
+            Words(spot, photograph.PositionId!.Value, machine, type),
+            spot.Element?.Id.Value,
+            spot.Pin?.Id.Value,
+            seenX,
+            seenY
+        );
     }
 
-    private static string Words(BoardSpot spot, string positionId, ResolvedMachine machine, BoardType type)
+    private static string Words(BoardSpot spot, PositionId positionId, ResolvedMachine machine, BoardType type)
     {
-        if (spot is { Pin: { } pin } && machine.Pins.GetValueOrDefault(new(positionId, pin.Id)) is { } here)
+        if (spot is { Pin: { } pin } && machine.Pins.GetValueOrDefault(new PinAddress.OnBoard(positionId, pin.Id)) is { } here)
         {
             return string.Join(", ", new[] { here.Printed, here.Pin.Colours.Words, here.Pin.Signal }.Where(w => w.Length > 0));
         }
@@ -282,7 +293,7 @@ internal static class OverlayEndpoints
         var facing = FacingEndpoints.Of(asked.First.Turns, asked.First.Side);
         var (machine, type) =
             await BoardOf(photograph, library, cancel) ?? throw ProblemException.Conflict("Say first which board this photograph shows.");
-        var laid = Laid.Of(photograph, type, Points(photograph), facing);
+        var laid = Laid.Of(photograph, type, photograph.Points, facing);
         Footprint print;
         try
         {
@@ -334,35 +345,29 @@ internal static class OverlayEndpoints
         return new ElementDrawn(await View(photograph, facing, context, library, cancel), edits);
     }
 
-    private static async Task<PhotographRecord> Find(string id, LedgerContext context, CancellationToken cancel) =>
+    private static async Task<Photograph> Find(PhotographId id, LedgerContext context, CancellationToken cancel) =>
         await context.Photographs.SingleOrDefaultAsync(p => p.Id == id && p.RetiredAt == null, cancel)
         ?? throw ProblemException.NotFound("This photograph");
 
     private static async Task<(ResolvedMachine Machine, BoardType Type)?> BoardOf(
-        PhotographRecord photograph,
+        Photograph photograph,
         MachineLibrary library,
         CancellationToken cancel
     )
     {
-        if (photograph.PositionId is null)
+        if (photograph.PositionId is not { } position)
         {
             return null;
         }
 
         var machine = await library.Resolve(photograph.MachineId, cancel);
-        return machine.BoardAt.TryGetValue(photograph.PositionId, out var type) ? (machine, type) : null;
+        return machine.BoardAt.TryGetValue(position, out var type) ? (machine, type) : null;
     }
 
     /// <summary>A board on a picture, and the picture turned so that both are seen as faced.</summary>
-    private sealed record Laid(
-        PhotographRecord Photograph,
-        BoardType Type,
-        IReadOnlyList<PicturePoint> Known,
-        PictureFit Fit,
-        Facing Picture
-    )
+    private sealed record Laid(Photograph Photograph, BoardType Type, IReadOnlyList<PicturePoint> Known, PictureFit Fit, Facing Picture)
     {
-        public static Laid Of(PhotographRecord photograph, BoardType type, IReadOnlyList<PicturePoint> points, Facing facing)
+        public static Laid Of(Photograph photograph, BoardType type, IReadOnlyList<PicturePoint> points, Facing facing)
         {
             // Points of what has left the board since no longer hold it.
             List<PicturePoint> known = [.. points.Where(p => p.On(type, photograph.Width, photograph.Height) is not null)];
@@ -407,8 +412,8 @@ internal static class OverlayEndpoints
                         var at = Turned(p.X * Photograph.Width, p.Y * Photograph.Height);
                         return new PointOnPicture(
                             p.On(Type, Photograph.Width, Photograph.Height)!.Name,
-                            p.ElementId,
-                            p.PinId,
+                            p.ElementId?.Value,
+                            p.PinId?.Value,
                             p.Corner,
                             at.X,
                             at.Y,
@@ -427,7 +432,7 @@ internal static class OverlayEndpoints
                 :
                 [
                     .. Type.Elements.Select(e => new ElementOnPicture(
-                        e.Id,
+                        e.Id.Value,
                         Corners(e.Outline.X, e.Outline.Y, e.Outline.Width, e.Outline.Height)
                     )),
                 ];
@@ -443,7 +448,7 @@ internal static class OverlayEndpoints
                             var (x, y) = e.PlaceOf(p);
                             var at = Show((double)x, (double)y);
                             var beside = Show((double)x + (double)Math.Min(e.PitchMm, WidestPitchMm) / 2, (double)y);
-                            return new PinOnPicture(p.Id, at.X, at.Y, double.Hypot(beside.X - at.X, beside.Y - at.Y));
+                            return new PinOnPicture(p.Id.Value, at.X, at.Y, double.Hypot(beside.X - at.X, beside.Y - at.Y));
                         })
                     ),
                 ];

@@ -1,5 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
+using RustyLedger.Core.Photographs;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Storage;
@@ -112,44 +114,44 @@ internal static class PhotographEndpoints
         using var body = new MemoryStream();
         await request.Body.CopyToAsync(body, cancel);
         var picture = await files.Keep(body.ToArray(), cancel);
-        context.Photographs.Add(
-            new PhotographRecord
-            {
-                Id = id,
-                MachineId = machineId,
-                VisitId =
-                    visitId is not null && await context.Visits.AnyAsync(v => v.Id == visitId && v.MachineId == machineId, cancel)
-                        ? visitId
-                        : null,
-                PositionId = positionId,
-                SnapshotId = snapshotId,
-                Kind = Texts.Choice<PhotographKind>("kind", kind),
-                Caption = Texts.Optional("caption", caption, 200),
-                TakenAt = takenAt,
-                PersonId = personId,
-                Hash = picture.Hash,
-                Format = picture.Format,
-                Width = picture.Width,
-                Height = picture.Height,
-                Bytes = picture.Bytes,
-            }
+        var visit = VisitId.Maybe(visitId);
+        context.Put(
+            Outcome.Of(
+                new Photograph
+                {
+                    Id = id,
+                    MachineId = machineId,
+                    VisitId = await context.Visits.AnyAsync(v => v.Id == visit && v.MachineId == machineId, cancel) ? visit : null,
+                    PositionId = PositionId.Maybe(positionId),
+                    SnapshotId = SnapshotId.Maybe(snapshotId),
+                    Kind = Texts.Choice<PhotographKind>("kind", kind),
+                    Caption = caption?.Trim() ?? "",
+                    TakenAt = takenAt,
+                    PersonId = personId,
+                    Hash = picture.Hash,
+                    Format = picture.Format,
+                    Width = picture.Width,
+                    Height = picture.Height,
+                    Bytes = picture.Bytes,
+                }
+            )
         );
         await context.SaveChangesAsync(cancel);
         return await View(id, context, cancel);
     }
 
-    internal static async Task<IReadOnlyList<PhotographView>> Of(string machineId, LedgerContext context, CancellationToken cancel) =>
+    internal static async Task<IReadOnlyList<PhotographView>> Of(MachineId machineId, LedgerContext context, CancellationToken cancel) =>
         await context
             .Photographs.AsNoTracking()
             .Where(p => p.MachineId == machineId && p.RetiredAt == null)
             .OrderByDescending(p => p.TakenAt)
             .Select(p => new PhotographView(
-                p.Id,
-                p.MachineId,
+                p.Id.Value,
+                p.MachineId.Value,
                 p.Version,
-                p.VisitId,
-                p.PositionId,
-                p.SnapshotId,
+                p.VisitId == null ? null : p.VisitId.Value.Value,
+                p.PositionId == null ? null : p.PositionId.Value.Value,
+                p.SnapshotId == null ? null : p.SnapshotId.Value.Value,
                 p.Kind,
                 p.Caption,
                 p.TakenAt,
@@ -168,7 +170,7 @@ internal static class PhotographEndpoints
     private static async Task<PhotographView> View(string id, LedgerContext context, CancellationToken cancel)
     {
         var machine =
-            await context.Photographs.Where(p => p.Id == id).Select(p => p.MachineId).SingleOrDefaultAsync(cancel)
+            await context.Photographs.Where(p => p.Id == id).Select(p => (MachineId?)p.MachineId).SingleOrDefaultAsync(cancel)
             ?? throw ProblemException.NotFound("This photograph");
         return (await Of(machine, context, cancel)).FirstOrDefault(p => p.Id == id) ?? throw ProblemException.NotFound("This photograph");
     }
@@ -181,48 +183,42 @@ internal static class PhotographEndpoints
             .Positions.AsNoTracking()
             .Where(p => p.OwnerId == machine.ModelId && p.RetiredAt == null)
             .OrderBy(p => p.Ordinal)
-            .Select(p => new PositionName(p.Id, p.Prefix, p.Name, p.BoardTypeId))
+            .Select(p => new PositionName(p.Id.Value, p.Prefix, p.Name, p.BoardTypeId.Value))
             .ToListAsync(cancel);
         return new PhotographPage(photograph, machine.Tag, machine.Name, await PlaceEndpoints.Of(id, context, library, cancel), positions);
     }
 
     private static async Task<PhotographView> Edit(string id, PhotographEdit edit, LedgerContext context, CancellationToken cancel)
     {
-        var record = await Find(id, context, cancel);
-        var caption = Texts.Optional("caption", edit.Caption, 200);
-        if (record.Version != edit.Version)
+        var photograph = await Find(id, context, cancel);
+        var written = photograph.Write(edit.Kind, edit.Caption, PositionId.Maybe(edit.PositionId)).OrRefuse();
+        if (photograph.Version != edit.Version)
         {
-            throw ProblemException.Clash(
-                new
-                {
-                    caption,
-                    edit.Kind,
-                    edit.PositionId,
-                },
-                new
-                {
-                    record.Caption,
-                    record.Kind,
-                    record.PositionId,
-                },
-                record.Version
-            );
+            throw ProblemException.Clash(Written(written), Written(photograph), photograph.Version);
         }
 
-        (record.Caption, record.Kind, record.PositionId) = (caption, edit.Kind, edit.PositionId);
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return await View(id, context, cancel);
     }
 
-    private static async Task<NoContent> Retire(string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    /// <summary>What two people may both have written.</summary>
+    private static object Written(Photograph p) =>
+        new
+        {
+            p.Caption,
+            p.Kind,
+            p.PositionId,
+        };
+
+    private static async Task<NoContent> Retire(string id, LedgerContext context, CancellationToken cancel)
     {
-        var record = await Find(id, context, cancel);
-        record.RetiredAt ??= clock.GetUtcNow();
+        context.Retire(await Find(id, context, cancel));
         await context.SaveChangesAsync(cancel);
         return TypedResults.NoContent();
     }
 
-    private static async Task<PhotographRecord> Find(string id, LedgerContext context, CancellationToken cancel) =>
+    private static async Task<Photograph> Find(PhotographId id, LedgerContext context, CancellationToken cancel) =>
         await context.Photographs.SingleOrDefaultAsync(p => p.Id == id, cancel) ?? throw ProblemException.NotFound("This photograph");
 
     private static async Task<PhysicalFileHttpResult> Picture(

@@ -1,8 +1,12 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Photographs;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
@@ -43,7 +47,7 @@ internal static class PlaceEndpoints
     }
 
     internal static async Task<IReadOnlyList<PlaceView>> Of(
-        string photographId,
+        PhotographId photographId,
         LedgerContext context,
         MachineLibrary library,
         CancellationToken cancel
@@ -54,39 +58,39 @@ internal static class PlaceEndpoints
             .Where(p => p.PhotographId == photographId && p.RetiredAt == null)
             .OrderBy(p => p.Number)
             .ToListAsync(cancel);
-        var ids = places.ConvertAll(p => p.Id);
+        var addresses = places.ConvertAll(p => (PinAddress)new PinAddress.AtPlace(p.Id));
         var readings = await context
             .StandingReadings.AsNoTracking()
-            .Where(r => r.RedHolder == PlaceRecord.Holder && ids.Contains(r.RedPin!))
+            .Where(r => addresses.Contains(r.Red!))
             .OrderByDescending(r => r.Order)
             .ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
-        var byPlace = readings.ToLookup(r => r.RedPin!, r => Reading(r, people));
+        var byPlace = readings.ToLookup(r => ((PinAddress.AtPlace)r.Red!).Place, r => Reading(r, people));
         var machine = await context.Photographs.Where(p => p.Id == photographId).Select(p => p.MachineId).SingleAsync(cancel);
         var printed = await Printed(machine, places, library, cancel);
         return
         [
             .. places.Select(p => new PlaceView(
-                p.Id,
+                p.Id.Value,
                 p.Version,
                 p.X,
                 p.Y,
                 p.Number,
                 p.Name,
                 p.Note,
-                p.PositionId,
-                p.PinId,
+                p.PositionId?.Value,
+                p.PinId?.Value,
                 printed.GetValueOrDefault(p.Id),
                 [.. byPlace[p.Id]]
             )),
         ];
     }
 
-    internal static PlaceReading Reading(ReadingRecord r, IReadOnlyDictionary<string, string> people)
+    internal static PlaceReading Reading(Reading r, IReadOnlyDictionary<PersonId, string> people)
     {
-        var value = RoundBook.EntryOf(r).Value;
+        var value = r.Understood();
         return new PlaceReading(
-            r.Id,
+            r.Id.Value,
             value?.Written ?? r.Typed,
             value?.Remark ?? "",
             r.Mode.Words(),
@@ -97,9 +101,9 @@ internal static class PlaceEndpoints
     }
 
     /// <summary>Names of the pins that places became, by the place's id.</summary>
-    private static async Task<Dictionary<string, string>> Printed(
-        string machineId,
-        IReadOnlyList<PlaceRecord> places,
+    private static async Task<Dictionary<PlaceId, string>> Printed(
+        MachineId machineId,
+        IReadOnlyList<Place> places,
         MachineLibrary library,
         CancellationToken cancel
     )
@@ -112,7 +116,7 @@ internal static class PlaceEndpoints
 
         var machine = await library.Resolve(machineId, cancel);
         return named
-            .Select(p => (p.Id, Pin: machine.Pins.GetValueOrDefault(new(p.PositionId!, p.PinId!))))
+            .Select(p => (p.Id, Pin: machine.Pins.GetValueOrDefault(new PinAddress.OnBoard(p.PositionId!.Value, p.PinId!.Value))))
             .Where(p => p.Pin is not null)
             .ToDictionary(p => p.Id, p => p.Pin!.Printed);
     }
@@ -133,9 +137,8 @@ internal static class PlaceEndpoints
 
         if (!await context.Places.AnyAsync(p => p.Id == asked.Id, cancel))
         {
-            OnPicture(asked.X, asked.Y);
-            context.Places.Add(
-                new PlaceRecord
+            context.Put(
+                new Place
                 {
                     Id = asked.Id,
                     PhotographId = photographId,
@@ -143,9 +146,9 @@ internal static class PlaceEndpoints
                     Y = asked.Y,
                     Number =
                         1 + (await context.Places.Where(p => p.PhotographId == photographId).MaxAsync(p => (int?)p.Number, cancel) ?? 0),
-                    Name = Texts.Optional("name", asked.Name, 60),
-                    Note = Texts.Optional("note", asked.Note, 500),
-                }
+                    Name = "",
+                    Note = "",
+                }.Write(asked.X, asked.Y, asked.Name, asked.Note)
             );
             await context.SaveChangesAsync(cancel);
         }
@@ -162,22 +165,24 @@ internal static class PlaceEndpoints
     )
     {
         var place = await Find(id, context, cancel);
-        OnPicture(edit.X, edit.Y);
-        var (name, note) = (Texts.Optional("name", edit.Name, 60), Texts.Optional("note", edit.Note, 500));
+        var written = place.Write(edit.X, edit.Y, edit.Name, edit.Note).OrRefuse();
         if (place.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { name, note }, new { name = place.Name, note = place.Note }, place.Version);
+            throw ProblemException.Clash(
+                new { name = written.Name, note = written.Note },
+                new { name = place.Name, note = place.Note },
+                place.Version
+            );
         }
 
-        (place.X, place.Y, place.Name, place.Note) = (edit.X, edit.Y, name, note);
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 
-    private static async Task<NoContent> Retire(string id, LedgerContext context, TimeProvider clock, CancellationToken cancel)
+    private static async Task<NoContent> Retire(string id, LedgerContext context, CancellationToken cancel)
     {
-        var place = await Find(id, context, cancel);
-        place.RetiredAt ??= clock.GetUtcNow();
+        context.Retire(await Find(id, context, cancel));
         await context.SaveChangesAsync(cancel);
         return TypedResults.NoContent();
     }
@@ -194,7 +199,7 @@ internal static class PlaceEndpoints
         var place = await Find(id, context, cancel);
         var machineId = await context.Photographs.Where(p => p.Id == place.PhotographId).Select(p => p.MachineId).SingleAsync(cancel);
         var roundId =
-            await context.Readings.Where(r => r.Id == asked.Id).Select(r => r.RoundId).FirstOrDefaultAsync(cancel)
+            await context.Readings.Where(r => r.Id == asked.Id).Select(r => (RoundId?)r.RoundId).FirstOrDefaultAsync(cancel)
             ?? await RoundFor(machineId, asked, context, clock, cancel);
         var states = (await library.Machine(machineId, cancel)) is { } machine ? (await library.Model(machine.ModelId, cancel)).States : [];
         var number = await context.Places.CountAsync(p => p.PhotographId == place.PhotographId && p.Number <= place.Number, cancel);
@@ -203,7 +208,7 @@ internal static class PlaceEndpoints
             asked.Order,
             EntryKind.Taken,
             null,
-            new ProbedPin(PlaceRecord.Holder, id, place.Name.Length > 0 ? place.Name : $"place {number}"),
+            new ProbedPin(new PinAddress.AtPlace(id), place.Name.Length > 0 ? place.Name : $"place {number}"),
             null,
             asked.Mode,
             (
@@ -227,8 +232,8 @@ internal static class PlaceEndpoints
     }
 
     /// <summary>The last round of the open visit; where none is open, a visit begun by this reading.</summary>
-    private static async Task<string> RoundFor(
-        string machineId,
+    private static async Task<RoundId> RoundFor(
+        MachineId machineId,
         NewPlaceReading asked,
         LedgerContext context,
         TimeProvider clock,
@@ -239,18 +244,18 @@ internal static class PlaceEndpoints
         var visit = await context
             .Visits.Where(v => v.MachineId == machineId && v.EndedAt == null && v.RetiredAt == null)
             .OrderByDescending(v => v.OpenedAt)
-            .Select(v => v.Id)
+            .Select(v => (VisitId?)v.Id)
             .FirstOrDefaultAsync(cancel);
         var round = visit is null
             ? null
             : await context
                 .Rounds.Where(r => r.VisitId == visit)
                 .OrderByDescending(r => r.StartedAt)
-                .Select(r => r.Id)
+                .Select(r => (RoundId?)r.Id)
                 .FirstOrDefaultAsync(cancel);
-        if (round is not null)
+        if (round is { } last)
         {
-            return round;
+            return last;
         }
 
         Texts.Id("visitId", asked.VisitId);
@@ -258,23 +263,14 @@ internal static class PlaceEndpoints
         if (visit is null)
         {
             visit = asked.VisitId;
-            context.Visits.Add(
-                new VisitRecord
-                {
-                    Id = visit,
-                    MachineId = machineId,
-                    Complaint = "",
-                    PersonId = asked.PersonId,
-                    OpenedAt = now,
-                }
-            );
+            context.Put(Visit.Begin(visit.Value, machineId, asked.PersonId, "", now));
         }
 
-        context.Rounds.Add(
-            new RoundRecord
+        context.Put(
+            new Round
             {
                 Id = asked.RoundId,
-                VisitId = visit,
+                VisitId = visit.Value,
                 StartedAt = now,
             }
         );
@@ -302,7 +298,7 @@ internal static class PlaceEndpoints
         var board = machine.BoardAt.GetValueOrDefault(asked.PositionId) ?? throw ProblemException.NotFound("This position");
         var element = board.Elements.FirstOrDefault(e => e.Designator.Equals(asked.Designator.Trim(), StringComparison.OrdinalIgnoreCase));
         var pin = element?.Pins.FirstOrDefault(p => p.Label == asked.Label.Trim());
-        var (elementId, pinId) = (element?.Id ?? Texts.NewId(), pin?.Id ?? id);
+        var (elementId, pinId) = (element?.Id.Value ?? Texts.NewId(), pin?.Id.Value ?? id);
         var said = new Dictionary<LayoutColumn, string>
         {
             [LayoutColumn.Label] = asked.Label,
@@ -348,20 +344,12 @@ internal static class PlaceEndpoints
         }
 
         writer.Write(result.Board, board);
-        (place.PositionId, place.PinId) = (asked.PositionId, pinId);
+        context.Put(Outcome.Of(place.Became(asked.PositionId, pinId)));
         await context.SaveChangesAsync(cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 
-    private static void OnPicture(double x, double y)
-    {
-        if (x is not (>= 0 and <= 1) || y is not (>= 0 and <= 1))
-        {
-            throw ProblemException.Bad("x", "A place lies on the picture: from 0 to 1 across and down.");
-        }
-    }
-
-    private static async Task<PlaceRecord> Find(string id, LedgerContext context, CancellationToken cancel) =>
+    private static async Task<Place> Find(PlaceId id, LedgerContext context, CancellationToken cancel) =>
         await context.Places.SingleOrDefaultAsync(p => p.Id == id && p.RetiredAt == null, cancel)
         ?? throw ProblemException.NotFound("This place");
 }

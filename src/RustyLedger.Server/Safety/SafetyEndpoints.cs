@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -143,20 +144,11 @@ internal static class SafetyEndpoints
         api.MapPut("/shop", EditShop).WithName("editShop");
     }
 
-    public static string Words(TemporaryLinkKind kind) =>
-        kind switch
-        {
-            TemporaryLinkKind.SeriesLamp => "Series lamp",
-            TemporaryLinkKind.PulledFuse => "Pulled fuse",
-            TemporaryLinkKind.DummyPlug => "Dummy plug",
-            _ => kind.ToString(),
-        };
-
     public static async Task<SafetyView> View(
-        VisitRecord visit,
+        Visit visit,
         ResolvedMachine machine,
         LedgerContext context,
-        IReadOnlyDictionary<string, string> people,
+        IReadOnlyDictionary<PersonId, string> people,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -205,13 +197,19 @@ internal static class SafetyEndpoints
             sheet.LifeSafety,
             [
                 .. (
-                    await Links(context, l => l.MachineId == machine.Machine.Id && (l.RemovedAt == null || l.VisitId == visit.Id), cancel)
+                    await context
+                        .TemporaryLinks.AsNoTracking()
+                        .Where(l =>
+                            l.MachineId == machine.Machine.Id && l.RetiredAt == null && (l.RemovedAt == null || l.VisitId == visit.Id)
+                        )
+                        .OrderBy(l => l.PlacedAt)
+                        .ToListAsync(cancel)
                 ).Select(l => LinkView(l, machine, people)),
             ],
             [
                 .. (
                     await context
-                        .LifeSafetyNotices.AsNoTracking()
+                        .Notices.AsNoTracking()
                         .Where(n => n.MachineId == machine.Machine.Id && n.RetiredAt == null && (n.BackAt == null || n.VisitId == visit.Id))
                         .OrderBy(n => n.At)
                         .ToListAsync(cancel)
@@ -220,30 +218,34 @@ internal static class SafetyEndpoints
         );
     }
 
-    public static Task<List<TemporaryLinkRecord>> Links(
-        LedgerContext context,
-        System.Linq.Expressions.Expression<Func<TemporaryLinkRecord, bool>> which,
-        CancellationToken cancel
-    ) => context.TemporaryLinks.AsNoTracking().Where(l => l.RetiredAt == null).Where(which).OrderBy(l => l.PlacedAt).ToListAsync(cancel);
+    public static LifeSafetyNoticeView NoticeView(Notice n, string tag, IReadOnlyDictionary<PersonId, string> people) =>
+        new(
+            n.Id,
+            n.Version,
+            n.VisitId.Value,
+            tag,
+            n.Told,
+            n.Watching,
+            n.Until,
+            n.At,
+            people.GetValueOrDefault(n.PersonId, "somebody"),
+            n.BackAt
+        );
 
-    public static LifeSafetyNoticeView NoticeView(LifeSafetyNoticeRecord n, string tag, IReadOnlyDictionary<string, string> people) =>
-        new(n.Id, n.Version, n.VisitId, tag, n.Told, n.Watching, n.Until, n.At, people.GetValueOrDefault(n.PersonId, "somebody"), n.BackAt);
-
-    private static TemporaryLinkView LinkView(TemporaryLinkRecord l, ResolvedMachine machine, IReadOnlyDictionary<string, string> people)
+    private static TemporaryLinkView LinkView(TemporaryLink l, ResolvedMachine machine, IReadOnlyDictionary<PersonId, string> people)
     {
-        var plan = SafetyBook.PlanOf(l);
         string? Printed(PinAddress? at) => at is not null && machine.Pins.TryGetValue(at, out var pin) ? pin.Printed : null;
         return new TemporaryLinkView(
             l.Id,
             l.Version,
-            l.VisitId,
+            l.VisitId.Value,
             machine.Machine.Tag,
             l.Kind,
-            Words(l.Kind),
-            plan.From,
-            plan.To,
-            Printed(plan.From),
-            Printed(plan.To),
+            l.Kind.Words(),
+            l.From,
+            l.To,
+            Printed(l.From),
+            Printed(l.To),
             l.Where,
             l.Why,
             l.Attended,
@@ -251,10 +253,10 @@ internal static class SafetyEndpoints
             l.PlacedAt,
             people.GetValueOrDefault(l.PersonId, "somebody"),
             l.RemovedAt,
-            l.RemovedById is null ? null : people.GetValueOrDefault(l.RemovedById, "somebody"),
+            l.RemovedById is { } by ? people.GetValueOrDefault(by, "somebody") : null,
             l.Across,
             l.Standing,
-            l.Standing == BypassStanding.None ? "" : BypassRefusal.Bypassed(plan, machine)?.Name ?? l.Where
+            l.Standing == BypassStanding.None ? "" : BypassRefusal.Bypassed(l.Plan, machine)?.Name ?? l.Where
         );
     }
 
@@ -270,65 +272,35 @@ internal static class SafetyEndpoints
         Texts.Id("id", asked.Id);
         var visit = await StartEndpoints.OpenVisit(id, context, cancel);
         await StartEndpoints.Person(asked.PersonId, context, cancel);
-        if (!await context.SafetyEvents.AnyAsync(e => e.Id == asked.Id, cancel))
+        // Read, judged and written with nobody between: two devices act on what they both know.
+        await using var transaction = await context.WriteAlone(cancel);
+        if (!await context.SafetyActs.AnyAsync(e => e.Id == asked.Id, cancel))
         {
-            // Acts count in the order in which the ledger hears of them: two devices need not agree on the time, and what arrives
-            // late can only make a machine less safe than it was thought to be.
-            var before = await SafetyBook.Events(id, context, cancel);
-            var record = new SafetyEventRecord
-            {
-                Id = asked.Id,
-                VisitId = id,
-                Order = before.Count == 0 ? asked.Order : Math.Max(asked.Order, before.Max(e => e.Order) + 1),
-                Kind = asked.Kind,
-                Subject = Texts.Optional("subject", asked.Subject, 200),
-                Typed = Texts.Optional("typed", asked.Typed, 60),
-                Volts = SafetyBook.Volts(asked.Kind, asked.Subject, asked.Typed),
-                Words = Texts.Optional("words", asked.Words, 200),
-                Target = asked.Target,
-                DeviceTime = asked.DeviceTime,
-                ServerTime = clock.GetUtcNow(),
-                PersonId = asked.PersonId,
-            };
             var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
-            if (
-                SafeState.Refusal(
-                    await SafetyBook.Sheet(modelId, context, cancel),
-                    await SafetyBook.Limits(context, cancel),
-                    before,
-                    SafetyBook.EventOf(record, "")
-                ) is
-                { } refusal
-            )
-            {
-                throw new ProblemException(StatusCodes.Status409Conflict, "Not in this order", refusal)
+            context.Put(
+                new SafetyAct
                 {
-                    Extensions = { ["field"] = "kind" },
-                };
-            }
-
-            if (asked.Kind is SafetyEventKind.FoundLive or SafetyEventKind.FoundUnexplained)
-            {
-                throw ProblemException.Bad("kind", "That a source was found live is written with the reading that found it.");
-            }
-
-            if (
-                asked.Kind is SafetyEventKind.MeterProvedBefore or SafetyEventKind.MeterProvedAfter or SafetyEventKind.LiveAgain
-                && record.Words.Length == 0
-            )
-            {
-                throw ProblemException.Bad(
-                    "words",
-                    asked.Kind == SafetyEventKind.LiveAgain
-                        ? "Say why it goes live again."
-                        : "Name the known source the meter was proved on."
-                );
-            }
-
-            context.SafetyEvents.Add(record);
+                    Id = asked.Id,
+                    VisitId = visit.Id,
+                    Order = asked.Order,
+                    Kind = asked.Kind,
+                    Subject = asked.Subject?.Trim() ?? "",
+                    Typed = asked.Typed?.Trim() ?? "",
+                    Words = asked.Words?.Trim() ?? "",
+                    Target = asked.Target,
+                    DeviceTime = asked.DeviceTime,
+                    ServerTime = clock.GetUtcNow(),
+                    PersonId = asked.PersonId,
+                }.After(
+                    await SafetyBook.Events(visit.Id, context, cancel),
+                    await SafetyBook.Sheet(modelId, context, cancel),
+                    await SafetyBook.Limits(context, cancel)
+                )
+            );
             await context.SaveChangesAsync(cancel);
         }
 
+        await transaction.CommitAsync(cancel);
         return await StartEndpoints.Start(id, context, library, clock, cancel);
     }
 
@@ -346,31 +318,17 @@ internal static class SafetyEndpoints
         await StartEndpoints.Person(asked.PersonId, context, cancel);
         if (!await context.TemporaryLinks.AnyAsync(l => l.Id == asked.Id, cancel))
         {
-            var machine = await library.Resolve(visit.MachineId, cancel);
-            var link = new TemporaryLinkRecord
-            {
-                Id = asked.Id,
-                MachineId = visit.MachineId,
-                VisitId = id,
-                Where = "",
-                Why = "",
-                PlacedAt = clock.GetUtcNow(),
-                PersonId = asked.PersonId,
-            };
-            Fill(
-                link,
-                asked.Kind,
-                asked.From,
-                asked.To,
-                asked.Where,
-                asked.Across,
-                asked.Standing,
-                asked.Why,
-                asked.Attended,
-                asked.Until,
-                machine
+            var plan = new TemporaryLinkPlan(asked.Kind, asked.From, asked.To, asked.Where, asked.Across, asked.Standing);
+            context.Put(
+                TemporaryLink.Put(
+                    asked.Id,
+                    visit.Id,
+                    asked.PersonId,
+                    new TemporaryLinkWords(plan, asked.Why, asked.Attended, asked.Until),
+                    await library.Resolve(visit.MachineId, cancel),
+                    clock.GetUtcNow()
+                )
             );
-            context.TemporaryLinks.Add(link);
             await context.SaveChangesAsync(cancel);
         }
 
@@ -413,56 +371,13 @@ internal static class SafetyEndpoints
             );
         }
 
-        Fill(
-            link,
-            edit.Kind,
-            edit.From,
-            edit.To,
-            edit.Where,
-            edit.Across,
-            edit.Standing,
-            edit.Why,
-            edit.Attended,
-            edit.Until,
-            await library.Resolve(link.MachineId, cancel)
+        var plan = new TemporaryLinkPlan(edit.Kind, edit.From, edit.To, edit.Where, edit.Across, edit.Standing);
+        context.Put(
+            link.Remove(edit.IsRemoved, PersonId.Maybe(actor.PersonId), clock.GetUtcNow())
+                .Write(new TemporaryLinkWords(plan, edit.Why, edit.Attended, edit.Until), await library.Resolve(link.MachineId, cancel))
         );
-        link.RemovedById = edit.IsRemoved ? link.RemovedById ?? actor.PersonId : null;
-        link.RemovedAt = edit.IsRemoved ? link.RemovedAt ?? clock.GetUtcNow() : null;
         await context.SaveChangesAsync(cancel);
         return await StartEndpoints.Start(link.VisitId, context, library, clock, cancel);
-    }
-
-    private static void Fill(
-        TemporaryLinkRecord link,
-        TemporaryLinkKind kind,
-        PinAddress? from,
-        PinAddress? to,
-        string where,
-        string? across,
-        BypassStanding standing,
-        string why,
-        bool attended,
-        DateTimeOffset? until,
-        ResolvedMachine machine
-    )
-    {
-        foreach (var (field, pin) in (ReadOnlySpan<(string, PinAddress?)>)[("from", from), ("to", to)])
-        {
-            if (pin is not null && !machine.Pins.ContainsKey(pin))
-            {
-                throw ProblemException.Bad(field, $"{machine.Machine.Tag} has no pin {pin.Pin} in {pin.Holder}.");
-            }
-        }
-
-        SafetyBook.RefuseBypass(new TemporaryLinkPlan(kind, from, to, where, across, standing), machine);
-        (link.Across, link.Standing) = (across, standing);
-        (link.Kind, link.FromHolder, link.FromPin, link.ToHolder, link.ToPin) = (kind, from?.Holder, from?.Pin, to?.Holder, to?.Pin);
-        (link.Where, link.Why, link.Attended, link.Until) = (
-            Texts.Needed("where", where, 200),
-            Texts.Needed("why", why, 200),
-            attended,
-            until
-        );
     }
 
     private static async Task<VisitStart> Notify(
@@ -477,20 +392,20 @@ internal static class SafetyEndpoints
         Texts.Id("id", asked.Id);
         var visit = await StartEndpoints.OpenVisit(id, context, cancel);
         await StartEndpoints.Person(asked.PersonId, context, cancel);
-        if (!await context.LifeSafetyNotices.AnyAsync(n => n.Id == asked.Id, cancel))
+        if (!await context.Notices.AnyAsync(n => n.Id == asked.Id, cancel))
         {
-            context.LifeSafetyNotices.Add(
-                new LifeSafetyNoticeRecord
+            var now = clock.GetUtcNow();
+            context.Put(
+                new Notice
                 {
                     Id = asked.Id,
                     MachineId = visit.MachineId,
-                    VisitId = id,
-                    Told = Texts.Needed("told", asked.Told, 200),
-                    Watching = Texts.Needed("watching", asked.Watching, 200),
-                    Until = asked.Until,
-                    At = clock.GetUtcNow(),
+                    VisitId = visit.Id,
+                    Told = "",
+                    Watching = "",
+                    At = now,
                     PersonId = asked.PersonId,
-                }
+                }.Write(asked.Told, asked.Watching, asked.Until, isBack: false, now)
             );
             await context.SaveChangesAsync(cancel);
         }
@@ -508,17 +423,17 @@ internal static class SafetyEndpoints
     )
     {
         var notice =
-            await context.LifeSafetyNotices.SingleOrDefaultAsync(n => n.Id == id && n.RetiredAt == null, cancel)
+            await context.Notices.SingleOrDefaultAsync(n => n.Id == id && n.RetiredAt == null, cancel)
             ?? throw ProblemException.NotFound("This notice");
-        var (told, watching) = (Texts.Needed("told", edit.Told, 200), Texts.Needed("watching", edit.Watching, 200));
+        var written = notice.Write(edit.Told, edit.Watching, edit.Until, edit.IsBack, clock.GetUtcNow()).OrRefuse();
         if (notice.Version != edit.Version)
         {
             throw ProblemException.Clash(
                 new
                 {
-                    told,
-                    watching,
-                    edit.Until,
+                    written.Told,
+                    written.Watching,
+                    written.Until,
                     edit.IsBack,
                 },
                 new
@@ -532,12 +447,7 @@ internal static class SafetyEndpoints
             );
         }
 
-        (notice.Told, notice.Watching, notice.Until, notice.BackAt) = (
-            told,
-            watching,
-            edit.Until,
-            edit.IsBack ? notice.BackAt ?? clock.GetUtcNow() : null
-        );
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return await StartEndpoints.Start(notice.VisitId, context, library, clock, cancel);
     }

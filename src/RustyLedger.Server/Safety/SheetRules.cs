@@ -4,7 +4,6 @@ using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
-using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Safety;
 
@@ -46,7 +45,7 @@ internal static class SheetRules
                 );
             }
 
-            Unique($"overlay of {variant.Name}", variant.Overlay.Select(o => $"{o.Holder}/{o.Pin}"));
+            Unique($"overlay of {variant.Name}", variant.Overlay.Select(o => o.Pin.Text), mostSigns: 200);
             if (variant.Overlay.FirstOrDefault(o => o.Label.Length is 0 or > 12) is { } label)
             {
                 throw ProblemException.Bad($"overlay of {variant.Name}", $"The label \"{label.Label}\" has 1 to 12 signs.");
@@ -129,15 +128,15 @@ internal static class SheetRules
         Unique("own", sheet.Own.Select(c => c.Id));
     }
 
-    /// <summary>A record about to be put back to an earlier text.</summary>
-    public static void CheckRecord(Editable record)
+    /// <summary>A row about to be written, whoever writes it.</summary>
+    public static void CheckRow(object record)
     {
         switch (record)
         {
-            case ModelSheetRecord { Id: ModelSheetRecord.Variants } sheet:
+            case ModelSheetRecord { Id.Value: ModelSheetRecord.Variants } sheet:
                 Check(Read<VariantSheet>(sheet));
                 break;
-            case ModelSheetRecord { Id: ModelSheetRecord.Safety } sheet:
+            case ModelSheetRecord { Id.Value: ModelSheetRecord.Safety } sheet:
                 Check(Read<SafetySheet>(sheet));
                 break;
             case ModelSheetRecord sheet:
@@ -150,14 +149,14 @@ internal static class SheetRules
 
     public static T Read<T>(ModelSheetRecord sheet) => JsonSerializer.Deserialize<T>(sheet.Body, MachineFile.OneLine)!;
 
-    private static void Unique(string at, IEnumerable<string> names)
+    private static void Unique(string at, IEnumerable<string> names, int mostSigns = 64)
     {
         var seen = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         foreach (var name in names)
         {
-            if (name.Trim().Length == 0 || name.Length > 64)
+            if (name.Trim().Length == 0 || name.Length > mostSigns)
             {
-                throw ProblemException.Bad(at, $"A name in {at} is empty or longer than 64 signs.");
+                throw ProblemException.Bad(at, $"A name in {at} is empty or longer than {mostSigns} signs.");
             }
 
             if (!seen.Add(name))

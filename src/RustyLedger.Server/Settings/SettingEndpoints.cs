@@ -1,8 +1,10 @@
 using System.Text;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Settings;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Settings;
@@ -142,18 +144,7 @@ internal static class SettingEndpoints
                 .OrderBy(s => s.Ordinal)
                 .ToListAsync(cancel)
         ).ToLookup(s => s.OwnerId);
-        var snapshots = new List<SnapshotView>();
-        foreach (
-            var id in await context
-                .Snapshots.Where(s => s.MachineId == machine.Id && s.RetiredAt == null)
-                .OrderByDescending(s => s.TakenAt)
-                .Select(s => s.Id)
-                .ToListAsync(cancel)
-        )
-        {
-            snapshots.Add(await View(id, context, cancel));
-        }
-
+        var snapshots = await Views(context.Snapshots.Where(s => s.MachineId == machine.Id && s.RetiredAt == null), context, cancel);
         var twins = await context
             .Snapshots.AsNoTracking()
             .Where(s => s.MachineId != machine.Id && s.RetiredAt == null)
@@ -182,17 +173,17 @@ internal static class SettingEndpoints
             .Take(50)
             .ToListAsync(cancel);
         return new MachineSettings(
-            machine.Id,
+            machine.Id.Value,
             machine.Tag,
             machine.Name,
             [
                 .. boards
-                    .Where(b => b.To is null || snapshots.Exists(s => s.FittedBoardId == b.Id))
+                    .Where(b => b.To is null || snapshots.Exists(s => s.FittedBoardId == b.Id.Value))
                     .Select(b => new BoardSettings(
-                        b.Id,
-                        b.PositionId,
-                        positions.Find(p => p.Id == b.PositionId)?.Name ?? b.PositionId,
-                        b.BoardTypeId,
+                        b.Id.Value,
+                        b.PositionId.Value,
+                        positions.Find(p => p.Id == b.PositionId)?.Name ?? b.PositionId.Value,
+                        b.BoardTypeId.Value,
                         types[b.BoardTypeId].PartNumber,
                         types[b.BoardTypeId].Revision,
                         b.Serial,
@@ -200,10 +191,10 @@ internal static class SettingEndpoints
                         b.From,
                         b.To,
                         [.. definitions[b.BoardTypeId].Select(View)],
-                        [.. snapshots.Where(s => s.FittedBoardId == b.Id)]
+                        [.. snapshots.Where(s => s.FittedBoardId == b.Id.Value)]
                     )),
             ],
-            [.. twins.Select(x => new TwinSnapshot(x.Id, x.Tag, x.BoardTypeId, x.Serial, x.Kind, x.TakenAt))]
+            [.. twins.Select(x => new TwinSnapshot(x.Id.Value, x.Tag, x.BoardTypeId.Value, x.Serial, x.Kind, x.TakenAt))]
         );
     }
 
@@ -227,9 +218,9 @@ internal static class SettingEndpoints
     }
 
     internal static SettingDefinition Definition(SettingRecord s) =>
-        new(s.Id, s.Code, s.Name, s.Kind, s.Unit, s.Min, s.Max, RegisterLines.Lines(s.Choices), s.Default, s.Firmware);
+        new(s.Id.Value, s.Code, s.Name, s.Kind, s.Unit, s.Min, s.Max, s.Choices, s.Default, s.Firmware);
 
-    internal static SettingRecord Record(string boardTypeId, SettingDefinition d, int ordinal) =>
+    internal static SettingRecord Record(BoardTypeId boardTypeId, SettingDefinition d, int ordinal) =>
         new()
         {
             OwnerId = boardTypeId,
@@ -241,63 +232,83 @@ internal static class SettingEndpoints
             Unit = d.Unit,
             Min = d.Min,
             Max = d.Max,
-            Choices = string.Join('\n', d.Choices),
+            Choices = d.Choices,
             Default = d.Default,
             Firmware = d.Firmware,
         };
 
-    private static async Task<SnapshotView> View(string id, LedgerContext context, CancellationToken cancel)
+    private static async Task<SnapshotView> View(SnapshotId id, LedgerContext context, CancellationToken cancel) =>
+        await Views(context.Snapshots.Where(s => s.Id == id && s.RetiredAt == null), context, cancel) is [var one]
+            ? one
+            : throw ProblemException.NotFound("This snapshot");
+
+    /// <summary>Snapshots with their values, the newest first; one question to the book for each kind of record, however many there are.</summary>
+    private static async Task<List<SnapshotView>> Views(IQueryable<Snapshot> which, LedgerContext context, CancellationToken cancel)
     {
-        var (snapshot, board, definitions) = await Load(id, context, cancel);
-        var values = await context
-            .SettingValues.AsNoTracking()
-            .Where(v => v.OwnerId == id && v.RetiredAt == null)
-            .OrderBy(v => v.Ordinal)
-            .ToListAsync(cancel);
-        var person =
-            await context.People.Where(p => p.Id == snapshot.PersonId).Select(p => p.Name).FirstOrDefaultAsync(cancel) ?? "somebody";
-        var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
-        var photograph = await context
-            .Photographs.Where(p => p.SnapshotId == id && p.RetiredAt == null)
-            .OrderByDescending(p => p.TakenAt)
-            .Select(p => p.Hash)
-            .FirstOrDefaultAsync(cancel);
-        return new SnapshotView(
-            id,
-            snapshot.Version,
-            snapshot.MachineId,
-            tag,
-            snapshot.FittedBoardId,
-            board.PositionId,
-            snapshot.Kind,
-            snapshot.TakenAt,
-            person,
-            snapshot.Firmware,
-            snapshot.Note,
-            photograph,
-            [
-                .. values.Select(v =>
-                {
-                    var (definition, fit) = (definitions.GetValueOrDefault(v.Id), SettingComparison.Fit(definitions, v.Id, v.Value));
-                    return new ValueView(
-                        v.Id,
-                        definition?.Name ?? "",
-                        definition?.Unit ?? "",
-                        v.Value,
-                        v.Version,
-                        fit.Words,
-                        definition is not null
-                    );
-                }),
-            ]
-        );
+        var snapshots = await which.AsNoTracking().OrderByDescending(s => s.TakenAt).ToListAsync(cancel);
+        var (ids, machineIds) = (snapshots.ConvertAll(s => s.Id), snapshots.ConvertAll(s => s.MachineId));
+        var boards = (
+            await context.FittedBoards.AsNoTracking().Where(b => machineIds.Contains(b.OwnerId)).ToListAsync(cancel)
+        ).ToDictionary(b => (b.OwnerId, b.Id));
+        var types = boards.Values.Select(b => b.BoardTypeId).ToHashSet();
+        var definitions = (
+            await context.Settings.AsNoTracking().Where(s => types.Contains(s.OwnerId) && s.RetiredAt == null).ToListAsync(cancel)
+        ).ToLookup(s => s.OwnerId, Definition);
+        var values = (
+            await context
+                .StoredValues.AsNoTracking()
+                .Where(v => ids.Contains(v.SnapshotId) && v.RetiredAt == null)
+                .OrderBy(v => v.Ordinal)
+                .ToListAsync(cancel)
+        ).ToLookup(v => v.SnapshotId);
+        var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
+        var tags = await context.Machines.Where(m => machineIds.Contains(m.Id)).ToDictionaryAsync(m => m.Id, m => m.Tag, cancel);
+        var photographs = (
+            await context
+                .Photographs.AsNoTracking()
+                .Where(p => p.SnapshotId != null && ids.Contains(p.SnapshotId.Value) && p.RetiredAt == null)
+                .OrderByDescending(p => p.TakenAt)
+                .Select(p => new { p.SnapshotId, p.Hash })
+                .ToListAsync(cancel)
+        ).ToLookup(p => p.SnapshotId!.Value, p => p.Hash);
+        return snapshots.ConvertAll(s =>
+        {
+            var board = boards[(s.MachineId, s.FittedBoardId)];
+            var known = SettingDefinition.Under(s.Firmware, definitions[board.BoardTypeId]);
+            return new SnapshotView(
+                s.Id.Value,
+                s.Version,
+                s.MachineId.Value,
+                tags[s.MachineId],
+                s.FittedBoardId.Value,
+                board.PositionId.Value,
+                s.Kind,
+                s.TakenAt,
+                people.GetValueOrDefault(s.PersonId, "somebody"),
+                s.Firmware,
+                s.Note,
+                photographs[s.Id].FirstOrDefault(),
+                [
+                    .. values[s.Id]
+                        .Select(v => new ValueView(
+                            v.Code,
+                            known.GetValueOrDefault(v.Code)?.Name ?? "",
+                            known.GetValueOrDefault(v.Code)?.Unit ?? "",
+                            v.Value,
+                            v.Version,
+                            SettingComparison.Fit(known, v.Code, v.Value).Words,
+                            known.ContainsKey(v.Code)
+                        )),
+                ]
+            );
+        });
     }
 
     private static async Task<(
-        SnapshotRecord Snapshot,
+        Snapshot Snapshot,
         FittedBoardRecord Board,
         IReadOnlyDictionary<string, SettingDefinition> Definitions
-    )> Load(string id, LedgerContext context, CancellationToken cancel)
+    )> Load(SnapshotId id, LedgerContext context, CancellationToken cancel)
     {
         var snapshot =
             await context.Snapshots.SingleOrDefaultAsync(s => s.Id == id && s.RetiredAt == null, cancel)
@@ -305,21 +316,12 @@ internal static class SettingEndpoints
         var board = await context
             .FittedBoards.AsNoTracking()
             .SingleAsync(b => b.OwnerId == snapshot.MachineId && b.Id == snapshot.FittedBoardId, cancel);
-        return (snapshot, board, await Definitions(board.BoardTypeId, snapshot.Firmware, context, cancel));
+        var definitions = await context
+            .Settings.AsNoTracking()
+            .Where(s => s.OwnerId == board.BoardTypeId && s.RetiredAt == null)
+            .ToListAsync(cancel);
+        return (snapshot, board, SettingDefinition.Under(snapshot.Firmware, definitions.Select(Definition)));
     }
-
-    private static async Task<IReadOnlyDictionary<string, SettingDefinition>> Definitions(
-        string boardTypeId,
-        string firmware,
-        LedgerContext context,
-        CancellationToken cancel
-    ) =>
-        SettingDefinition.Under(
-            firmware,
-            (await context.Settings.AsNoTracking().Where(s => s.OwnerId == boardTypeId && s.RetiredAt == null).ToListAsync(cancel)).Select(
-                Definition
-            )
-        );
 
     /// <summary>Defines a setting, or changes what is defined; the id is made by the device.</summary>
     private static async Task<DefinitionView> Define(
@@ -374,7 +376,7 @@ internal static class SettingEndpoints
                 Code = code,
                 Name = name,
                 Unit = unit,
-                Choices = "",
+                Choices = [],
                 Default = standard,
                 Firmware = firmware,
             };
@@ -406,13 +408,7 @@ internal static class SettingEndpoints
         }
 
         (setting.Code, setting.Name, setting.Unit, setting.Default, setting.Firmware) = (code, name, unit, standard, firmware);
-        (setting.Kind, setting.Min, setting.Max, setting.Choices, setting.RetiredAt) = (
-            edit.Kind,
-            edit.Min,
-            edit.Max,
-            string.Join('\n', choices),
-            null
-        );
+        (setting.Kind, setting.Min, setting.Max, setting.Choices, setting.RetiredAt) = (edit.Kind, edit.Min, edit.Max, choices, null);
         await context.SaveChangesAsync(cancel);
         return View(setting);
     }
@@ -448,19 +444,21 @@ internal static class SettingEndpoints
                 throw ProblemException.Bad("personId", "Choose a name first; it is not in the ledger.");
             }
 
-            context.Snapshots.Add(
-                new SnapshotRecord
-                {
-                    Id = asked.Id,
-                    MachineId = asked.MachineId,
-                    FittedBoardId = asked.FittedBoardId,
-                    VisitId = asked.VisitId,
-                    Kind = asked.Kind,
-                    TakenAt = asked.TakenAt,
-                    PersonId = asked.PersonId,
-                    Firmware = board.Firmware,
-                    Note = Texts.Optional("note", asked.Note, 500),
-                }
+            context.Put(
+                Outcome.Of(
+                    new Snapshot
+                    {
+                        Id = asked.Id,
+                        MachineId = asked.MachineId,
+                        FittedBoardId = asked.FittedBoardId,
+                        VisitId = VisitId.Maybe(asked.VisitId),
+                        Kind = asked.Kind,
+                        TakenAt = asked.TakenAt,
+                        PersonId = asked.PersonId,
+                        Firmware = board.Firmware,
+                        Note = asked.Note?.Trim() ?? "",
+                    }
+                )
             );
             await context.SaveChangesAsync(cancel);
         }
@@ -471,13 +469,13 @@ internal static class SettingEndpoints
     private static async Task<SnapshotView> Edit(string id, SnapshotEdit edit, LedgerContext context, CancellationToken cancel)
     {
         var (snapshot, _, _) = await Load(id, context, cancel);
-        var note = Texts.Optional("note", edit.Note, 500);
+        var written = snapshot.Write(edit.Kind, edit.Note).OrRefuse();
         if (snapshot.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { edit.Kind, note }, new { snapshot.Kind, snapshot.Note }, snapshot.Version);
+            throw ProblemException.Clash(new { written.Kind, note = written.Note }, new { snapshot.Kind, snapshot.Note }, snapshot.Version);
         }
 
-        (snapshot.Kind, snapshot.Note) = (edit.Kind, note);
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return await View(id, context, cancel);
     }
@@ -491,17 +489,16 @@ internal static class SettingEndpoints
     )
     {
         await Load(id, context, cancel);
-        var (known, value) = (Texts.Needed("code", code, 24), Texts.Needed("value", edit.Value, 120));
-        await Put(id, known, value, edit.Version, context, cancel);
+        await Put(id, code.Trim(), edit.Value, edit.Version, context, cancel);
         try
         {
             await context.SaveChangesAsync(cancel);
         }
-        catch (DbUpdateException) when (context.SettingValues.AsNoTracking().Any(v => v.OwnerId == id && v.Id == known))
+        catch (DbUpdateException) when (context.StoredValues.AsNoTracking().Any(v => v.SnapshotId == id && v.Code == code.Trim()))
         {
             // The same code came twice at the same moment; now it is there, and the second is looked at like any later one.
             context.ChangeTracker.Clear();
-            await Put(id, known, value, edit.Version, context, cancel);
+            await Put(id, code.Trim(), edit.Value, edit.Version, context, cancel);
             await context.SaveChangesAsync(cancel);
         }
 
@@ -509,7 +506,7 @@ internal static class SettingEndpoints
     }
 
     private static async Task Put(
-        string snapshotId,
+        SnapshotId snapshotId,
         string code,
         string value,
         int version,
@@ -517,31 +514,28 @@ internal static class SettingEndpoints
         CancellationToken cancel
     )
     {
-        var known = await context.SettingValues.SingleOrDefaultAsync(v => v.OwnerId == snapshotId && v.Id == code, cancel);
-        if (known is null)
+        var known =
+            await context.StoredValues.SingleOrDefaultAsync(v => v.SnapshotId == snapshotId && v.Code == code, cancel)
+            ?? new StoredValue
+            {
+                SnapshotId = snapshotId,
+                Code = code,
+                Value = "",
+                Ordinal = await context.StoredValues.CountAsync(v => v.SnapshotId == snapshotId, cancel),
+            };
+        var written = known.Write(value).OrRefuse();
+        // The same value sent again is the same value.
+        if (written == known)
         {
-            context.SettingValues.Add(
-                new SettingValueRecord
-                {
-                    OwnerId = snapshotId,
-                    Id = code,
-                    Value = value,
-                    Ordinal = await context.SettingValues.CountAsync(v => v.OwnerId == snapshotId, cancel),
-                }
-            );
+            return;
         }
-        else if (known.Value == value && known.RetiredAt is null)
+
+        if (known.Value.Length > 0 && known.RetiredAt is null && known.Version != version)
         {
-            // The same value sent again is the same value.
+            throw ProblemException.Clash(new { value = written.Value }, new { value = known.Value }, known.Version);
         }
-        else if (known.RetiredAt is null && known.Version != version)
-        {
-            throw ProblemException.Clash(new { value }, new { value = known.Value }, known.Version);
-        }
-        else
-        {
-            (known.Value, known.RetiredAt) = (value, null);
-        }
+
+        context.Put(written);
     }
 
     private static async Task<SnapshotView> RetireValue(
@@ -553,9 +547,9 @@ internal static class SettingEndpoints
     )
     {
         var value =
-            await context.SettingValues.SingleOrDefaultAsync(v => v.OwnerId == id && v.Id == code, cancel)
+            await context.StoredValues.SingleOrDefaultAsync(v => v.SnapshotId == id && v.Code == code, cancel)
             ?? throw ProblemException.NotFound("This value");
-        value.RetiredAt ??= clock.GetUtcNow();
+        context.Retire(value);
         await context.SaveChangesAsync(cancel);
         return await View(id, context, cancel);
     }
@@ -582,25 +576,21 @@ internal static class SettingEndpoints
         }
 
         var known = await context
-            .SettingValues.Where(v => v.OwnerId == id)
-            .ToDictionaryAsync(v => v.Id, StringComparer.OrdinalIgnoreCase, cancel);
+            .StoredValues.Where(v => v.SnapshotId == id)
+            .ToDictionaryAsync(v => v.Code, StringComparer.OrdinalIgnoreCase, cancel);
         foreach (var line in lines.DistinctBy(l => l.Code, StringComparer.OrdinalIgnoreCase))
         {
-            if (known.TryGetValue(line.Code, out var value))
-            {
-                (value.Value, value.RetiredAt) = (line.Value, null);
-            }
-            else
-            {
-                known[line.Code] = new SettingValueRecord
+            var value =
+                known.GetValueOrDefault(line.Code)
+                ?? new StoredValue
                 {
-                    OwnerId = id,
-                    Id = line.Code,
-                    Value = line.Value,
+                    SnapshotId = id,
+                    Code = line.Code,
+                    Value = "",
                     Ordinal = known.Count,
                 };
-                context.SettingValues.Add(known[line.Code]);
-            }
+            known[line.Code] = value.Write(line.Value).OrRefuse();
+            context.Put(known[line.Code]);
         }
 
         await context.SaveChangesAsync(cancel);
@@ -612,11 +602,11 @@ internal static class SettingEndpoints
         var (snapshot, _, definitions) = await Load(id, context, cancel);
         var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
         var values = await context
-            .SettingValues.AsNoTracking()
-            .Where(v => v.OwnerId == id && v.RetiredAt == null)
+            .StoredValues.AsNoTracking()
+            .Where(v => v.SnapshotId == id && v.RetiredAt == null)
             .OrderBy(v => v.Ordinal)
             .ToListAsync(cancel);
-        var text = SettingList.Write(values.Select(v => (new SettingValue(v.Id, v.Value), definitions.GetValueOrDefault(v.Id))));
+        var text = SettingList.Write(values.Select(v => (new SettingValue(v.Code, v.Value), definitions.GetValueOrDefault(v.Code))));
         return TypedResults.File(
             [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(text)],
             "text/csv; charset=utf-8",
@@ -649,10 +639,10 @@ internal static class SettingEndpoints
         var (snapshot, _, definitions) = await Load(id, context, cancel);
         var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
         var values = await context
-            .SettingValues.AsNoTracking()
-            .Where(v => v.OwnerId == id && v.RetiredAt == null)
+            .StoredValues.AsNoTracking()
+            .Where(v => v.SnapshotId == id && v.RetiredAt == null)
             .OrderBy(v => v.Ordinal)
-            .Select(v => new SettingValue(v.Id, v.Value))
+            .Select(v => new SettingValue(v.Code, v.Value))
             .ToListAsync(cancel);
         return (
             definitions,

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
+using RustyLedger.Core.History;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 
@@ -50,7 +51,7 @@ internal sealed partial class Database(
             context.Causes.AddRange(
                 CommonCauses.Select(
                     (c, i) =>
-                        new CauseRecord
+                        new Cause
                         {
                             Id = c.Id,
                             Words = c.Words,
@@ -77,7 +78,7 @@ internal sealed partial class Database(
             foreach (var folder in Directory.EnumerateDirectories(demo).Order(StringComparer.Ordinal))
             {
                 using var bundle = await BundleFile.Pack(folder, cancellationToken);
-                await import.Take(bundle, new Dictionary<string, BundleSide>(), null, cancellationToken);
+                await import.TakeIn(bundle, new Dictionary<string, BundleSide>(), null, cancellationToken);
                 LogDemo(log, Path.GetFileName(folder));
             }
         }

@@ -2,7 +2,21 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Metadata;
+using RustyLedger.Core;
+using RustyLedger.Core.Boards;
+using RustyLedger.Core.History;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Photographs;
+using RustyLedger.Core.Safety;
+using RustyLedger.Core.Settings;
+using RustyLedger.Core.Visits;
+using RustyLedger.Server.Boards;
+using RustyLedger.Server.History;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Safety;
+using RustyLedger.Server.Settings;
 
 namespace RustyLedger.Server.Storage;
 
@@ -11,7 +25,7 @@ public sealed class LedgerContext : DbContext
 {
     private readonly Actor _actor;
     private readonly TimeProvider _clock;
-    private readonly HashSet<string> _touched = [];
+    private readonly HashSet<MachineId> _touched = [];
 
     public LedgerContext(DbContextOptions<LedgerContext> options, Actor actor, TimeProvider clock)
         : base(options)
@@ -23,49 +37,86 @@ public sealed class LedgerContext : DbContext
 
     public DbSet<BoardTypeRecord> BoardTypes => Set<BoardTypeRecord>();
     public DbSet<ElementRecord> Elements => Set<ElementRecord>();
-    public DbSet<FacingRecord> Facings => Set<FacingRecord>();
-    public DbSet<BoardNoteRecord> BoardNotes => Set<BoardNoteRecord>();
     public DbSet<PinRecord> Pins => Set<PinRecord>();
     public DbSet<LinkRecord> Links => Set<LinkRecord>();
     public DbSet<CheckRecord> Checks => Set<CheckRecord>();
     public DbSet<ModelRecord> Models => Set<ModelRecord>();
+    public DbSet<ModelSheetRecord> ModelSheets => Set<ModelSheetRecord>();
     public DbSet<PositionRecord> Positions => Set<PositionRecord>();
     public DbSet<PartRecord> Parts => Set<PartRecord>();
     public DbSet<StateRecord> States => Set<StateRecord>();
     public DbSet<MachineRecord> Machines => Set<MachineRecord>();
     public DbSet<FittedBoardRecord> FittedBoards => Set<FittedBoardRecord>();
     public DbSet<OverrideRecord> Overrides => Set<OverrideRecord>();
-    public DbSet<PersonRecord> People => Set<PersonRecord>();
-    public DbSet<VisitRecord> Visits => Set<VisitRecord>();
-    public DbSet<RoundRecord> Rounds => Set<RoundRecord>();
-    public DbSet<FaultRecord> Faults => Set<FaultRecord>();
-    public DbSet<ReadingRecord> Readings => Set<ReadingRecord>();
-    public DbSet<EditRecord> Edits => Set<EditRecord>();
-    public DbSet<RegisterRecord> Register => Set<RegisterRecord>();
     public DbSet<SettingRecord> Settings => Set<SettingRecord>();
-    public DbSet<SnapshotRecord> Snapshots => Set<SnapshotRecord>();
-    public DbSet<SettingValueRecord> SettingValues => Set<SettingValueRecord>();
-    public DbSet<PhotographRecord> Photographs => Set<PhotographRecord>();
-    public DbSet<PlaceRecord> Places => Set<PlaceRecord>();
-    public DbSet<NoteRecord> Notes => Set<NoteRecord>();
-    public DbSet<CauseRecord> Causes => Set<CauseRecord>();
-    public DbSet<SupportCallRecord> SupportCalls => Set<SupportCallRecord>();
-    public DbSet<ModelSheetRecord> ModelSheets => Set<ModelSheetRecord>();
-    public DbSet<SkippedStepRecord> SkippedSteps => Set<SkippedStepRecord>();
-    public DbSet<ObservationRecord> Observations => Set<ObservationRecord>();
-    public DbSet<OutsideAnswerRecord> OutsideAnswers => Set<OutsideAnswerRecord>();
-    public DbSet<SafetyEventRecord> SafetyEvents => Set<SafetyEventRecord>();
-    public DbSet<TemporaryLinkRecord> TemporaryLinks => Set<TemporaryLinkRecord>();
-    public DbSet<LifeSafetyNoticeRecord> LifeSafetyNotices => Set<LifeSafetyNoticeRecord>();
-    public DbSet<VersionsRecord> Versions => Set<VersionsRecord>();
+    public DbSet<Person> People => Set<Person>();
+    public DbSet<Cause> Causes => Set<Cause>();
+    public DbSet<Visit> Visits => Set<Visit>();
+    public DbSet<SupportCall> SupportCalls => Set<SupportCall>();
+    public DbSet<SkippedStep> SkippedSteps => Set<SkippedStep>();
+    public DbSet<Observation> Observations => Set<Observation>();
+    public DbSet<OutsideReply> OutsideReplies => Set<OutsideReply>();
+    public DbSet<SafetyAct> SafetyActs => Set<SafetyAct>();
+    public DbSet<TemporaryLink> TemporaryLinks => Set<TemporaryLink>();
+    public DbSet<Notice> Notices => Set<Notice>();
+    public DbSet<Round> Rounds => Set<Round>();
+    public DbSet<Reading> Readings => Set<Reading>();
+    public DbSet<Fault> Faults => Set<Fault>();
+    public DbSet<Note> Notes => Set<Note>();
+    public DbSet<Snapshot> Snapshots => Set<Snapshot>();
+    public DbSet<StoredValue> StoredValues => Set<StoredValue>();
+    public DbSet<Photograph> Photographs => Set<Photograph>();
+    public DbSet<Place> Places => Set<Place>();
+    public DbSet<BoardNote> BoardNotes => Set<BoardNote>();
+    public DbSet<VisitFacing> Facings => Set<VisitFacing>();
     public DbSet<ShopRecord> Shop => Set<ShopRecord>();
+    public DbSet<RegisterRecord> Register => Set<RegisterRecord>();
+    public DbSet<VersionsRecord> Versions => Set<VersionsRecord>();
+    public DbSet<EditRecord> Edits => Set<EditRecord>();
 
     /// <summary>Readings that were taken and not taken back.</summary>
-    public IQueryable<ReadingRecord> StandingReadings =>
+    public IQueryable<Reading> StandingReadings =>
         Readings.Where(r => r.Kind == EntryKind.Taken && !Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id));
 
     /// <summary>Boards that are in a machine now.</summary>
     public IQueryable<FittedBoardRecord> BoardsFittedNow => FittedBoards.Where(b => b.To == null && b.RetiredAt == null);
+
+    /// <summary>
+    /// Puts a thing, as Core made it, in the place of the one that is here; adds it where there is none. Things are never changed in
+    /// place.
+    /// </summary>
+    /// <exception cref="ProblemException">Core refused it.</exception>
+    public void Put<T>(Outcome<T> outcome)
+        where T : class => Put(outcome.OrRefuse());
+
+    /// <inheritdoc cref="Put{T}(Outcome{T})"/>
+    public void Put<T>(T thing)
+        where T : class
+    {
+        ArgumentNullException.ThrowIfNull(thing);
+        var key = Model.FindEntityType(typeof(T))!.FindPrimaryKey()!.Properties;
+        object?[] values = [.. key.Select(p => p.PropertyInfo!.GetValue(thing))];
+        var here = Set<T>().Local.FindEntry(key.Select(p => p.Name), values);
+        if (here is null)
+        {
+            Add(thing);
+            return;
+        }
+
+        here.CurrentValues.SetValues(thing);
+    }
+
+    /// <summary>From here until it is committed nobody else writes: what is read now is what is judged and written.</summary>
+    public Task<Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction> WriteAlone(CancellationToken cancel) =>
+        Database.BeginTransactionAsync(cancel);
+
+    /// <summary>Retires what stands; what was retired stays as it was.</summary>
+    public void Retire(IEditable thing)
+    {
+        ArgumentNullException.ThrowIfNull(thing);
+        var entry = Entry((object)thing).Property(nameof(IEditable.RetiredAt));
+        entry.CurrentValue ??= _clock.GetUtcNow();
+    }
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
@@ -74,8 +125,7 @@ public sealed class LedgerContext : DbContext
             ChangeTracker
                 .Entries()
                 .FirstOrDefault(e =>
-                    e.Entity is ReadingRecord or EditRecord or SafetyEventRecord or OutsideAnswerRecord
-                    && e.State is EntityState.Modified or EntityState.Deleted
+                    e.Entity is EditRecord or (IThing and not IEditable) && e.State is EntityState.Modified or EntityState.Deleted
                 ) is
             { } broken
         )
@@ -85,8 +135,8 @@ public sealed class LedgerContext : DbContext
 
         await StandingRules.Check(this, cancellationToken);
         var changed = ChangeTracker
-            .Entries<Editable>()
-            .Where(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted)
+            .Entries()
+            .Where(e => e.Entity is IEditable && e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted)
             .ToList();
         foreach (var entry in changed)
         {
@@ -98,14 +148,15 @@ public sealed class LedgerContext : DbContext
             if (entry.State == EntityState.Modified)
             {
                 // Through the entry, since changes are looked for only once, above.
-                entry.Property(e => e.Version).CurrentValue++;
+                var version = entry.Property(nameof(IEditable.Version));
+                version.CurrentValue = (int)version.CurrentValue! + 1;
             }
 
             Edits.Add(
                 new EditRecord
                 {
-                    Kind = entry.Metadata.ClrType.Name.Replace("Record", "", StringComparison.Ordinal),
-                    RecordId = KeyOf(entry.Entity),
+                    Kind = KindOf(entry.Metadata),
+                    RecordId = KeyOf(entry),
                     PersonId = _actor.PersonId,
                     At = _clock.GetUtcNow(),
                     Before = entry.State == EntityState.Added ? null : Json(entry.OriginalValues),
@@ -114,7 +165,7 @@ public sealed class LedgerContext : DbContext
             );
         }
 
-        var records = changed.ConvertAll(e => e.Entity);
+        var records = changed.ConvertAll(e => (IEditable)e.Entity);
         if (!records.Exists(RegisterLines.Tells))
         {
             return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
@@ -139,158 +190,73 @@ public sealed class LedgerContext : DbContext
     }
 
     /// <summary>The machines whose lines in the register were written since this was last asked.</summary>
-    public IReadOnlyCollection<string> TakeTouched()
+    public IReadOnlyCollection<MachineId> TakeTouched()
     {
-        List<string> touched = [.. _touched];
+        List<MachineId> touched = [.. _touched];
         _touched.Clear();
         return touched;
     }
 
-    /// <summary>The id under which a record stands in the edit log.</summary>
-    public static string KeyOf(Editable record) =>
-        record is Owned owned
-            ? record is PinRecord pin
-                ? $"{owned.OwnerId}/{pin.GroupId}/{pin.Id}"
-                : $"{owned.OwnerId}/{owned.Id}"
-            : record.Id;
+    /// <summary>What a kind of record is called in the edit log, such as <c>Fault</c> or <c>BoardType</c>.</summary>
+    public static string KindOf(IReadOnlyEntityType type)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        return type.ClrType.Name.Replace("Record", "", StringComparison.Ordinal);
+    }
+
+    /// <summary>The id under which a record stands in the edit log: its key, such as <c>cw-4471/j1/p3</c> for a pin.</summary>
+    public static string KeyOf(EntityEntry entry)
+    {
+        ArgumentNullException.ThrowIfNull(entry);
+        return string.Join('/', entry.Metadata.FindPrimaryKey()!.Properties.Select(p => entry.Property(p.Name).CurrentValue));
+    }
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
         ArgumentNullException.ThrowIfNull(configurationBuilder);
         SqliteBook.Columns(configurationBuilder);
         configurationBuilder.Properties<Enum>().HaveConversion<string>();
+        Columns.Describe(configurationBuilder);
     }
 
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         ArgumentNullException.ThrowIfNull(modelBuilder);
+        foreach (var kind in RecordKind.All)
+        {
+            kind.Map(modelBuilder);
+        }
+
+        modelBuilder.ApplyConfigurationsFromAssembly(typeof(LedgerContext).Assembly);
         foreach (var type in modelBuilder.Model.GetEntityTypes().ToList())
         {
             var entity = modelBuilder.Entity(type.ClrType);
-            if (typeof(Owned).IsAssignableFrom(type.ClrType))
+            if (type.FindPrimaryKey() is null or { Properties: [{ Name: "Id" }] } && type.FindProperty("OwnerId") is not null)
             {
-                entity.HasKey(
-                    type.ClrType == typeof(PinRecord)
-                        ? [nameof(Owned.OwnerId), nameof(PinRecord.GroupId), nameof(Editable.Id)]
-                        : [nameof(Owned.OwnerId), nameof(Editable.Id)]
-                );
+                entity.HasKey("OwnerId", "Id");
             }
 
-            if (typeof(Editable).IsAssignableFrom(type.ClrType))
+            if (typeof(IEditable).IsAssignableFrom(type.ClrType))
             {
-                entity.Property(nameof(Editable.Version)).IsConcurrencyToken();
+                entity.Property(nameof(IEditable.Version)).IsConcurrencyToken();
             }
         }
-
-        modelBuilder.Entity<MachineRecord>(e =>
-        {
-            e.HasIndex(m => m.Tag).IsUnique();
-            e.HasOne<ModelRecord>().WithMany().HasForeignKey(m => m.ModelId);
-        });
-        modelBuilder.Entity<LinkRecord>(e =>
-        {
-            e.HasIndex(l => new { l.FromHolder, l.FromPin });
-            e.HasIndex(l => new { l.ToHolder, l.ToPin });
-        });
-        modelBuilder.Entity<PositionRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(p => p.BoardTypeId);
-        modelBuilder.Entity<ElementRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(e => e.OwnerId);
-        modelBuilder.Entity<FittedBoardRecord>(e =>
-        {
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(b => b.OwnerId);
-            e.HasOne<BoardTypeRecord>().WithMany().HasForeignKey(b => b.BoardTypeId);
-        });
-        modelBuilder.Entity<VisitRecord>(e =>
-        {
-            e.HasIndex(v => new { v.MachineId, v.OpenedAt });
-            e.HasIndex(v => v.EndedAt);
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(v => v.MachineId);
-            e.HasOne<PersonRecord>().WithMany().HasForeignKey(v => v.PersonId);
-        });
-        modelBuilder.Entity<RoundRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(r => r.VisitId);
-        modelBuilder.Entity<FaultRecord>(e =>
-        {
-            e.HasIndex(f => new { f.MachineId, f.OpenedAt });
-            e.HasIndex(f => f.ClosedAt);
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(f => f.MachineId);
-        });
-        modelBuilder.Entity<ReadingRecord>(e =>
-        {
-            e.HasIndex(r => new { r.RoundId, r.Order });
-            e.HasIndex(r => new { r.RedHolder, r.RedPin });
-            e.HasIndex(r => r.Target);
-            e.HasOne<RoundRecord>().WithMany().HasForeignKey(r => r.RoundId);
-            e.HasOne<PersonRecord>().WithMany().HasForeignKey(r => r.PersonId);
-        });
-        modelBuilder.Entity<RegisterRecord>(e =>
-        {
-            e.HasKey(r => r.MachineId);
-            e.HasOne<MachineRecord>().WithOne().HasForeignKey<RegisterRecord>(r => r.MachineId);
-        });
-        modelBuilder.Entity<SupportCallRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(c => c.VisitId);
-        modelBuilder.Entity<SettingRecord>().HasOne<BoardTypeRecord>().WithMany().HasForeignKey(s => s.OwnerId);
-        modelBuilder.Entity<SnapshotRecord>(e =>
-        {
-            e.HasIndex(s => new { s.MachineId, s.TakenAt });
-            e.HasOne<FittedBoardRecord>().WithMany().HasForeignKey(s => new { s.MachineId, s.FittedBoardId });
-            e.HasOne<PersonRecord>().WithMany().HasForeignKey(s => s.PersonId);
-        });
-        modelBuilder.Entity<SettingValueRecord>().HasOne<SnapshotRecord>().WithMany().HasForeignKey(v => v.OwnerId);
-        modelBuilder.Entity<PhotographRecord>(e =>
-        {
-            e.HasIndex(p => new { p.MachineId, p.TakenAt });
-            e.HasIndex(p => p.Hash);
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(p => p.MachineId);
-        });
-        modelBuilder.Entity<PlaceRecord>().HasOne<PhotographRecord>().WithMany().HasForeignKey(p => p.PhotographId);
-        modelBuilder.Entity<NoteRecord>(e =>
-        {
-            e.HasIndex(n => new { n.MachineId, n.At });
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
-        });
-        modelBuilder.Entity<FacingRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(f => f.OwnerId);
-        modelBuilder.Entity<BoardNoteRecord>(e =>
-        {
-            e.HasIndex(n => new { n.MachineId, n.PositionId });
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
-        });
-        modelBuilder.Entity<SkippedStepRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(s => s.OwnerId);
-        modelBuilder.Entity<ModelSheetRecord>().HasOne<ModelRecord>().WithMany().HasForeignKey(s => s.OwnerId);
-        modelBuilder.Entity<ObservationRecord>().HasOne<VisitRecord>().WithMany().HasForeignKey(o => o.VisitId);
-        modelBuilder.Entity<OutsideAnswerRecord>(e =>
-        {
-            e.HasIndex(a => new { a.ModelId, a.CheckId });
-            e.HasOne<VisitRecord>().WithMany().HasForeignKey(a => a.VisitId);
-        });
-        modelBuilder.Entity<SafetyEventRecord>(e =>
-        {
-            e.HasIndex(s => new { s.VisitId, s.Order });
-            e.HasOne<VisitRecord>().WithMany().HasForeignKey(s => s.VisitId);
-        });
-        modelBuilder.Entity<TemporaryLinkRecord>(e =>
-        {
-            e.HasIndex(l => l.RemovedAt);
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(l => l.MachineId);
-            e.HasOne<VisitRecord>().WithMany().HasForeignKey(l => l.VisitId);
-        });
-        modelBuilder.Entity<LifeSafetyNoticeRecord>(e =>
-        {
-            e.HasIndex(n => n.BackAt);
-            e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
-            e.HasOne<VisitRecord>().WithMany().HasForeignKey(n => n.VisitId);
-        });
-        modelBuilder.Entity<EditRecord>().HasIndex(e => new { e.Kind, e.RecordId });
     }
 
     /// <summary>How a record stands in the edit log.</summary>
     public static JsonSerializerOptions LogJson { get; } =
         new()
         {
-            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter() },
             Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
         };
 
     private static string Json(PropertyValues values) =>
-        JsonSerializer.Serialize(values.Properties.ToDictionary(p => p.Name, p => values[p]), LogJson);
+        // By the type of the member, since what it holds may be one of several kinds.
+        JsonSerializer.Serialize(
+            values.Properties.ToDictionary(p => p.Name, p => JsonSerializer.SerializeToNode(values[p], p.ClrType, LogJson)),
+            LogJson
+        );
 }
 
 /// <summary>The person a request is made by, where it says so.</summary>

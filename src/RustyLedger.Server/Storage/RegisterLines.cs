@@ -1,7 +1,13 @@
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
+using RustyLedger.Core.History;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Photographs;
+using RustyLedger.Core.Settings;
 using RustyLedger.Core.Visits;
+using RustyLedger.Server.Boards;
+using RustyLedger.Server.Machines;
 
 namespace RustyLedger.Server.Storage;
 
@@ -9,16 +15,16 @@ namespace RustyLedger.Server.Storage;
 internal static partial class RegisterLines
 {
     /// <summary>Whether a change of this record may change a line of the register.</summary>
-    public static bool Tells(Editable record) =>
+    public static bool Tells(IEditable record) =>
         record
             is MachineRecord
                 or FittedBoardRecord
-                or VisitRecord
-                or FaultRecord
-                or SnapshotRecord
-                or SettingValueRecord
-                or PhotographRecord
-                or NoteRecord
+                or Visit
+                or Fault
+                or Snapshot
+                or StoredValue
+                or Photograph
+                or Note
                 or ModelRecord
                 or PositionRecord
                 or BoardTypeRecord;
@@ -28,9 +34,9 @@ internal static partial class RegisterLines
 
     /// <summary>Works out anew the lines of all machines that the changed records belong to.</summary>
     /// <returns>Their ids.</returns>
-    public static async Task<IReadOnlyCollection<string>> Refresh(
+    public static async Task<IReadOnlyCollection<MachineId>> Refresh(
         LedgerContext context,
-        IReadOnlyList<Editable> changed,
+        IReadOnlyList<IEditable> changed,
         CancellationToken cancel
     )
     {
@@ -43,7 +49,11 @@ internal static partial class RegisterLines
         return machines;
     }
 
-    private static async Task<HashSet<string>> Machines(LedgerContext context, IReadOnlyList<Editable> changed, CancellationToken cancel)
+    private static async Task<HashSet<MachineId>> Machines(
+        LedgerContext context,
+        IReadOnlyList<IEditable> changed,
+        CancellationToken cancel
+    )
     {
         var machines = changed
             .Select(r =>
@@ -51,27 +61,27 @@ internal static partial class RegisterLines
                 {
                     MachineRecord m => m.Id,
                     FittedBoardRecord b => b.OwnerId,
-                    VisitRecord v => v.MachineId,
-                    FaultRecord f => f.MachineId,
-                    SnapshotRecord s => s.MachineId,
-                    PhotographRecord p => p.MachineId,
-                    NoteRecord n => n.MachineId,
-                    _ => null,
+                    Visit v => v.MachineId,
+                    Fault f => f.MachineId,
+                    Snapshot s => s.MachineId,
+                    Photograph p => p.MachineId,
+                    Note n => n.MachineId,
+                    _ => (MachineId?)null,
                 }
             )
-            .OfType<string>()
+            .OfType<MachineId>()
             .ToHashSet();
-        var snapshots = changed.OfType<SettingValueRecord>().Select(v => v.OwnerId).ToHashSet();
+        var snapshots = changed.OfType<StoredValue>().Select(v => v.SnapshotId).ToHashSet();
         var models = changed
             .Select(r =>
                 r switch
                 {
                     ModelRecord m => m.Id,
                     PositionRecord p => p.OwnerId,
-                    _ => null,
+                    _ => (ModelId?)null,
                 }
             )
-            .OfType<string>()
+            .OfType<ModelId>()
             .ToHashSet();
         var types = changed.OfType<BoardTypeRecord>().Select(t => t.Id).ToHashSet();
         if (snapshots.Count > 0)
@@ -95,7 +105,7 @@ internal static partial class RegisterLines
         return machines;
     }
 
-    private static async Task Write(LedgerContext context, string[] ids, CancellationToken cancel)
+    private static async Task Write(LedgerContext context, MachineId[] ids, CancellationToken cancel)
     {
         var machines = await context.Machines.AsNoTracking().Where(m => ids.Contains(m.Id)).ToListAsync(cancel);
         var modelIds = machines.Select(m => m.ModelId).Distinct().ToList();
@@ -117,16 +127,16 @@ internal static partial class RegisterLines
             .ToDictionaryAsync(t => t.Id, t => t.PartNumber, cancel);
         var codes = (
             await context
-                .SettingValues.Where(v => v.RetiredAt == null)
+                .StoredValues.Where(v => v.RetiredAt == null)
                 .Join(
                     context.Snapshots.Where(s => ids.Contains(s.MachineId) && s.RetiredAt == null),
-                    v => v.OwnerId,
+                    v => v.SnapshotId,
                     s => s.Id,
-                    (v, s) => new { s.MachineId, v.Id }
+                    (v, s) => new { s.MachineId, v.Code }
                 )
                 .Distinct()
                 .ToListAsync(cancel)
-        ).ToLookup(c => c.MachineId, c => c.Id);
+        ).ToLookup(c => c.MachineId, c => c.Code);
         var visits = (
             await context.Visits.AsNoTracking().Where(v => ids.Contains(v.MachineId) && v.RetiredAt == null).ToListAsync(cancel)
         ).ToLookup(v => v.MachineId);
@@ -212,12 +222,9 @@ internal static partial class RegisterLines
         }
     }
 
-    /// <summary>An ended visit in the form that Core works with; null while it is open.</summary>
-    public static EndedVisit? Ended(VisitRecord v) =>
-        v is { EndedAt: { } at, Ending: { } ending } ? new EndedVisit(v.Id, at, ending, Lines(v.Left), Lines(v.Bring), v.EndingNote) : null;
-
-    public static IReadOnlyList<string> Lines(string text) =>
-        text.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+    /// <summary>An ended visit in the form that briefs are made of; null while it is open.</summary>
+    public static EndedVisit? Ended(Visit v) =>
+        v is { EndedAt: { } at, Ending: { } ending } ? new EndedVisit(v.Id.Value, at, ending, v.Left, v.Bring, v.EndingNote) : null;
 
     [GeneratedRegex(@"\d+")]
     private static partial Regex Digits();

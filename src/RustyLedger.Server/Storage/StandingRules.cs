@@ -1,9 +1,11 @@
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Boards;
-using RustyLedger.Core.History;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Safety;
 
 namespace RustyLedger.Server.Storage;
 
@@ -17,44 +19,61 @@ internal static class StandingRules
     public static async Task Check(LedgerContext context, CancellationToken cancel)
     {
         var changed = context
-            .ChangeTracker.Entries<Editable>()
-            .Where(e => e.State is EntityState.Added or EntityState.Modified && e.Entity.RetiredAt is null)
-            .Select(e => e.Entity)
+            .ChangeTracker.Entries()
+            .Where(e =>
+                e.State is EntityState.Added or EntityState.Modified
+                && e.Entity is IThing or IEditable
+                && e.Entity is not IEditable { RetiredAt: not null }
+            )
             .ToList();
-        foreach (var fault in changed.OfType<FaultRecord>())
+        foreach (var entry in changed)
         {
-            if (FaultRule.Refusal(fault.ClosedAt is not null, fault.Proof, fault.Cause) is { } refusal)
+            if ((entry.Entity as IThing)?.Refusal() is { } refusal)
             {
-                throw ProblemException.Bad(refusal.Field, refusal.Problem);
+                throw ProblemException.Of(refusal, changed.Count > 1 ? $"{entry.Metadata.ClrType.Name} {LedgerContext.KeyOf(entry)}" : "");
             }
+
+            SheetRules.CheckRow(entry.Entity);
         }
 
         await CheckNames(context, cancel);
-        await CheckEndings(context, changed, cancel);
+        await CheckEndings(context, [.. changed.Select(e => e.Entity)], cancel);
     }
 
     /// <summary>The names on boards of which an element or a pin came, went or was renamed.</summary>
     private static async Task CheckNames(LedgerContext context, CancellationToken cancel)
     {
         var touched = context
-            .ChangeTracker.Entries<Owned>()
-            .Where(e => e.Entity is ElementRecord or PinRecord && e.State is EntityState.Added or EntityState.Modified)
-            .Select(e => e.Entity.OwnerId)
+            .ChangeTracker.Entries()
+            .Where(e => e.State is EntityState.Added or EntityState.Modified)
+            .Select(e =>
+                e.Entity switch
+                {
+                    ElementRecord element => element.OwnerId.Value,
+                    PinRecord pin => pin.OwnerId.Value,
+                    _ => null,
+                }
+            )
+            .OfType<string>()
             .ToHashSet();
         foreach (var owner in touched)
         {
             // A model owns pins too, of what is on no board.
-            if (await context.BoardTypes.FindAsync([owner], cancel) is null)
+            if (await context.BoardTypes.FindAsync([new BoardTypeId(owner)], cancel) is null)
             {
                 continue;
             }
 
-            await context.Elements.Where(e => e.OwnerId == owner).LoadAsync(cancel);
-            await context.Pins.Where(p => p.OwnerId == owner).LoadAsync(cancel);
+            BoardTypeId type = owner;
+            Id<Wired> wired = owner;
+            await context.Elements.Where(e => e.OwnerId == type).LoadAsync(cancel);
+            await context.Pins.Where(p => p.OwnerId == wired).LoadAsync(cancel);
             if (
                 LayoutRule.Refusal(
-                    context.Elements.Local.Where(e => e.OwnerId == owner && e.RetiredAt is null).Select(e => (e.Id, e.Designator)),
-                    context.Pins.Local.Where(p => p.OwnerId == owner && p.RetiredAt is null).Select(p => (p.GroupId, p.Label))
+                    context.Elements.Local.Where(e => e.OwnerId == type && e.RetiredAt is null).Select(e => (e.Id, e.Designator)),
+                    context
+                        .Pins.Local.Where(p => p.OwnerId == wired && p.RetiredAt is null)
+                        .Select(p => (new ElementId(p.GroupId), p.Label))
                 ) is
                 { } refusal
             )
@@ -65,16 +84,16 @@ internal static class StandingRules
     }
 
     /// <summary>A visit whose ending changes, or in which something opens again.</summary>
-    private static async Task CheckEndings(LedgerContext context, List<Editable> changed, CancellationToken cancel)
+    private static async Task CheckEndings(LedgerContext context, IReadOnlyList<object> changed, CancellationToken cancel)
     {
         var opened = changed
-            .OfType<TemporaryLinkRecord>()
-            .Where(l => l.RemovedAt is null)
+            .OfType<TemporaryLink>()
+            .Where(l => l.IsOpen)
             .Select(l => l.VisitId)
-            .Concat(changed.OfType<LifeSafetyNoticeRecord>().Where(n => n.BackAt is null).Select(n => n.VisitId))
+            .Concat(changed.OfType<Notice>().Where(n => n.IsOpen).Select(n => n.VisitId))
             .ToHashSet();
         var visits = changed
-            .OfType<VisitRecord>()
+            .OfType<Visit>()
             .Where(v =>
                 v.Ending is not null
                 && context.Entry(v) is var entry
@@ -92,39 +111,27 @@ internal static class StandingRules
         foreach (var visit in visits)
         {
             // Of an older visit only what it left itself counts; what a later one opened is that one's to end.
-            var wasHere = context.Entry(visit).State != EntityState.Added;
-            var links = (
-                await context
-                    .TemporaryLinks.Where(l => wasHere ? l.MachineId == visit.MachineId : l.VisitId == visit.Id)
-                    .ToListAsync(cancel)
-            )
-                .Union(context.TemporaryLinks.Local.Where(l => l.VisitId == visit.Id))
-                .Where(l => l.RemovedAt is null && l.RetiredAt is null)
-                .ToList();
-            var notices = (
-                await context
-                    .LifeSafetyNotices.Where(n => wasHere ? n.MachineId == visit.MachineId : n.VisitId == visit.Id)
-                    .ToListAsync(cancel)
-            )
-                .Union(context.LifeSafetyNotices.Local.Where(n => n.VisitId == visit.Id))
-                .Where(n => n.BackAt is null && n.RetiredAt is null)
-                .ToList();
-            if (
-                EndingRule.Refusal(
-                    visit.Ending,
-                    [
-                        .. links.Select(l => new OpenLink(
-                            l.Where,
-                            l.Standing is BypassStanding.FoundBypassed or BypassStanding.PlacedAllTheSame
-                        )),
-                    ],
-                    [.. notices.Select(n => n.Told)]
-                ) is
-                { } refusal
-            )
+            var open = await StillOpen(visit, context.Entry(visit).State != EntityState.Added, context, cancel);
+            if (visit.Fits(open).Refusal is { } refusal)
             {
-                throw ProblemException.Conflict(refusal);
+                throw ProblemException.Of(refusal);
             }
         }
+    }
+
+    /// <summary>What is open on the machine of a visit, with what is about to be written.</summary>
+    /// <param name="ofMachine">Also what other visits opened.</param>
+    public static async Task<StillOpen> StillOpen(Visit visit, bool ofMachine, LedgerContext context, CancellationToken cancel)
+    {
+        var links = await context
+            .TemporaryLinks.Where(l => ofMachine ? l.MachineId == visit.MachineId : l.VisitId == visit.Id)
+            .ToListAsync(cancel);
+        var notices = await context
+            .Notices.Where(n => ofMachine ? n.MachineId == visit.MachineId : n.VisitId == visit.Id)
+            .ToListAsync(cancel);
+        return new StillOpen(
+            [.. links.Concat(context.TemporaryLinks.Local.Where(l => l.VisitId == visit.Id)).DistinctBy(l => l.Id).Where(l => l.IsOpen)],
+            [.. notices.Concat(context.Notices.Local.Where(n => n.VisitId == visit.Id)).DistinctBy(n => n.Id).Where(n => n.IsOpen)]
+        );
     }
 }

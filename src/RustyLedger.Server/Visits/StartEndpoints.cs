@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -105,7 +106,7 @@ internal static class StartEndpoints
     }
 
     public static async Task<VisitStart> Start(
-        string id,
+        VisitId id,
         LedgerContext context,
         MachineLibrary library,
         TimeProvider clock,
@@ -136,8 +137,8 @@ internal static class StartEndpoints
         var safety = await SafetyEndpoints.View(visit, machine, context, people, clock, cancel);
         var skipped = await context
             .SkippedSteps.AsNoTracking()
-            .Where(s => s.OwnerId == id && s.RetiredAt == null)
-            .ToDictionaryAsync(s => Enum.Parse<VisitStep>(s.Id), s => s.Reason, cancel);
+            .Where(s => s.VisitId == id && s.RetiredAt == null)
+            .ToDictionaryAsync(s => s.Step, s => s.Reason, cancel);
         var looked = await context
             .BoardNotes.AsNoTracking()
             .Where(n => n.VisitId == id && n.RetiredAt == null)
@@ -169,12 +170,12 @@ internal static class StartEndpoints
             Positions = machine.Model.Positions.Count,
         };
         return new VisitStart(
-            id,
-            machine.Machine.Id,
+            id.Value,
+            machine.Machine.Id.Value,
             machine.Machine.Tag,
             machine.Machine.Name,
             machine.Machine.Site,
-            machine.Model.Id,
+            machine.Model.Id.Value,
             machine.Model.Name,
             visit.Complaint,
             visit.EndedAt is not null,
@@ -182,24 +183,24 @@ internal static class StartEndpoints
             await context
                 .Rounds.Where(r => r.VisitId == id)
                 .OrderByDescending(r => r.StartedAt)
-                .Select(r => r.Id)
+                .Select(r => r.Id.Value)
                 .FirstOrDefaultAsync(cancel),
             VisitSteps.Of(facts, skipped),
             [
                 .. observations.Select(o => new ObservationView(
-                    o.Id,
+                    o.Id.Value,
                     o.Version,
                     o.Kind,
                     o.Text,
                     o.At,
                     people.GetValueOrDefault(o.PersonId, "somebody"),
                     o.DoneAt,
-                    o.PhotographId
+                    o.PhotographId?.Value
                 )),
             ],
             photographs,
             build,
-            [.. machine.Model.Positions.Select(p => new PositionInVisit(p.Id, p.Name, !toKnow.Contains(p), Fitted(p, machine)))],
+            [.. machine.Model.Positions.Select(p => new PositionInVisit(p.Id.Value, p.Name, !toKnow.Contains(p), Fitted(p, machine)))],
             outside,
             minutes,
             safety,
@@ -212,14 +213,14 @@ internal static class StartEndpoints
 
     /// <summary>The checks in the order of least expected minutes, those answered where they were answered.</summary>
     private static async Task<(List<OutsideCheckView> Checks, double Minutes)> Outside(
-        VisitRecord visit,
+        Visit visit,
         ResolvedMachine machine,
         LedgerContext context,
         CancellationToken cancel
     )
     {
         var answers = await context
-            .OutsideAnswers.AsNoTracking()
+            .OutsideReplies.AsNoTracking()
             .Where(a => a.ModelId == machine.Model.Id)
             .OrderByDescending(a => a.Order)
             .Take(MostLearntFrom)
@@ -259,18 +260,18 @@ internal static class StartEndpoints
     }
 
     private static async Task<IReadOnlyList<string>> GoingLive(
-        VisitRecord visit,
-        List<ObservationRecord> observations,
+        Visit visit,
+        List<Observation> observations,
         SafetyView safety,
         LedgerContext context,
         CancellationToken cancel
     )
     {
         var open = observations
-            .Where(o => o is { DoneAt: null, Kind: ObservationKind.CoverOff or ObservationKind.Unplugged })
+            .Where(o => o.IsOpen)
             .Select(o => o.Kind == ObservationKind.CoverOff ? $"Cover off: {o.Text}" : $"Unplugged: {o.Text}");
-        var links = safety.Links.Where(l => l.RemovedAt is null).Select(l => $"{SafetyEndpoints.Words(l.Kind)}: {l.Where}");
-        var before = await MachineEndpoints.Brief(visit.MachineId, context, cancel);
+        var links = safety.Links.Where(l => l.RemovedAt is null).Select(l => $"{l.Kind.Words()}: {l.Where}");
+        var before = await MachineEndpoints.Brief(visit.MachineId.Value, context, cancel);
         return [.. open, .. links, .. (before?.Left ?? []).Select(l => $"Left from an earlier visit: {l}")];
     }
 
@@ -288,17 +289,16 @@ internal static class StartEndpoints
         await Person(asked.PersonId, context, cancel);
         if (!await context.Observations.AnyAsync(o => o.Id == asked.Id, cancel))
         {
-            context.Observations.Add(
-                new ObservationRecord
-                {
-                    Id = asked.Id,
-                    VisitId = id,
-                    Kind = asked.Kind,
-                    Text = Texts.Needed("text", asked.Text, 300),
-                    At = asked.At,
-                    PersonId = asked.PersonId,
-                }
-            );
+            var observation = new Observation
+            {
+                Id = asked.Id,
+                VisitId = id,
+                Kind = asked.Kind,
+                Text = "",
+                At = asked.At,
+                PersonId = asked.PersonId,
+            };
+            context.Put(observation.Write(asked.Text, isDone: false, clock.GetUtcNow()));
             await context.SaveChangesAsync(cancel);
         }
 
@@ -316,17 +316,17 @@ internal static class StartEndpoints
     {
         var observation =
             await context.Observations.SingleOrDefaultAsync(o => o.Id == id, cancel) ?? throw ProblemException.NotFound("This line");
-        var text = Texts.Needed("text", edit.Text, 300);
+        var written = observation.Write(edit.Text, edit.IsDone, clock.GetUtcNow()).OrRefuse();
         if (observation.Version != edit.Version)
         {
             throw ProblemException.Clash(
-                new { text, edit.IsDone },
+                new { text = written.Text, edit.IsDone },
                 new { observation.Text, IsDone = observation.DoneAt is not null },
                 observation.Version
             );
         }
 
-        (observation.Text, observation.DoneAt) = (text, edit.IsDone ? observation.DoneAt ?? clock.GetUtcNow() : null);
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return await Start(observation.VisitId, context, library, clock, cancel);
     }
@@ -341,7 +341,7 @@ internal static class StartEndpoints
     {
         var observation =
             await context.Observations.SingleOrDefaultAsync(o => o.Id == id, cancel) ?? throw ProblemException.NotFound("This line");
-        observation.RetiredAt ??= clock.GetUtcNow();
+        context.Retire(observation);
         await context.SaveChangesAsync(cancel);
         return await Start(observation.VisitId, context, library, clock, cancel);
     }
@@ -360,34 +360,25 @@ internal static class StartEndpoints
         await Person(asked.PersonId, context, cancel);
         var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
         var model = await library.Model(modelId, cancel);
-        if (model.Outside.All.All(c => c.Id != asked.CheckId))
+        var reply = new OutsideReply
         {
-            throw ProblemException.NotFound($"The outside check \"{asked.CheckId}\"");
+            Id = asked.Id,
+            VisitId = visit.Id,
+            ModelId = modelId,
+            CheckId = asked.CheckId,
+            Answer = asked.Answer,
+            Held = asked.Held?.Trim() ?? "",
+            WasIt = asked.WasIt,
+            Minutes = OutsideReply.MinutesOf(asked.Seconds),
+            Order = asked.Order,
+            At = asked.At,
+            PersonId = asked.PersonId,
         }
-
-        if (asked.WasIt && asked.Answer != OutsideAnswer.No)
+            .Of(model.Outside)
+            .OrRefuse();
+        if (!await context.OutsideReplies.AnyAsync(a => a.Id == reply.Id, cancel))
         {
-            throw ProblemException.Bad("wasIt", "Only what was not as it should be can have been the fault.");
-        }
-
-        if (!await context.OutsideAnswers.AnyAsync(a => a.Id == asked.Id, cancel))
-        {
-            context.OutsideAnswers.Add(
-                new OutsideAnswerRecord
-                {
-                    Id = asked.Id,
-                    VisitId = id,
-                    ModelId = modelId,
-                    CheckId = asked.CheckId,
-                    Answer = asked.Answer,
-                    Held = Texts.Optional("held", asked.Held, 60),
-                    WasIt = asked.WasIt,
-                    Minutes = asked.Seconds is >= 0 and < 86_400 ? asked.Seconds / 60 : null,
-                    Order = asked.Order,
-                    At = asked.At,
-                    PersonId = asked.PersonId,
-                }
-            );
+            context.Put(reply);
             await context.SaveChangesAsync(cancel);
         }
 
@@ -406,41 +397,37 @@ internal static class StartEndpoints
     {
         await OpenVisit(id, context, cancel);
         await Person(skip.PersonId, context, cancel);
-        var (which, reason) = (Texts.Choice<VisitStep>("step", step).ToString(), Texts.Optional("reason", skip.Reason, 200));
-        var known = await context.SkippedSteps.SingleOrDefaultAsync(s => s.OwnerId == id && s.Id == which, cancel);
-        if (known is null && reason.Length > 0)
+        VisitId visit = id;
+        var which = Texts.Choice<VisitStep>("step", step);
+        var known = await context.SkippedSteps.SingleOrDefaultAsync(s => s.VisitId == visit && s.Step == which, cancel);
+        if (known is not null || skip.Reason.Trim().Length > 0)
         {
-            context.SkippedSteps.Add(
-                new SkippedStepRecord
-                {
-                    OwnerId = id,
-                    Id = which,
-                    Reason = reason,
-                    PersonId = skip.PersonId,
-                    At = clock.GetUtcNow(),
-                }
-            );
-        }
-        else if (known is not null)
-        {
-            known.RetiredAt = reason.Length > 0 ? null : known.RetiredAt ?? clock.GetUtcNow();
-            (known.Reason, known.PersonId, known.At) =
-                reason.Length > 0 ? (reason, skip.PersonId, clock.GetUtcNow()) : (known.Reason, known.PersonId, known.At);
+            var now = clock.GetUtcNow();
+            known ??= new SkippedStep
+            {
+                VisitId = visit,
+                Step = which,
+                Reason = "",
+                PersonId = skip.PersonId,
+                At = now,
+            };
+            context.Put(known.Write(skip.Reason, skip.PersonId, now));
+            await context.SaveChangesAsync(cancel);
         }
 
-        await context.SaveChangesAsync(cancel);
         return await Start(id, context, library, clock, cancel);
     }
 
-    public static async Task<VisitRecord> OpenVisit(string id, LedgerContext context, CancellationToken cancel)
+    /// <exception cref="ProblemException">It is not here, or has ended.</exception>
+    public static async Task<Visit> OpenVisit(VisitId id, LedgerContext context, CancellationToken cancel)
     {
         var visit =
             await context.Visits.AsNoTracking().SingleOrDefaultAsync(v => v.Id == id, cancel)
             ?? throw ProblemException.NotFound("This visit");
-        return visit.EndedAt is null ? visit : throw ProblemException.Conflict("The visit has ended; start a new one.");
+        return visit.Closed is { } closed ? throw ProblemException.Of(closed) : visit;
     }
 
-    public static async Task Person(string id, LedgerContext context, CancellationToken cancel)
+    public static async Task Person(PersonId id, LedgerContext context, CancellationToken cancel)
     {
         if (!await context.People.AnyAsync(p => p.Id == id, cancel))
         {

@@ -1,4 +1,6 @@
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
@@ -105,8 +107,8 @@ public sealed class VisitBook(LedgerContext context)
     private const int MostShown = 100;
 
     public async Task<IReadOnlyList<VisitView>> OfMachine(
-        string machineId,
-        IReadOnlyDictionary<string, string> people,
+        MachineId machineId,
+        IReadOnlyDictionary<PersonId, string> people,
         int checks,
         CancellationToken cancel
     )
@@ -121,7 +123,7 @@ public sealed class VisitBook(LedgerContext context)
     }
 
     /// <exception cref="ProblemException">No such visit.</exception>
-    public async Task<VisitView> One(string id, CancellationToken cancel)
+    public async Task<VisitView> One(VisitId id, CancellationToken cancel)
     {
         var visit = await context.Visits.AsNoTracking().Where(v => v.Id == id).ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
@@ -129,8 +131,8 @@ public sealed class VisitBook(LedgerContext context)
     }
 
     private async Task<IReadOnlyList<VisitView>> Views(
-        List<VisitRecord> visits,
-        IReadOnlyDictionary<string, string> people,
+        List<Visit> visits,
+        IReadOnlyDictionary<PersonId, string> people,
         int checks,
         CancellationToken cancel
     )
@@ -152,7 +154,7 @@ public sealed class VisitBook(LedgerContext context)
                     .Count(),
             })
             .ToListAsync(cancel);
-        var byVisit = rounds.ToLookup(r => r.VisitId, r => new RoundSummary(r.Id, r.StartedAt, r.Taken, checks));
+        var byVisit = rounds.ToLookup(r => r.VisitId, r => new RoundSummary(r.Id.Value, r.StartedAt, r.Taken, checks));
         var calls = (
             await context
                 .SupportCalls.AsNoTracking()
@@ -166,8 +168,8 @@ public sealed class VisitBook(LedgerContext context)
         return
         [
             .. visits.Select(v => new VisitView(
-                v.Id,
-                v.MachineId,
+                v.Id.Value,
+                v.MachineId.Value,
                 v.Version,
                 v.Complaint,
                 people.GetValueOrDefault(v.PersonId, "somebody"),
@@ -175,8 +177,8 @@ public sealed class VisitBook(LedgerContext context)
                 v.EndedAt,
                 v.Ending,
                 v.EndingNote,
-                RegisterLines.Lines(v.Left),
-                RegisterLines.Lines(v.Bring),
+                v.Left,
+                v.Bring,
                 v.TravelMinutes,
                 v.LabourMinutes,
                 v.Agreed,
@@ -191,8 +193,6 @@ public sealed class VisitBook(LedgerContext context)
 
 internal static class VisitEndpoints
 {
-    private const int MostMinutes = 100_000;
-
     public static void MapVisits(this IEndpointRouteBuilder api)
     {
         api.MapGet("/people", People).WithName("listPeople");
@@ -213,21 +213,21 @@ internal static class VisitEndpoints
             .People.AsNoTracking()
             .Where(p => p.RetiredAt == null)
             .OrderBy(p => p.Name)
-            .Select(p => new PersonView(p.Id, p.Name))
+            .Select(p => new PersonView(p.Id.Value, p.Name))
             .ToListAsync(cancel);
 
     private static async Task<PersonView> AddPerson(PersonView person, LedgerContext context, CancellationToken cancel)
     {
         Texts.Id("id", person.Id);
-        var name = Texts.Needed("name", person.Name, 60);
-        if (await context.People.FirstOrDefaultAsync(p => p.Id == person.Id || p.Name == name, cancel) is { } known)
+        var added = Outcome.Of(new Person { Id = person.Id, Name = person.Name?.Trim() ?? "" }).OrRefuse();
+        if (await context.People.FirstOrDefaultAsync(p => p.Id == added.Id || p.Name == added.Name, cancel) is { } known)
         {
-            return new PersonView(known.Id, known.Name);
+            return new PersonView(known.Id.Value, known.Name);
         }
 
-        context.People.Add(new PersonRecord { Id = person.Id, Name = name });
+        context.People.Add(added);
         await context.SaveChangesAsync(cancel);
-        return person with { Name = name };
+        return new PersonView(added.Id.Value, added.Name);
     }
 
     private static async Task<VisitView> Begin(
@@ -250,24 +250,11 @@ internal static class VisitEndpoints
             throw ProblemException.NotFound("This machine");
         }
 
-        if (!await context.People.AnyAsync(p => p.Id == asked.PersonId, cancel))
-        {
-            throw ProblemException.Bad("personId", "Choose a name first; it is not in the ledger.");
-        }
-
+        await StartEndpoints.Person(asked.PersonId, context, cancel);
         var now = clock.GetUtcNow();
-        context.Visits.Add(
-            new VisitRecord
-            {
-                Id = asked.Id,
-                MachineId = asked.MachineId,
-                Complaint = Texts.Optional("complaint", asked.Complaint, 500),
-                PersonId = asked.PersonId,
-                OpenedAt = now,
-            }
-        );
-        context.Rounds.Add(
-            new RoundRecord
+        context.Put(Visit.Begin(asked.Id, asked.MachineId, asked.PersonId, asked.Complaint, now));
+        context.Put(
+            new Round
             {
                 Id = asked.RoundId,
                 VisitId = asked.Id,
@@ -288,16 +275,11 @@ internal static class VisitEndpoints
     )
     {
         Texts.Id("id", asked.Id);
-        var visit = await Visit(id, context, cancel);
-        if (visit.EndedAt is not null)
-        {
-            throw ProblemException.Conflict("The visit has ended; start a new one.");
-        }
-
+        await StartEndpoints.OpenVisit(id, context, cancel);
         if (!await context.Rounds.AnyAsync(r => r.Id == asked.Id, cancel))
         {
-            context.Rounds.Add(
-                new RoundRecord
+            context.Put(
+                new Round
                 {
                     Id = asked.Id,
                     VisitId = id,
@@ -319,58 +301,45 @@ internal static class VisitEndpoints
         CancellationToken cancel
     )
     {
-        var visit = await Visit(id, context, cancel);
-        var complaint = Texts.Optional("complaint", edit.Complaint, 500);
-        var endingNote = Texts.Optional("endingNote", edit.EndingNote, 1000);
-        var left = Texts.Lines("left", edit.Left, 40, 200);
-        var bring = Texts.Lines("bring", edit.Bring, 40, 200);
-        var travelMinutes = Texts.Within("travelMinutes", edit.TravelMinutes, 0, MostMinutes);
-        var labourMinutes = Texts.Within("labourMinutes", edit.LabourMinutes, 0, MostMinutes);
-        var agreed = Texts.Optional("agreed", edit.Agreed, 120);
+        var visit = await Find(id, context, cancel);
+        var written = visit
+            .Write(
+                new VisitWords(
+                    edit.Complaint,
+                    edit.EndingNote,
+                    edit.Left,
+                    edit.Bring,
+                    edit.TravelMinutes,
+                    edit.LabourMinutes,
+                    edit.Agreed,
+                    edit.Warranty
+                ),
+                clock.GetUtcNow()
+            )
+            .OrRefuse();
         if (visit.Version != edit.Version)
         {
-            throw ProblemException.Clash(
-                new
-                {
-                    complaint,
-                    endingNote,
-                    left,
-                    bring,
-                    travelMinutes,
-                    labourMinutes,
-                    agreed,
-                    edit.Warranty,
-                },
-                new
-                {
-                    visit.Complaint,
-                    visit.EndingNote,
-                    Left = RegisterLines.Lines(visit.Left),
-                    Bring = RegisterLines.Lines(visit.Bring),
-                    visit.TravelMinutes,
-                    visit.LabourMinutes,
-                    visit.Agreed,
-                    visit.Warranty,
-                },
-                visit.Version
-            );
+            throw ProblemException.Clash(Written(written), Written(visit), visit.Version);
         }
 
-        if (agreed != visit.Agreed)
-        {
-            visit.AgreedAt = agreed.Length > 0 ? clock.GetUtcNow() : null;
-        }
-
-        (visit.Complaint, visit.EndingNote, visit.Left, visit.Bring) = (
-            complaint,
-            endingNote,
-            string.Join('\n', left),
-            string.Join('\n', bring)
-        );
-        (visit.TravelMinutes, visit.LabourMinutes, visit.Agreed, visit.Warranty) = (travelMinutes, labourMinutes, agreed, edit.Warranty);
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return await visits.One(id, cancel);
     }
+
+    /// <summary>What two people may both have written.</summary>
+    private static object Written(Visit v) =>
+        new
+        {
+            v.Complaint,
+            v.EndingNote,
+            v.Left,
+            v.Bring,
+            v.TravelMinutes,
+            v.LabourMinutes,
+            v.Agreed,
+            v.Warranty,
+        };
 
     private static async Task<VisitView> End(
         string id,
@@ -381,13 +350,14 @@ internal static class VisitEndpoints
         CancellationToken cancel
     )
     {
-        var visit = await Visit(id, context, cancel);
+        var visit = await Find(id, context, cancel);
         if (visit.Version != end.Version)
         {
             throw ProblemException.Clash(new { end.Ending }, new { visit.Ending }, visit.Version);
         }
 
-        (visit.Ending, visit.EndedAt) = (end.Ending, end.Ending is null ? null : visit.EndedAt ?? clock.GetUtcNow());
+        var open = await StandingRules.StillOpen(visit, ofMachine: true, context, cancel);
+        context.Put(visit.End(end.Ending, clock.GetUtcNow(), open));
         await context.SaveChangesAsync(cancel);
         return await visits.One(id, cancel);
     }
@@ -402,21 +372,19 @@ internal static class VisitEndpoints
     )
     {
         Texts.Id("id", asked.Id);
-        await Visit(id, context, cancel);
+        await Find(id, context, cancel);
         if (!await context.SupportCalls.AnyAsync(c => c.Id == asked.Id, cancel))
         {
-            var (number, said) = Call(asked.CaseNumber, asked.Said);
-            context.SupportCalls.Add(
-                new SupportCallRecord
-                {
-                    Id = asked.Id,
-                    VisitId = id,
-                    PersonId = asked.PersonId,
-                    At = clock.GetUtcNow(),
-                    CaseNumber = number,
-                    Said = said,
-                }
-            );
+            var call = new SupportCall
+            {
+                Id = asked.Id,
+                VisitId = id,
+                PersonId = asked.PersonId,
+                At = clock.GetUtcNow(),
+                CaseNumber = "",
+                Said = "",
+            };
+            context.Put(call.Write(asked.CaseNumber, asked.Said));
             await context.SaveChangesAsync(cancel);
         }
 
@@ -432,19 +400,20 @@ internal static class VisitEndpoints
     )
     {
         var call = await context.SupportCalls.SingleOrDefaultAsync(c => c.Id == id, cancel) ?? throw ProblemException.NotFound("This call");
-        var (caseNumber, said) = Call(edit.CaseNumber, edit.Said);
+        var written = call.Write(edit.CaseNumber, edit.Said).OrRefuse();
         if (call.Version != edit.Version)
         {
-            throw ProblemException.Clash(new { caseNumber, said }, new { call.CaseNumber, call.Said }, call.Version);
+            throw ProblemException.Clash(
+                new { caseNumber = written.CaseNumber, said = written.Said },
+                new { call.CaseNumber, call.Said },
+                call.Version
+            );
         }
 
-        (call.CaseNumber, call.Said) = (caseNumber, said);
+        context.Put(written);
         await context.SaveChangesAsync(cancel);
         return await visits.One(call.VisitId, cancel);
     }
-
-    private static (string Number, string Said) Call(string number, string said) =>
-        (Texts.Optional("caseNumber", number, 40), Texts.Needed("said", said, 2000));
 
     private static async Task<CallCard> Card(
         string id,
@@ -488,12 +457,12 @@ internal static class VisitEndpoints
                     .Where(s => s.OwnerId == board!.BoardTypeId && s.RetiredAt == null)
                     .ToListAsync(cancel);
                 var values = await context
-                    .SettingValues.AsNoTracking()
-                    .Where(v => v.OwnerId == snapshot.Id && v.RetiredAt == null)
+                    .StoredValues.AsNoTracking()
+                    .Where(v => v.SnapshotId == snapshot.Id && v.RetiredAt == null)
                     .OrderBy(v => v.Ordinal)
                     .ToListAsync(cancel);
                 settings.AddRange(
-                    values.Select(v => new CallSetting(position.Name, v.Id, names.Find(n => n.Code == v.Id)?.Name ?? "", v.Value))
+                    values.Select(v => new CallSetting(position.Name, v.Code, names.Find(n => n.Code == v.Code)?.Name ?? "", v.Value))
                 );
             }
         }
@@ -537,7 +506,7 @@ internal static class VisitEndpoints
         CancellationToken cancel
     )
     {
-        var visit = await Visit(id, context, cancel);
+        var visit = await Find(id, context, cancel);
         var machine = await library.Resolve(visit.MachineId, cancel);
         var rounds = await context
             .Rounds.AsNoTracking()
@@ -580,7 +549,7 @@ internal static class VisitEndpoints
                         {
                             f.Cause is { } cause ? causes.GetValueOrDefault(cause, cause) : f.Noticed,
                             f.Done,
-                            f.Parts.Replace("\n", ", ", StringComparison.Ordinal),
+                            string.Join(", ", f.Touched.Select(t => t.Called)),
                         }.Where(w => w.Length > 0)
                     )
                 ),
@@ -615,6 +584,6 @@ internal static class VisitEndpoints
         );
     }
 
-    private static async Task<VisitRecord> Visit(string id, LedgerContext context, CancellationToken cancel) =>
+    private static async Task<Visit> Find(VisitId id, LedgerContext context, CancellationToken cancel) =>
         await context.Visits.SingleOrDefaultAsync(v => v.Id == id, cancel) ?? throw ProblemException.NotFound("This visit");
 }

@@ -33,7 +33,7 @@ public sealed class BoardNoteTests
     public void Points_of_a_photograph_are_pins_middles_and_corners()
     {
         MarkedPoint? On(string? element, string? pin, Corner? corner) =>
-            new PicturePoint(element, pin, corner, 0.5, 0.25).On(Sample.Board, 800, 400);
+            new PicturePoint(ElementId.Maybe(element), PinId.Maybe(pin), corner, 0.5, 0.25).On(Sample.Board, 800, 400);
         Assert.Equal(new MarkedPoint("J1·2", 15, 10, 400, 100), On("j1", "j1-2", null));
         Assert.Equal(new MarkedPoint("F1", 20, 30, 400, 100), On("f1", null, null));
         Assert.Equal(new MarkedPoint("the bottom right corner", 100, 120, 400, 100), On(null, null, Corner.BottomRight));

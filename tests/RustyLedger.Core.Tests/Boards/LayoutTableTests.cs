@@ -117,8 +117,8 @@ public sealed class LayoutTableTests
         };
         var check = Apply(new LayoutEdit(LayoutEditKind.Add, LayoutRowKind.Check, "", "n", null, "", "", cells)).Board.Checks[^1];
         Assert.Equal(
-            ("f1-1", "j1-2", MeterMode.Ohms, "off", ">= 25 Ω"),
-            (check.Red!.Pin, check.Black!.Pin, check.Mode, check.State, LimitNotation.Write(check.Limit))
+            ((PinId?)"f1-1", (PinId?)"j1-2", MeterMode.Ohms, "off", ">= 25 Ω"),
+            (check.Red!.OwnPin, check.Black!.OwnPin, check.Mode, check.State, LimitNotation.Write(check.Limit))
         );
         Assert.Contains(
             "should be read",
@@ -184,7 +184,7 @@ public sealed class LayoutTableTests
                 return new LayoutEdit(
                     LayoutEditKind.Add,
                     LayoutRowKind.Pin,
-                    board.Elements[random.Next(board.Elements.Count)].Id,
+                    board.Elements[random.Next(board.Elements.Count)].Id.Value,
                     $"p{step}",
                     null,
                     "",

@@ -18,7 +18,7 @@ public sealed class RecognitionTests
             Board("3", "surface", "no"),
             Board("4", "surface", "no"),
         };
-        var fitted = new Dictionary<string, int>
+        var fitted = new Dictionary<BoardTypeId, int>
         {
             ["2"] = 9,
             ["3"] = 5,
@@ -35,8 +35,8 @@ public sealed class RecognitionTests
     public void Cannot_see_asks_something_else_and_loses_no_candidate()
     {
         var boards = new[] { Board("1", "through", "yes"), Board("2", "surface", "no") };
-        var first = Recognition.Of(boards, new Dictionary<string, int>(), []);
-        var next = Recognition.Of(boards, new Dictionary<string, int>(), [new MarkSeen(first.Question!.Feature, null)]);
+        var first = Recognition.Of(boards, new Dictionary<BoardTypeId, int>(), []);
+        var next = Recognition.Of(boards, new Dictionary<BoardTypeId, int>(), [new MarkSeen(first.Question!.Feature, null)]);
         Assert.Equal(2, next.Left.Count);
         Assert.NotEqual(first.Question.Feature, next.Question!.Feature);
     }
@@ -46,7 +46,7 @@ public sealed class RecognitionTests
     {
         var one = Board("1", "surface", "yes") with { WidthMm = 100 };
         var two = Board("2", "surface", "yes") with { WidthMm = 120 };
-        var seen = Recognition.Of([one, two], new Dictionary<string, int>(), []);
+        var seen = Recognition.Of([one, two], new Dictionary<BoardTypeId, int>(), []);
         Assert.True(seen.Alike);
         Assert.Null(seen.Question);
         Assert.Contains("100 × 80 mm or 120 × 80 mm", Assert.Single(seen.Differences), StringComparison.Ordinal);
@@ -58,7 +58,7 @@ public sealed class RecognitionTests
         var blank = Board("1", "surface", "yes") with { Marks = [] };
         var seen = Recognition.Of(
             [blank, Board("2", "through", "no")],
-            new Dictionary<string, int>(),
+            new Dictionary<BoardTypeId, int>(),
             [new MarkSeen(MarkFeature.Leads, "surface")]
         );
         Assert.Equal("1", Assert.Single(seen.Left).Type.Id);
@@ -84,7 +84,7 @@ public sealed class RecognitionTests
                     ];
                     var fitted = boards.ToDictionary(
                         b => b.Id,
-                        b => counts[int.Parse(b.Id, System.Globalization.CultureInfo.InvariantCulture)]
+                        b => counts[int.Parse(b.Id.Value, System.Globalization.CultureInfo.InvariantCulture)]
                     );
                     var found = Recognition.Of(boards, fitted, []);
                     var total = boards.Sum(b => 1.0 + fitted[b.Id]);

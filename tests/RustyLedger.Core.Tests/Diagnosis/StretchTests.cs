@@ -399,7 +399,7 @@ public sealed class StretchTests
         Assert.Equal(2, Assert.Single(low.Stretches).Links.Count);
     }
 
-    private static readonly PinAddress Common = new("p", "common");
+    private static readonly PinAddress Common = Probe.At("p", "common");
 
     private static PinEvidence Read(string typed, string limit)
     {

@@ -13,7 +13,7 @@ public sealed class StretchWordsTests
     {
         var words = Words(("p1", "0.1"));
         Assert.Equal("The supply is at fault: PS·+ reads dead where power enters, or a load pulls it down.", words.Sentence);
-        Assert.Equal([SuspectKind.Supply, SuspectKind.Return, SuspectKind.Load], words.Suspects.Select(s => s.Kind));
+        Assert.Equal([SuspectKind.Supply, SuspectKind.Return, SuspectKind.Load], words.Found.Suspects.Select(s => s.Kind));
         Assert.Empty(words.Next);
     }
 
@@ -35,8 +35,11 @@ public sealed class StretchWordsTests
     {
         var words = Words(("p1", "24"), ("z1/c1", "31"));
         Assert.StartsWith("The excess comes in between PS·+ and Z1-J1·1", words.Sentence, StringComparison.Ordinal);
-        Assert.Contains(words.Suspects, s => s is { Kind: SuspectKind.OtherFeed, Words: "a feed from elsewhere into Z1-J1" });
-        Assert.DoesNotContain(words.Suspects, s => s.Kind is SuspectKind.Return or SuspectKind.Load);
+        Assert.Contains(
+            words.Found.Suspects,
+            s => s.Kind == SuspectKind.OtherFeed && s.Words(Sample.Resolved()) == "a feed from elsewhere into Z1-J1"
+        );
+        Assert.DoesNotContain(words.Found.Suspects, s => s.Kind is SuspectKind.Return or SuspectKind.Load);
     }
 
     [Fact]
@@ -75,7 +78,7 @@ public sealed class StretchWordsTests
     {
         var words = Words(("z1/c1", "12"), ("z2/c3", "24"));
         Assert.Equal("Z1-J1·1 reads low, but Z2-J2·1, which only it feeds, is good: read Z1-J1·1 again.", words.Sentence);
-        Assert.Equal([SuspectKind.Reading], words.Suspects.Select(s => s.Kind));
+        Assert.Equal([SuspectKind.Reading], words.Found.Suspects.Select(s => s.Kind));
     }
 
     [Fact]
@@ -114,8 +117,8 @@ public sealed class StretchWordsTests
         new(
             id,
             CheckTarget.PinAndCommon,
-            new("", red),
-            new("", "j1-2"),
+            Probe.At("", red),
+            Probe.At("", "j1-2"),
             "",
             MeterMode.DcVolts,
             "running",

@@ -1,7 +1,6 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
-using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Tests.Machines;
 
@@ -13,7 +12,7 @@ public sealed class ResolvedMachineTests
         var resolved = Sample.Resolved();
         Assert.Empty(resolved.Problems);
         Assert.Equal(14, resolved.Pins.Count);
-        Assert.Equal("Z2-J2·1", resolved.Pins[new("z2", "j2-1")].Printed);
+        Assert.Equal("Z2-J2·1", resolved.Pins[Probe.At("z2", "j2-1")].Printed);
         Assert.Equal(["z1/c1", "z1/c2", "z1/c3", "z2/c1", "z2/c2", "z2/c3", "p1"], resolved.Checks.Select(c => c.Key));
         Assert.Equal(10, resolved.Links.Count);
     }
@@ -25,14 +24,14 @@ public sealed class ResolvedMachineTests
         {
             Overrides =
             [
-                new("o1", new("z2", "j1-1"), null, WireColours.Read("OG"), null, null, "cable made up on site"),
+                new("o1", Probe.At("z2", "j1-1"), null, WireColours.Read("OG"), null, null, "cable made up on site"),
                 new("o2", null, "z2/c1", null, null, LimitNotation.ReadOne("26 V").Limit, "supply set high on purpose"),
             ],
         };
         var resolved = Sample.Resolved(machine);
-        Assert.Equal(Level.BoardType, resolved.Pins[new("z1", "j1-1")].Origin.Level);
-        Assert.Equal(Level.Model, resolved.Pins[new("ps", "plus")].Origin.Level);
-        var changed = resolved.Pins[new("z2", "j1-1")];
+        Assert.Equal(Level.BoardType, resolved.Pins[Probe.At("z1", "j1-1")].Origin.Level);
+        Assert.Equal(Level.Model, resolved.Pins[Probe.At("ps", "plus")].Origin.Level);
+        var changed = resolved.Pins[Probe.At("z2", "j1-1")];
         Assert.Equal((Level.Machine, "OG"), (changed.Origin.Level, changed.Pin.Colours.Code));
         Assert.Contains("made up on site", changed.Origin.Words, StringComparison.Ordinal);
         var check = resolved.Checks.Single(c => c.Key == "z2/c1");
@@ -50,16 +49,16 @@ public sealed class ResolvedMachineTests
         var resolved = ResolvedMachine.Of(
             machine,
             Sample.Model,
-            new Dictionary<string, BoardType> { ["zb"] = Sample.Board, ["zb2"] = other }
+            new Dictionary<BoardTypeId, BoardType> { ["zb"] = Sample.Board, ["zb2"] = other }
         );
         Assert.Equal("zb2", resolved.BoardAt["z2"].Id);
-        Assert.DoesNotContain(new PinAddress("z2", "j2-1"), resolved.Pins.Keys);
+        Assert.DoesNotContain(Probe.At("z2", "j2-1"), resolved.Pins.Keys);
     }
 
     [Fact]
     public void What_does_not_fit_is_named_and_left_out()
     {
-        var machine = Sample.Machine with { Overrides = [new("o", new("z9", "x"), null, null, "x", null, "gone")] };
+        var machine = Sample.Machine with { Overrides = [new("o", Probe.At("z9", "x"), null, null, "x", null, "gone")] };
         var broken = Sample.Board with { Elements = [.. Sample.Board.Elements.Take(2)] };
         var problems = Sample.Resolved(machine, broken).Problems;
         Assert.Contains(problems, p => p.Contains("Z1-F1·2 feeds a pin that is not there", StringComparison.Ordinal));

@@ -379,20 +379,20 @@ public sealed class VariantTests
             Supply = "120 V",
             Boards = [new VariantBoards("z1", ["b2"])],
             Settings = [new VariantSetting("z1", "P1", "7")],
-            Overlay = [new OverlayLabel("z1", "j1-1", "X9")],
+            Overlay = [new OverlayLabel(Probe.At("z1", "j1-1"), "X9")],
             Replacements = [new Replacement("z1", "QP-9", ["keypad"])],
         };
         var machine = Sample.Machine with { Supply = "230 V 1~", Boards = [new FittedBoard("f", "z1", "zb", "", "", null, null)] };
         var resolved = ResolvedMachine.Of(
             machine,
             Sample.Model,
-            new Dictionary<string, Core.Boards.BoardType> { ["zb"] = Sample.Board },
+            new Dictionary<BoardTypeId, Core.Boards.BoardType> { ["zb"] = Sample.Board },
             variant
         );
         var facts = BuildSheet.Of(
             resolved,
-            new Dictionary<string, Core.Boards.BoardType> { ["zb"] = Sample.Board, ["b2"] = other },
-            new Dictionary<(string, string), string> { [("z1", "P1")] = "8" }
+            new Dictionary<BoardTypeId, Core.Boards.BoardType> { ["zb"] = Sample.Board, ["b2"] = other },
+            new Dictionary<(PositionId, string), string> { [("z1", "P1")] = "8" }
         );
         Assert.Equal([BuildFactKind.Supply, BuildFactKind.Board, BuildFactKind.Setting], facts.Where(f => f.Differs).Select(f => f.Kind));
         Assert.Contains(facts, f => f.Kind == BuildFactKind.Replacement && f.Must == "QP-9, with keypad");
@@ -406,12 +406,15 @@ public sealed class VariantTests
     [InlineData("zb", "", "")]
     public void A_board_is_to_be_known_where_it_may_be_another(string? fitted, string belong, string toKnow)
     {
-        var variant = Variant("v", Rule()) with { Boards = belong.Length == 0 ? [] : [new VariantBoards("z1", belong.Split('|'))] };
+        var variant = Variant("v", Rule()) with
+        {
+            Boards = belong.Length == 0 ? [] : [new VariantBoards("z1", [.. belong.Split('|').Select(b => new BoardTypeId(b))])],
+        };
         var machine = Sample.Machine with { Boards = fitted is null ? [] : [new FittedBoard("f", "z1", fitted, "", "", null, null)] };
         var resolved = ResolvedMachine.Of(
             machine,
             Sample.Model,
-            new Dictionary<string, Core.Boards.BoardType> { ["zb"] = Sample.Board },
+            new Dictionary<BoardTypeId, Core.Boards.BoardType> { ["zb"] = Sample.Board },
             variant
         );
         Assert.Equal(toKnow, string.Join(' ', BuildSheet.BoardsToKnow(resolved).Select(p => p.Id)));
@@ -424,12 +427,12 @@ public sealed class VariantTests
         var (address, pin) = plain.Pins.First(p => p.Value.Element is not null);
         var variant = Variant("v", Rule()) with
         {
-            Overlay = [new OverlayLabel(address.Holder, address.Pin, "T9"), new OverlayLabel("nowhere", "p", "X")],
+            Overlay = [new OverlayLabel(address, "T9"), new OverlayLabel(Probe.At("nowhere", "p"), "X")],
         };
         var renamed = ResolvedMachine.Of(
             plain.Machine,
             plain.Model,
-            new Dictionary<string, Core.Boards.BoardType> { ["zb"] = Sample.Board },
+            new Dictionary<BoardTypeId, Core.Boards.BoardType> { ["zb"] = Sample.Board },
             variant
         );
         Assert.EndsWith("·T9", renamed.Pins[address].Printed, StringComparison.Ordinal);

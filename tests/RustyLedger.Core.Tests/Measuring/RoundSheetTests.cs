@@ -55,7 +55,7 @@ public sealed class RoundSheetTests
         var sound = Sheet(Sample.Reading(0, "z1/c3", "24"), bad, AlongReturn(2, "0.04"));
         Assert.Equal(VerdictKind.Within, Assert.Single(sound.Extras).Verdict.Kind);
         var words = Assert.Single(StretchWords.All(sound.Paths[0], Sample.Resolved()));
-        Assert.DoesNotContain(words.Suspects, s => s.Kind == SuspectKind.Return);
+        Assert.DoesNotContain(words.Found.Suspects, s => s.Kind == SuspectKind.Return);
         Assert.Contains("The return is sound: 0.04 V from Z2-J1·2 to PS·-, at most 0.3 V under load.", words.Why);
 
         var lost = Sheet(Sample.Reading(0, "z1/c3", "24"), bad, AlongReturn(2, "-1.8"));
@@ -90,8 +90,8 @@ public sealed class RoundSheetTests
             order,
             EntryKind.Taken,
             null,
-            new("z2", "j1-2"),
-            new("ps", "minus"),
+            Probe.At("z2", "j1-2"),
+            Probe.At("ps", "minus"),
             MeterMode.DcVolts,
             "running",
             null,
@@ -108,9 +108,9 @@ public sealed class RoundSheetTests
         var model = Sample.Model with
         {
             Positions = [.. Sample.Model.Positions, new("z3", "Z3", "zone 3", "zb")],
-            Links = [.. Sample.Model.Links, new("w3", new("z1", "j2-1"), new("z3", "j1-1"), true)],
+            Links = [.. Sample.Model.Links, new("w3", Probe.At("z1", "j2-1"), Probe.At("z3", "j1-1"), true)],
         };
-        var machine = ResolvedMachine.Of(Sample.Machine, model, new Dictionary<string, BoardType> { ["zb"] = Sample.Board });
+        var machine = ResolvedMachine.Of(Sample.Machine, model, new Dictionary<BoardTypeId, BoardType> { ["zb"] = Sample.Board });
         var sheet = RoundSheet.Of(
             machine,
             FeedGraph.Of(machine),
@@ -121,8 +121,8 @@ public sealed class RoundSheetTests
                 {
                     Id = "z",
                     CheckKey = "z3/c1",
-                    Red = new("z3", "j1-1"),
-                    Black = new("z3", "j1-2"),
+                    Red = Probe.At("z3", "j1-1"),
+                    Black = Probe.At("z3", "j1-2"),
                 },
             ]
         );
@@ -133,7 +133,7 @@ public sealed class RoundSheetTests
             all[0].Sentence,
             StringComparison.Ordinal
         );
-        Assert.DoesNotContain(all[0].Suspects, s => s.Kind == SuspectKind.Return);
+        Assert.DoesNotContain(all[0].Found.Suspects, s => s.Kind == SuspectKind.Return);
         Assert.Contains(
             machine.Pins[sheet.Rows.Single(r => r.Check.Key == sheet.Next(null)).Check.Check.Red!].Printed,
             all[0].Next,

@@ -14,13 +14,17 @@ public sealed class SheetOrderTests
             Checks =
             [
                 Check("lamp", MeterMode.Lamp, "running", "on", null),
-                Check("ohms10", MeterMode.Ohms, "off", "3 Ω", new("z2", "j1-2")),
-                Check("signal", MeterMode.DcVolts, "running", "< 1 V", new("z1", "j2-2")),
-                Check("ohms2", MeterMode.Ohms, "off", "3 Ω", new("z1", "j1-2")),
+                Check("ohms10", MeterMode.Ohms, "off", "3 Ω", Probe.At("z2", "j1-2")),
+                Check("signal", MeterMode.DcVolts, "running", "< 1 V", Probe.At("z1", "j2-2")),
+                Check("ohms2", MeterMode.Ohms, "off", "3 Ω", Probe.At("z1", "j1-2")),
                 .. Sample.Model.Checks,
             ],
         };
-        var machine = ResolvedMachine.Of(Sample.Machine, model, new Dictionary<string, Core.Boards.BoardType> { ["zb"] = Sample.Board });
+        var machine = ResolvedMachine.Of(
+            Sample.Machine,
+            model,
+            new Dictionary<BoardTypeId, Core.Boards.BoardType> { ["zb"] = Sample.Board }
+        );
         Assert.Equal(
             ["ohms2", "ohms10", "p1", "z1/c1", "z1/c2", "z1/c3", "z2/c1", "z2/c2", "z2/c3", "signal", "lamp"],
             SheetOrder.Of(machine, FeedGraph.Of(machine)).Select(c => c.Key)
@@ -38,7 +42,7 @@ public sealed class SheetOrderTests
     {
         var check = new ResolvedCheck(
             "k",
-            Check("k", MeterMode.DcVolts, "running", limit, new("z1", "j1-1")),
+            Check("k", MeterMode.DcVolts, "running", limit, Probe.At("z1", "j1-1")),
             new OperatingState("running", "running", true),
             LimitNotation.ReadOne(limit).Limit,
             DefaultTolerance.Usual,
@@ -115,7 +119,7 @@ public sealed class SheetOrderTests
         var sheet = Sheet(Sample.Reading(1, "p1", "12.7"), At(2, "0"), Sample.Reading(3, "p1", "13.9"));
         Assert.Equal(VerdictKind.Dead, Verdict(sheet));
         Assert.Contains("13.4 V", sheet.Rows.Single(r => r.Check.Key == "z2/c1").Check.ToleranceWords, StringComparison.Ordinal);
-        Assert.Contains(sheet.Paths[0].Report.Stretches, s => sheet.Paths[0].Report.Graph.Pins[s.Bad] == new PinAddress("z2", "j1-1"));
+        Assert.Contains(sheet.Paths[0].Report.Stretches, s => sheet.Paths[0].Report.Graph.Pins[s.Bad] == Probe.At("z2", "j1-1"));
     }
 
     private static Check Check(string id, MeterMode mode, string state, string limit, PinAddress? red) =>

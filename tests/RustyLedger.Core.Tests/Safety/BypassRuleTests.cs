@@ -14,8 +14,8 @@ public sealed class BypassRuleTests
         "cut",
         InterlockKind.OverTemperature,
         "thermal cut-out",
-        new("z1", "f1-1"),
-        new("z1", "f1-2"),
+        Probe.At("z1", "f1-1"),
+        Probe.At("z1", "f1-2"),
         "volts across it while it trips"
     );
 
@@ -60,12 +60,12 @@ public sealed class BypassRuleTests
     [Fact]
     public void A_dummy_plug_in_place_of_a_stop_is_a_bypass()
     {
-        var stop = _guard with { Kind = InterlockKind.Stop, From = new("z2", "j2-1"), To = new("z2", "j2-2") };
+        var stop = _guard with { Kind = InterlockKind.Stop, From = Probe.At("z2", "j2-1"), To = Probe.At("z2", "j2-2") };
         Assert.NotNull(
-            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z2", "j2-2"), null, "J2", null), Machine(stop))
+            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, Probe.At("z2", "j2-2"), null, "J2", null), Machine(stop))
         );
         Assert.Null(
-            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, new("z1", "j2-2"), null, "J2", null), Machine(stop))
+            BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, Probe.At("z1", "j2-2"), null, "J2", null), Machine(stop))
         );
     }
 
@@ -76,7 +76,7 @@ public sealed class BypassRuleTests
     public void A_jumper_over_several_in_series_is_over_each(bool drawn)
     {
         var plain = Sample.Resolved();
-        var second = new Interlock("guard", InterlockKind.Guard, "guard switch", new("z1", "j2-1"), new("z2", "j1-1"), "");
+        var second = new Interlock("guard", InterlockKind.Guard, "guard switch", Probe.At("z1", "j2-1"), Probe.At("z2", "j1-1"), "");
         var machine = plain with
         {
             Model = plain.Model with { Safety = SafetySheet.Empty with { Interlocks = [_guard, second] } },
@@ -95,7 +95,7 @@ public sealed class BypassRuleTests
     public void A_dummy_plug_at_the_far_end_of_the_cable_is_a_bypass()
     {
         var plain = Sample.Resolved();
-        var (from, to) = (new PinAddress("z2", "j1-1"), new PinAddress("z2", "j1-2"));
+        var (from, to) = (Probe.At("z2", "j1-1"), Probe.At("z2", "j1-2"));
         var stop = _guard with { Kind = InterlockKind.Stop, From = from, To = to };
         Assert.Contains(plain.Links, l => !l.IsInner && l.To == from && l.From == At("z1/j2-1"));
         Assert.NotNull(BypassRefusal.Of(new TemporaryLinkPlan(TemporaryLinkKind.DummyPlug, At("z1/j2-1"), null, "", null), Machine(stop)));
@@ -124,7 +124,29 @@ public sealed class BypassRuleTests
     [InlineData(Ending.LeftSafe, true, false)]
     [InlineData(null, true, false)]
     public void A_bypass_leaves_only_tagged_out_or_removed(Ending? ending, bool bypasses, bool refused) =>
-        Assert.Equal(refused, EndingRule.Refusal(ending, [new OpenLink("round the cut-out", bypasses)], []) is not null);
+        Assert.Equal(
+            refused,
+            EndingRule.Refusal(
+                ending,
+                new StillOpen(
+                    [
+                        new TemporaryLink
+                        {
+                            Id = "l",
+                            Kind = TemporaryLinkKind.Bypass,
+                            Where = "round the cut-out",
+                            Why = "test",
+                            Attended = true,
+                            PlacedAt = default,
+                            PersonId = "edda",
+                            Standing = bypasses ? BypassStanding.FoundBypassed : BypassStanding.None,
+                        },
+                    ],
+                    []
+                )
+            )
+                is not null
+        );
 
     private static ResolvedMachine Machine(Interlock device)
     {
@@ -132,5 +154,5 @@ public sealed class BypassRuleTests
         return plain with { Model = plain.Model with { Safety = SafetySheet.Empty with { Interlocks = [device] } } };
     }
 
-    private static PinAddress At(string text) => new(text.Split('/')[0], text.Split('/')[1]);
+    private static PinAddress At(string text) => Probe.At(text.Split('/')[0], text.Split('/')[1]);
 }

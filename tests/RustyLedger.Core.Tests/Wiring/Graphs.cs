@@ -7,10 +7,15 @@ namespace RustyLedger.Core.Tests.Wiring;
 /// <summary>Random wirings for the properties.</summary>
 internal static class Graphs
 {
-    public static PinAddress Pin(int i) => new("m", i.ToString("00", CultureInfo.InvariantCulture));
+    public static PinAddress Pin(int i) => Probe.At("m", i.ToString("00", CultureInfo.InvariantCulture));
 
     public static FeedGraph Of(IEnumerable<(int From, int To)> links, params int[] sources) =>
-        FeedGraph.Of(links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")), sources.Select(Pin), p => p.Pin, weight: Weight);
+        FeedGraph.Of(
+            links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")),
+            sources.Select(Pin),
+            p => p.OwnPin!.Value.Value,
+            weight: Weight
+        );
 
     /// <summary>Links of every weight.</summary>
     private static int Weight(string link) => 1 + ((link[0] + link[^1]) % 3);
@@ -20,7 +25,7 @@ internal static class Graphs
         FeedGraph.Of(
             links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")),
             sources.Select(Pin),
-            p => p.Pin,
+            p => p.OwnPin!.Value.Value,
             mayConvert.Select(l => $"{l.From}>{l.To}").ToHashSet().Contains
         );
 

@@ -115,9 +115,12 @@ public sealed class TerminalRoundTripTests
                             ]
                         ))
                         .ToList();
-                    var all = made.SelectMany(e => e.Pins).Select(p => new PinAddress(PinAddress.OnThisBoard, p.Id)).ToList();
+                    var all = made.SelectMany(e => e.Pins).Select(p => (PinAddress)new PinAddress.OnType(p.Id)).ToList();
                     // A name with a sign that also separates names cannot be told apart in a list of names.
-                    var named = all.Where(a => made.SelectMany(e => e.Pins).Single(p => p.Id == a.Pin).Label is not ("-" or "'9")).ToList();
+                    var named = all.Where(a =>
+                            made.SelectMany(e => e.Pins).Single(p => p.Id == a.OwnPin!.Value.Value).Label is not ("-" or "'9")
+                        )
+                        .ToList();
                     var links = named
                         .Zip(named.Skip(1), (from, to) => (from, to))
                         .Where(_ => Next(2) == 0)

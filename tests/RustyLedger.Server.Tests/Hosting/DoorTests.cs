@@ -65,7 +65,8 @@ public sealed class DoorTests : IAsyncLifetime
         var file = TestLedger.DemoMachine("ly-01");
         file["faults"]!.AsArray().First(f => f!["closedAt"] is not null)!["proof"] = "";
         (status, problem) = await empty.Post("/api/machine-files", file);
-        Assert.Equal((400, "proof"), (status, (string)problem["field"]!));
+        Assert.Equal(400, status);
+        Assert.EndsWith("].proof", (string)problem["field"]!, StringComparison.Ordinal);
         Assert.Equal(0, (int)(await empty.Get("/api/machines"))["total"]!);
     }
 

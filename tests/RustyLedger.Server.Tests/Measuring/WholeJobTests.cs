@@ -161,8 +161,7 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var line = Lines.Taken(view, "ps", "0.07").But("checkKey", null).But("limit", null);
         line["red"] = new JsonObject
         {
-            ["holder"] = "z4",
-            ["pin"] = "j1-2",
+            ["address"] = new JsonObject { ["position"] = "z4", ["pin"] = "j1-2" },
             ["printed"] = "Z4-J1·2",
         };
         (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", line);

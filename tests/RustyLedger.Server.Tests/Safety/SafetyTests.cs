@@ -360,7 +360,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
     public async Task A_bypass_of_a_protective_device_is_refused_by_every_route()
     {
         var visit = await MakingSafe.Begin(_ledger, "ly-02");
-        var (board, cut) = (new { holder = "main", pin = "j2-1" }, new { holder = "main", pin = "j2-2" });
+        var (board, cut) = (new { position = "main", pin = "j2-1" }, new { position = "main", pin = "j2-2" });
         object Link(object? from, object? to, string where, string? across = null, string kind = "jumper") =>
             new
             {
@@ -382,8 +382,8 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
                     Link(cut, board, "J2", kind: "seriesLamp"),
                     Link(null, null, "F7", "otc"),
                     Link(null, null, "on the over-temperature cut-out"),
-                    Link(new { holder = "main", pin = "f1-2" }, new { holder = "main", pin = "j4-1" }, "past it all", kind: "bypass"),
-                    Link(new { holder = "main", pin = "j5-5" }, null, "J5", kind: "dummyPlug"),
+                    Link(new { position = "main", pin = "f1-2" }, new { position = "main", pin = "j4-1" }, "past it all", kind: "bypass"),
+                    Link(new { position = "main", pin = "j5-5" }, null, "J5", kind: "dummyPlug"),
                 ]
         )
         {
@@ -393,7 +393,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         }
 
         // By way of an edit.
-        var fine = Link(new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "round the fuse holder");
+        var fine = Link(new { position = "main", pin = "x1-1" }, new { position = "main", pin = "f1-1" }, "round the fuse holder");
         var (placed, start) = await _ledger.Post($"/api/visits/{visit}/temporary-links", fine);
         Assert.True(placed == 200, start.ToJsonString());
         var link = start["safety"]!["links"]!.AsArray().Single()!;
@@ -419,17 +419,17 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 await _ledger.Send(
                     HttpMethod.Put,
                     path,
-                    Edit(1, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "j2-2" }, "round it"),
+                    Edit(1, new { position = "main", pin = "x1-1" }, new { position = "main", pin = "j2-2" }, "round it"),
                     "edda"
                 )
             ).Status
         );
 
         // By way of putting back: across two pins that were free until the device was written down.
-        var free = new { holder = "main", pin = "j3-1" };
+        var free = new { position = "main", pin = "j3-1" };
         Assert.Equal(
             200,
-            (await _ledger.Send(HttpMethod.Put, path, Edit(1, free, new { holder = "main", pin = "j3-3" }, "probes"), "edda")).Status
+            (await _ledger.Send(HttpMethod.Put, path, Edit(1, free, new { position = "main", pin = "j3-3" }, "probes"), "edda")).Status
         );
         Assert.Equal(
             200,
@@ -437,7 +437,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 await _ledger.Send(
                     HttpMethod.Put,
                     path,
-                    Edit(2, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "fuse"),
+                    Edit(2, new { position = "main", pin = "x1-1" }, new { position = "main", pin = "f1-1" }, "fuse"),
                     "edda"
                 )
             ).Status
@@ -452,8 +452,8 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
                     ["id"] = "high",
                     ["kind"] = "flow",
                     ["name"] = "high water probe",
-                    ["from"] = new JsonObject { ["holder"] = "main", ["pin"] = "j3-1" },
-                    ["to"] = new JsonObject { ["holder"] = "main", ["pin"] = "j3-3" },
+                    ["from"] = new JsonObject { ["position"] = "main", ["pin"] = "j3-1" },
+                    ["to"] = new JsonObject { ["position"] = "main", ["pin"] = "j3-3" },
                     ["equivalentTest"] = "",
                 }
             );
@@ -475,8 +475,8 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
         // By way of a file.
         var file = await _ledger.Get("/api/machines/ly-02/file");
         var written = file["visits"]!.AsArray().Single(v => (string)v!["id"]! == visit)!["temporaryLinks"]![0]!;
-        written["from"] = new JsonObject { ["holder"] = "main", ["pin"] = "j2-1" };
-        written["to"] = new JsonObject { ["holder"] = "main", ["pin"] = "j2-2" };
+        written["from"] = new JsonObject { ["position"] = "main", ["pin"] = "j2-1" };
+        written["to"] = new JsonObject { ["position"] = "main", ["pin"] = "j2-2" };
         using var empty = await TestLedger.Start();
         Assert.Equal(409, (await empty.Post("/api/machine-files", file)).Status);
         Assert.Empty((await empty.Get("/api/machines"))["machines"]!.AsArray());
@@ -492,7 +492,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 await _ledger.Send(
                     HttpMethod.Put,
                     path,
-                    Edit(3, new { holder = "main", pin = "x1-1" }, new { holder = "main", pin = "f1-1" }, "fuse", isRemoved: true),
+                    Edit(3, new { position = "main", pin = "x1-1" }, new { position = "main", pin = "f1-1" }, "fuse", isRemoved: true),
                     "edda"
                 )
             ).Status

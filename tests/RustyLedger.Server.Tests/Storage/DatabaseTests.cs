@@ -32,7 +32,7 @@ public sealed class DatabaseTests
             new Actor(),
             TimeProvider.System
         );
-        (await context.Readings.FirstAsync()).Typed = "99";
+        context.Put(await context.Readings.FirstAsync() with { Typed = "99" });
         await Assert.ThrowsAsync<InvalidOperationException>(() => context.SaveChangesAsync());
         context.ChangeTracker.Clear();
         context.Pins.Remove(await context.Pins.FirstAsync());

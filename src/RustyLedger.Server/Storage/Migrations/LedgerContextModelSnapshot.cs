@@ -17,16 +17,13 @@ namespace RustyLedger.Server.Storage.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.BoardNoteRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Boards.BoardNote", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
                     b.Property<long>("At")
                         .HasColumnType("INTEGER");
-
-                    b.Property<string>("ElementId")
-                        .HasColumnType("TEXT");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -43,7 +40,8 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<string>("PhotographId")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("PinId")
+                    b.Property<string>("Place")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("PositionId")
@@ -68,12 +66,6 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<string>("VisitId")
                         .HasColumnType("TEXT");
 
-                    b.Property<double?>("X")
-                        .HasColumnType("REAL");
-
-                    b.Property<double?>("Y")
-                        .HasColumnType("REAL");
-
                     b.HasKey("Id");
 
                     b.HasIndex("MachineId", "PositionId");
@@ -81,62 +73,34 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("BoardNotes");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.BoardTypeRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Boards.VisitFacing", b =>
                 {
-                    b.Property<string>("Id")
+                    b.Property<string>("VisitId")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Codes")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("HeightMm")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("IsSizeGuess")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Marks")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("PartNumber")
-                        .IsRequired()
+                    b.Property<string>("PositionId")
                         .HasColumnType("TEXT");
 
                     b.Property<long?>("RetiredAt")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Revision")
+                    b.Property<string>("Side")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<decimal>("ToleranceOhms")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("TolerancePercent")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("ToleranceVolts")
-                        .HasColumnType("TEXT");
+                    b.Property<int>("Turns")
+                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
 
-                    b.Property<decimal>("WidthMm")
-                        .HasColumnType("TEXT");
+                    b.HasKey("VisitId", "PositionId");
 
-                    b.HasKey("Id");
-
-                    b.ToTable("BoardTypes");
+                    b.ToTable("Facings");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.CauseRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.History.Cause", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -160,200 +124,7 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Causes");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.CheckRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("BlackHolder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("BlackPin")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Limit")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Mode")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Part")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool?>("Plugged")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("RedHolder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("RedPin")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Remark")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("State")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Target")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("Checks");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.EditRecord", b =>
-                {
-                    b.Property<long>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("After")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Before")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Kind")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("PersonId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("RecordId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Kind", "RecordId");
-
-                    b.ToTable("Edits");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ElementRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Designator")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Detail")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Direction")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Kind")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Numbering")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Pin1")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("PitchMm")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Purpose")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Rating")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Rows")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<decimal>("X")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("Y")
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("Elements");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.FacingRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Side")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Turns")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("Facings");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.FaultRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.History.Fault", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -384,6 +155,10 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Located")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("MachineId")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -397,10 +172,6 @@ namespace RustyLedger.Server.Storage.Migrations
 
                     b.Property<long>("OpenedAt")
                         .HasColumnType("INTEGER");
-
-                    b.Property<string>("Parts")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
 
                     b.Property<string>("PersonId")
                         .IsRequired()
@@ -417,6 +188,10 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("RoundId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Touched")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Version")
@@ -439,262 +214,7 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Faults");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.FittedBoardRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("BoardTypeId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Firmware")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<DateOnly?>("From")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("PositionId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Serial")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<DateOnly?>("To")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.HasIndex("BoardTypeId");
-
-                    b.ToTable("FittedBoards");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.LifeSafetyNoticeRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("BackAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("MachineId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("PersonId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Told")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("Until")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("VisitId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Watching")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("BackAt");
-
-                    b.HasIndex("MachineId");
-
-                    b.HasIndex("VisitId");
-
-                    b.ToTable("LifeSafetyNotices");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.LinkRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("Directed")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("FromHolder")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("FromPin")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("ToHolder")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("ToPin")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.HasIndex("FromHolder", "FromPin");
-
-                    b.HasIndex("ToHolder", "ToPin");
-
-                    b.ToTable("Links");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.MachineRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Built")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Customer")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Finish")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("ModelId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Serial")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Site")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Supply")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Tag")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("ModelId");
-
-                    b.HasIndex("Tag")
-                        .IsUnique();
-
-                    b.ToTable("Machines");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ModelRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Maker")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("Models");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ModelSheetRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Body")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("ModelSheets");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.NoteRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.History.Note", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -731,74 +251,42 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Notes");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.ObservationRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Measuring.Reading", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("At")
+                    b.Property<string>("Black")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("BlackPrinted")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CheckKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Choice")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("DoneAt")
+                    b.Property<string>("Condition")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("DeviceTime")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("PersonId")
+                    b.Property<string>("Limit")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Meter")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("PhotographId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Text")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("VisitId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("VisitId");
-
-                    b.ToTable("Observations");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.OutsideAnswerRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Answer")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("CheckId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Held")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<double?>("Minutes")
-                        .HasColumnType("REAL");
-
-                    b.Property<string>("ModelId")
+                    b.Property<string>("Mode")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -809,127 +297,88 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("VisitId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("WasIt")
+                    b.Property<bool?>("Plugged")
                         .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("VisitId");
-
-                    b.HasIndex("ModelId", "CheckId");
-
-                    b.ToTable("OutsideAnswers");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.OverrideRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("CheckKey")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Colours")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Holder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Limit")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("LimitIsWord")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Pin")
-                        .HasColumnType("TEXT");
 
                     b.Property<string>("Reason")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Signal")
+                    b.Property<string>("Red")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("Overrides");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.PartRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Designator")
+                    b.Property<string>("RedPrinted")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Kind")
+                    b.Property<string>("RoundId")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Name")
+                    b.Property<long>("ServerTime")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("State")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("Parts");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.PersonRecord", b =>
-                {
-                    b.Property<string>("Id")
+                    b.Property<string>("Supersedes")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Name")
+                    b.Property<string>("Target")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Tolerance")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
+                    b.Property<string>("Typed")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
+                    b.Property<string>("Value")
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
-                    b.ToTable("People");
+                    b.HasIndex("PersonId");
+
+                    b.HasIndex("Red");
+
+                    b.HasIndex("Target");
+
+                    b.HasIndex("RoundId", "Order");
+
+                    b.ToTable("Readings");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.PhotographRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Measuring.Round", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("Rounds");
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Photographs.Photograph", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -999,51 +448,7 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Photographs");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.PinRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("GroupId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Colours")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Index")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("IsSource")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Label")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Signal")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "GroupId", "Id");
-
-                    b.ToTable("Pins");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.PlaceRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Photographs.Place", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -1089,200 +494,33 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Places");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.PositionRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("BoardTypeId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Prefix")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.HasIndex("BoardTypeId");
-
-                    b.ToTable("Positions");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ReadingRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Safety.Notice", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("BlackHolder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("BlackPin")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("BlackPrinted")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("CheckKey")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Choice")
+                    b.Property<long>("At")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Condition")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("DeviceTime")
+                    b.Property<long?>("BackAt")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Kind")
+                    b.Property<string>("MachineId")
                         .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<string>("Limit")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Meter")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Mode")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("Order")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("PersonId")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<bool?>("Plugged")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Reason")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("RedHolder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("RedPin")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("RedPrinted")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("RoundId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("ServerTime")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("State")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Supersedes")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Target")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("ToleranceOhms")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("TolerancePercent")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("ToleranceVolts")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Typed")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Value")
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("PersonId");
-
-                    b.HasIndex("Target");
-
-                    b.HasIndex("RedHolder", "RedPin");
-
-                    b.HasIndex("RoundId", "Order");
-
-                    b.ToTable("Readings");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.RegisterRecord", b =>
-                {
-                    b.Property<string>("MachineId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("IsWorn")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("NeedsCare")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("OpenFaults")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("OpenVisitId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("SortTag")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Text")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("TouchedAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("WaitsForPart")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("MachineId");
-
-                    b.ToTable("Register");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.RoundRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
                     b.Property<long?>("RetiredAt")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("StartedAt")
+                    b.Property<string>("Told")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Until")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("Version")
@@ -1293,14 +531,22 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Watching")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
+
+                    b.HasIndex("BackAt");
+
+                    b.HasIndex("MachineId");
 
                     b.HasIndex("VisitId");
 
-                    b.ToTable("Rounds");
+                    b.ToTable("Notices");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SafetyEventRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Safety.SafetyAct", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -1337,9 +583,6 @@ namespace RustyLedger.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<decimal?>("Volts")
-                        .HasColumnType("TEXT");
-
                     b.Property<string>("Words")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1348,169 +591,85 @@ namespace RustyLedger.Server.Storage.Migrations
 
                     b.HasIndex("VisitId", "Order");
 
-                    b.ToTable("SafetyEvents");
+                    b.ToTable("SafetyActs");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SettingRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Safety.TemporaryLink", b =>
                 {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Choices")
-                        .IsRequired()
+                    b.Property<string>("Across")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Code")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
+                    b.Property<bool>("Attended")
+                        .HasColumnType("INTEGER");
 
-                    b.Property<string>("Default")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Firmware")
-                        .IsRequired()
+                    b.Property<string>("From")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<decimal?>("Max")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal?>("Min")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
+                    b.Property<string>("MachineId")
                         .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Unit")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("Settings");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.SettingValueRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Value")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("OwnerId", "Id");
-
-                    b.ToTable("SettingValues");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ShopRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("AcDry")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("AcImmersed")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("AcWet")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("DcDry")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("DcImmersed")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("DcWet")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("DeadAc")
-                        .HasColumnType("TEXT");
-
-                    b.Property<decimal>("DeadDc")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("Shop");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.SkippedStepRecord", b =>
-                {
-                    b.Property<string>("OwnerId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Ordinal")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("PersonId")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Reason")
-                        .IsRequired()
+                    b.Property<long>("PlacedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RemovedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RemovedById")
                         .HasColumnType("TEXT");
 
                     b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Standing")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Until")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
 
-                    b.HasKey("OwnerId", "Id");
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
-                    b.ToTable("SkippedSteps");
+                    b.Property<string>("Where")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId");
+
+                    b.HasIndex("RemovedAt");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("TemporaryLinks");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SnapshotRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Settings.Snapshot", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -1563,19 +722,12 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Snapshots");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.StateRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Settings.StoredValue", b =>
                 {
-                    b.Property<string>("OwnerId")
+                    b.Property<string>("SnapshotId")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("Energised")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
+                    b.Property<string>("Code")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Ordinal")
@@ -1584,16 +736,166 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<long?>("RetiredAt")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Value")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
 
-                    b.HasKey("OwnerId", "Id");
+                    b.HasKey("SnapshotId", "Code");
 
-                    b.ToTable("States");
+                    b.ToTable("StoredValues");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SupportCallRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Visits.Observation", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DoneAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PhotographId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("Observations");
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.OutsideReply", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Held")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Minutes")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("ModelId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Order")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VisitId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("WasIt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId");
+
+                    b.HasIndex("ModelId", "CheckId");
+
+                    b.ToTable("OutsideReplies");
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.Person", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("People");
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.SkippedStep", b =>
+                {
+                    b.Property<string>("VisitId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Step")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PersonId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("VisitId", "Step");
+
+                    b.ToTable("SkippedSteps");
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.SupportCall", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -1631,102 +933,7 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("SupportCalls");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.TemporaryLinkRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Across")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("Attended")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("FromHolder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("FromPin")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Kind")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("MachineId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("PersonId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("PlacedAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("RemovedAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("RemovedById")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("RetiredAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Standing")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("ToHolder")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("ToPin")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("Until")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Version")
-                        .IsConcurrencyToken()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("VisitId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Where")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Why")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("MachineId");
-
-                    b.HasIndex("RemovedAt");
-
-                    b.HasIndex("VisitId");
-
-                    b.ToTable("TemporaryLinks");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.VersionsRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Body")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("Versions");
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.VisitRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Visits.Visit", b =>
                 {
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
@@ -1799,263 +1006,1009 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.ToTable("Visits");
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.BoardNoteRecord", b =>
+            modelBuilder.Entity("RustyLedger.Server.Boards.BoardTypeRecord", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Codes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("HeightMm")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsSizeGuess")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Marks")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PartNumber")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Revision")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("ToleranceOhms")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("TolerancePercent")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("ToleranceVolts")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<decimal>("WidthMm")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("BoardTypes");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Boards.CheckRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Black")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Limit")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Mode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Part")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool?>("Plugged")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Red")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Remark")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Target")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Checks");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Boards.ElementRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Designator")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Detail")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Direction")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Numbering")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Pin1")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("PitchMm")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Purpose")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Rating")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Rows")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<decimal>("X")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("Y")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Elements");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Boards.LinkRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Directed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.HasIndex("From");
+
+                    b.HasIndex("To");
+
+                    b.ToTable("Links");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Boards.PinRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("GroupId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Colours")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Index")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("IsSource")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Signal")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "GroupId", "Id");
+
+                    b.ToTable("Pins");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.History.EditRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("After")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Before")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PersonId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("RecordId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Kind", "RecordId");
+
+                    b.ToTable("Edits");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.FittedBoardRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("BoardTypeId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Firmware")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PositionId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Serial")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.HasIndex("BoardTypeId");
+
+                    b.ToTable("FittedBoards");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.MachineRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Built")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Customer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Finish")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ModelId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Serial")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Supply")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Tag")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ModelId");
+
+                    b.HasIndex("Tag")
+                        .IsUnique();
+
+                    b.ToTable("Machines");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.ModelRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Maker")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Models");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.ModelSheetRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("ModelSheets");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.OverrideRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CheckKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Colours")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Limit")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("LimitIsWord")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Signal")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Overrides");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.PartRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Designator")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Parts");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.PositionRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("BoardTypeId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Prefix")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.HasIndex("BoardTypeId");
+
+                    b.ToTable("Positions");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.RegisterRecord", b =>
+                {
+                    b.Property<string>("MachineId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsWorn")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("NeedsCare")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("OpenFaults")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("OpenVisitId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SortTag")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("TouchedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("WaitsForPart")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("MachineId");
+
+                    b.ToTable("Register");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.StateRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Energised")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("States");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.VersionsRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Versions");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Safety.ShopRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("AcDry")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("AcImmersed")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("AcWet")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DcDry")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DcImmersed")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DcWet")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DeadAc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("DeadDc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Shop");
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Settings.SettingRecord", b =>
+                {
+                    b.Property<string>("OwnerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Choices")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Default")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Firmware")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal?>("Max")
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal?>("Min")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Ordinal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RetiredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Unit")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OwnerId", "Id");
+
+                    b.ToTable("Settings");
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Boards.BoardNote", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.ElementRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Boards.VisitFacing", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
-                        .WithMany()
-                        .HasForeignKey("OwnerId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.FacingRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
-                        .WithMany()
-                        .HasForeignKey("OwnerId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.FaultRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
-                        .WithMany()
-                        .HasForeignKey("MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.FittedBoardRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
-                        .WithMany()
-                        .HasForeignKey("BoardTypeId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
-                        .WithMany()
-                        .HasForeignKey("OwnerId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.LifeSafetyNoticeRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
-                        .WithMany()
-                        .HasForeignKey("MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
                         .WithMany()
                         .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.MachineRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.History.Fault", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.ModelRecord", null)
-                        .WithMany()
-                        .HasForeignKey("ModelId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ModelSheetRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.ModelRecord", null)
-                        .WithMany()
-                        .HasForeignKey("OwnerId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.NoteRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.ObservationRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.History.Note", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
-                        .WithMany()
-                        .HasForeignKey("VisitId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.OutsideAnswerRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
-                        .WithMany()
-                        .HasForeignKey("VisitId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.PhotographRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.PlaceRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Measuring.Reading", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.PhotographRecord", null)
-                        .WithMany()
-                        .HasForeignKey("PhotographId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.PositionRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
-                        .WithMany()
-                        .HasForeignKey("BoardTypeId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.ReadingRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.PersonRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Person", null)
                         .WithMany()
                         .HasForeignKey("PersonId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
 
-                    b.HasOne("RustyLedger.Server.Storage.RoundRecord", null)
+                    b.HasOne("RustyLedger.Core.Measuring.Round", null)
                         .WithMany()
                         .HasForeignKey("RoundId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.RegisterRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Measuring.Round", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
-                        .WithOne()
-                        .HasForeignKey("RustyLedger.Server.Storage.RegisterRecord", "MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.RoundRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
                         .WithMany()
                         .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SafetyEventRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Photographs.Photograph", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Photographs.Place", b =>
+                {
+                    b.HasOne("RustyLedger.Core.Photographs.Photograph", null)
+                        .WithMany()
+                        .HasForeignKey("PhotographId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Safety.Notice", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
                         .WithMany()
                         .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SettingRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Safety.SafetyAct", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.BoardTypeRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
                         .WithMany()
-                        .HasForeignKey("OwnerId")
+                        .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SettingValueRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Safety.TemporaryLink", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.SnapshotRecord", null)
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
                         .WithMany()
-                        .HasForeignKey("OwnerId")
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SkippedStepRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Settings.Snapshot", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
-                        .WithMany()
-                        .HasForeignKey("OwnerId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("RustyLedger.Server.Storage.SnapshotRecord", b =>
-                {
-                    b.HasOne("RustyLedger.Server.Storage.PersonRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Person", null)
                         .WithMany()
                         .HasForeignKey("PersonId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
 
-                    b.HasOne("RustyLedger.Server.Storage.FittedBoardRecord", null)
+                    b.HasOne("RustyLedger.Server.Machines.FittedBoardRecord", null)
                         .WithMany()
                         .HasForeignKey("MachineId", "FittedBoardId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.SupportCallRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Settings.StoredValue", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                    b.HasOne("RustyLedger.Core.Settings.Snapshot", null)
+                        .WithMany()
+                        .HasForeignKey("SnapshotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.Observation", b =>
+                {
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
                         .WithMany()
                         .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.TemporaryLinkRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Visits.OutsideReply", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
-                        .WithMany()
-                        .HasForeignKey("MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.HasOne("RustyLedger.Server.Storage.VisitRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
                         .WithMany()
                         .HasForeignKey("VisitId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("RustyLedger.Server.Storage.VisitRecord", b =>
+            modelBuilder.Entity("RustyLedger.Core.Visits.SkippedStep", b =>
                 {
-                    b.HasOne("RustyLedger.Server.Storage.MachineRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.SupportCall", b =>
+                {
+                    b.HasOne("RustyLedger.Core.Visits.Visit", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Core.Visits.Visit", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
 
-                    b.HasOne("RustyLedger.Server.Storage.PersonRecord", null)
+                    b.HasOne("RustyLedger.Core.Visits.Person", null)
                         .WithMany()
                         .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Boards.ElementRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Boards.BoardTypeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.FittedBoardRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Boards.BoardTypeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("BoardTypeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.MachineRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Machines.ModelRecord", null)
+                        .WithMany()
+                        .HasForeignKey("ModelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.ModelSheetRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Machines.ModelRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.PositionRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Boards.BoardTypeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("BoardTypeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Machines.RegisterRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Machines.MachineRecord", null)
+                        .WithOne()
+                        .HasForeignKey("RustyLedger.Server.Machines.RegisterRecord", "MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("RustyLedger.Server.Settings.SettingRecord", b =>
+                {
+                    b.HasOne("RustyLedger.Server.Boards.BoardTypeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("OwnerId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -104,7 +104,7 @@ function Measuring({ view }: { view: RoundView }) {
   const [reason, setReason] = useState('');
   const needsReason = isNotDead && row?.deadOnly === true;
   const path = view.paths.find((p) => p.state === row?.state) ?? view.paths.find((p) => p.stretches.length > 0);
-  const onBoard = row?.red?.onBoard ? row.red.holder : undefined;
+  const onBoard = row?.red?.position ?? undefined;
   const facing = useFacing(view.machineId, onBoard);
   const map = useBoardMap(view.machineId, onBoard, facing.facing);
   const overlay = useOverlay(onPhotograph ? (map.data?.photographId ?? undefined) : undefined, facing.facing);
@@ -256,14 +256,14 @@ function Measuring({ view }: { view: RoundView }) {
   });
 
   const pick = (pin: PinOnMap) => {
-    const at = lines.filter((l) => l.row.red?.pin === pin.id && l.row.red.holder === onBoard);
+    const at = lines.filter((l) => l.row.red?.pin === pin.id && l.row.red.position === onBoard);
     moveTo((at.find((l) => !l.row.reading) ?? at[0])?.row.key ?? cursor);
   };
 
   const marks = new Map<string, MarkKind>();
   for (const line of lines) {
     const mark = markOf(line);
-    if (line.row.red && line.row.red.holder === onBoard && mark !== 'untouched') {
+    if (line.row.red && line.row.red.position === onBoard && mark !== 'untouched') {
       marks.set(line.row.red.pin, mark);
     }
   }
@@ -321,7 +321,7 @@ function Measuring({ view }: { view: RoundView }) {
                 <PhotoMap
                   overlay={laid}
                   red={row?.red?.pin}
-                  black={row?.black?.holder === onBoard ? row.black.pin : undefined}
+                  black={row?.black?.position === onBoard ? row.black.pin : undefined}
                   marks={marks}
                   onPick={pick}
                   className="max-h-[520px] w-full"
@@ -331,7 +331,7 @@ function Measuring({ view }: { view: RoundView }) {
                 <BoardMap
                   map={map.data}
                   red={row?.red?.pin}
-                  black={row?.black?.holder === onBoard ? row.black.pin : undefined}
+                  black={row?.black?.position === onBoard ? row.black.pin : undefined}
                   marks={marks}
                   zoomed={!wholeBoard}
                   onPick={pick}

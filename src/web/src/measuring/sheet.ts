@@ -39,8 +39,7 @@ export function nextDown(lines: SheetLine[], after: string, mayBeDead: boolean):
   );
 }
 
-export const probed = (probe: ProbeView | null) =>
-  probe ? { holder: probe.holder, pin: probe.pin, printed: probe.printed } : null;
+export const probed = (probe: ProbeView | null) => (probe ? { address: probe.address, printed: probe.printed } : null);
 
 /** A line about a row, carrying the check as it is shown. */
 export function lineOf(row: RowView, personId: string, what: Partial<NewLine>): NewLine {

@@ -1,3 +1,4 @@
+import { addressText, readAddress } from '../ui/address';
 import type {
   Caution,
   CautionWhen,
@@ -55,7 +56,7 @@ interface SafetyEditorProps {
 
 /** What can hurt at a model: sources, stored charge, run-on, protective devices, and what to say of them. */
 export function SafetyEditor({ model, sheet, change, settle }: SafetyEditorProps) {
-  const pins = model.pins.map((p): [string, string] => [`${p.holder}|${p.pin}`, `${p.printed} ${p.signal}`]);
+  const pins = model.pins.map((p): [string, string] => [addressText(p.address), `${p.printed} ${p.signal}`]);
   const list = <Row extends object>(
     title: string,
     rows: Row[],
@@ -74,12 +75,10 @@ export function SafetyEditor({ model, sheet, change, settle }: SafetyEditorProps
       onSettle={(next) => settle({ ...sheet, ...to(next) })}
     />
   );
-  const address = (text: string | null) =>
-    text ? { holder: text.slice(0, text.indexOf('|')), pin: text.slice(text.indexOf('|') + 1) } : null;
   const devices: Device[] = sheet.interlocks.map((i) => ({
     ...i,
-    a: i.from ? `${i.from.holder}|${i.from.pin}` : null,
-    b: i.to ? `${i.to.holder}|${i.to.pin}` : null,
+    a: i.from && addressText(i.from),
+    b: i.to && addressText(i.to),
   }));
   return (
     <>
@@ -176,8 +175,8 @@ export function SafetyEditor({ model, sheet, change, settle }: SafetyEditorProps
             kind,
             name,
             equivalentTest,
-            from: address(a),
-            to: address(b),
+            from: readAddress(a),
+            to: readAddress(b),
           })),
         }),
       )}

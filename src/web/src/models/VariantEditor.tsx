@@ -1,3 +1,4 @@
+import { addressText, readAddress } from '../ui/address';
 import type { ModelPage, Variant, VariantRule, VariantSheet } from '../api/generated';
 import { newId } from '../api/newId';
 import { type Column, Rows } from './Rows';
@@ -129,14 +130,9 @@ interface OneProps {
 function One({ model, variant, change, settle, strike }: OneProps) {
   const positions = model.positions.map((p): [string, string] => [p.id, p.name]);
   const types = new Map(model.boardTypes.map((t) => [t.id, t.words]));
-  const pins = model.pins.map((p): [string, string] => [`${p.holder}|${p.pin}`, `${p.printed} ${p.signal}`]);
-  const overlay = variant.overlay.map((o) => ({ at: `${o.holder}|${o.pin}`, label: o.label }));
-  const toOverlay = (rows: typeof overlay) =>
-    rows.map((r) => ({
-      holder: r.at.slice(0, r.at.indexOf('|')),
-      pin: r.at.slice(r.at.indexOf('|') + 1),
-      label: r.label,
-    }));
+  const pins = model.pins.map((p): [string, string] => [addressText(p.address), `${p.printed} ${p.signal}`]);
+  const overlay = variant.overlay.map((o) => ({ at: addressText(o.pin), label: o.label }));
+  const toOverlay = (rows: typeof overlay) => rows.map((r) => ({ pin: readAddress(r.at) ?? {}, label: r.label }));
   // Boards are chosen one a line; a build names several of one position by several lines.
   const boards = variant.boards.flatMap((b) => b.boardTypes.map((type) => ({ position: b.position, type })));
   const toBoards = (rows: typeof boards) => {

@@ -9,6 +9,7 @@ import {
   type VisitStart,
 } from '../api/generated';
 import { ask, Refusal } from '../api/ledger';
+import { addressText, readAddress } from '../ui/address';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
@@ -33,8 +34,6 @@ const empty = {
   hours: '1',
   onBench: false,
 };
-const address = (pin: string) =>
-  pin ? { holder: pin.slice(0, pin.indexOf('|')), pin: pin.slice(pin.indexOf('|') + 1) } : null;
 
 /** What was placed for a test, until it is out again. Never across a protective device. */
 export function TemporaryLinks({ start }: { start: VisitStart }) {
@@ -145,8 +144,8 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
       words: link.where,
       json: {
         kind: link.kind,
-        from: address(link.from),
-        to: address(link.to),
+        from: readAddress(link.from),
+        to: readAddress(link.to),
         where: link.where,
         across: link.across || null,
         standing,
@@ -171,7 +170,7 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
       >
         <option value="">no pin</option>
         {pins.map((p) => (
-          <option key={p.holder + p.pin} value={`${p.holder}|${p.pin}`}>
+          <option key={addressText(p.address)} value={addressText(p.address)}>
             {p.printed} {p.signal}
           </option>
         ))}

@@ -54,13 +54,11 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Checks",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Target = table.Column<string>(type: "TEXT", nullable: false),
-                    RedHolder = table.Column<string>(type: "TEXT", nullable: true),
-                    RedPin = table.Column<string>(type: "TEXT", nullable: true),
-                    BlackHolder = table.Column<string>(type: "TEXT", nullable: true),
-                    BlackPin = table.Column<string>(type: "TEXT", nullable: true),
+                    Red = table.Column<string>(type: "TEXT", nullable: true),
+                    Black = table.Column<string>(type: "TEXT", nullable: true),
                     Part = table.Column<string>(type: "TEXT", nullable: false),
                     Mode = table.Column<string>(type: "TEXT", nullable: false),
                     State = table.Column<string>(type: "TEXT", nullable: false),
@@ -98,12 +96,10 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Links",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
-                    FromHolder = table.Column<string>(type: "TEXT", nullable: false),
-                    FromPin = table.Column<string>(type: "TEXT", nullable: false),
-                    ToHolder = table.Column<string>(type: "TEXT", nullable: false),
-                    ToPin = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
+                    From = table.Column<string>(type: "TEXT", nullable: false),
+                    To = table.Column<string>(type: "TEXT", nullable: false),
                     Directed = table.Column<bool>(type: "INTEGER", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
                     RetiredAt = table.Column<long>(type: "INTEGER", nullable: true),
@@ -133,10 +129,9 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Overrides",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
-                    Holder = table.Column<string>(type: "TEXT", nullable: true),
-                    Pin = table.Column<string>(type: "TEXT", nullable: true),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
+                    Address = table.Column<string>(type: "TEXT", nullable: true),
                     CheckKey = table.Column<string>(type: "TEXT", nullable: true),
                     Colours = table.Column<string>(type: "TEXT", nullable: true),
                     Signal = table.Column<string>(type: "TEXT", nullable: true),
@@ -156,8 +151,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Parts",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
                     Designator = table.Column<string>(type: "TEXT", nullable: false),
                     Name = table.Column<string>(type: "TEXT", nullable: false),
@@ -188,8 +183,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Pins",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     GroupId = table.Column<string>(type: "TEXT", nullable: false),
                     Index = table.Column<int>(type: "INTEGER", nullable: false),
                     Label = table.Column<string>(type: "TEXT", nullable: false),
@@ -230,8 +225,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "States",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Name = table.Column<string>(type: "TEXT", nullable: false),
                     Energised = table.Column<bool>(type: "INTEGER", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
@@ -259,8 +254,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Elements",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
                     Designator = table.Column<string>(type: "TEXT", nullable: false),
                     Purpose = table.Column<string>(type: "TEXT", nullable: false),
@@ -292,8 +287,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Positions",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Prefix = table.Column<string>(type: "TEXT", nullable: false),
                     Name = table.Column<string>(type: "TEXT", nullable: false),
                     BoardTypeId = table.Column<string>(type: "TEXT", nullable: false),
@@ -316,8 +311,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Settings",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Code = table.Column<string>(type: "TEXT", nullable: false),
                     Name = table.Column<string>(type: "TEXT", nullable: false),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
@@ -374,8 +369,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "ModelSheets",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     Body = table.Column<string>(type: "TEXT", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
                     RetiredAt = table.Column<long>(type: "INTEGER", nullable: true),
@@ -401,10 +396,7 @@ namespace RustyLedger.Server.Storage.Migrations
                     PositionId = table.Column<string>(type: "TEXT", nullable: false),
                     VisitId = table.Column<string>(type: "TEXT", nullable: true),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
-                    ElementId = table.Column<string>(type: "TEXT", nullable: true),
-                    PinId = table.Column<string>(type: "TEXT", nullable: true),
-                    X = table.Column<double>(type: "REAL", nullable: true),
-                    Y = table.Column<double>(type: "REAL", nullable: true),
+                    Place = table.Column<string>(type: "TEXT", nullable: false),
                     Text = table.Column<string>(type: "TEXT", nullable: false),
                     Reason = table.Column<string>(type: "TEXT", nullable: false),
                     PhotographId = table.Column<string>(type: "TEXT", nullable: true),
@@ -436,11 +428,12 @@ namespace RustyLedger.Server.Storage.Migrations
                     OpenedAt = table.Column<long>(type: "INTEGER", nullable: false),
                     Noticed = table.Column<string>(type: "TEXT", nullable: false),
                     Found = table.Column<string>(type: "TEXT", nullable: false),
+                    Located = table.Column<string>(type: "TEXT", nullable: false),
                     Evidence = table.Column<string>(type: "TEXT", nullable: false),
                     Cause = table.Column<string>(type: "TEXT", nullable: true),
                     Proof = table.Column<string>(type: "TEXT", nullable: false),
                     Done = table.Column<string>(type: "TEXT", nullable: false),
-                    Parts = table.Column<string>(type: "TEXT", nullable: false),
+                    Touched = table.Column<string>(type: "TEXT", nullable: false),
                     Deviation = table.Column<string>(type: "TEXT", nullable: false),
                     Minutes = table.Column<int>(type: "INTEGER", nullable: true),
                     Warranty = table.Column<string>(type: "TEXT", nullable: false),
@@ -465,8 +458,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "FittedBoards",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
                     PositionId = table.Column<string>(type: "TEXT", nullable: false),
                     BoardTypeId = table.Column<string>(type: "TEXT", nullable: false),
                     Serial = table.Column<string>(type: "TEXT", nullable: false),
@@ -679,27 +672,26 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Facings",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
-                    OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    VisitId = table.Column<string>(type: "TEXT", nullable: false),
+                    PositionId = table.Column<string>(type: "TEXT", nullable: false),
                     Turns = table.Column<int>(type: "INTEGER", nullable: false),
                     Side = table.Column<string>(type: "TEXT", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
-                    RetiredAt = table.Column<long>(type: "INTEGER", nullable: true),
-                    Ordinal = table.Column<int>(type: "INTEGER", nullable: false)
+                    RetiredAt = table.Column<long>(type: "INTEGER", nullable: true)
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("PK_Facings", x => new { x.OwnerId, x.Id });
+                    table.PrimaryKey("PK_Facings", x => new { x.VisitId, x.PositionId });
                     table.ForeignKey(
-                        name: "FK_Facings_Visits_OwnerId",
-                        column: x => x.OwnerId,
+                        name: "FK_Facings_Visits_VisitId",
+                        column: x => x.VisitId,
                         principalTable: "Visits",
                         principalColumn: "Id",
                         onDelete: ReferentialAction.Cascade);
                 });
 
             migrationBuilder.CreateTable(
-                name: "LifeSafetyNotices",
+                name: "Notices",
                 columns: table => new
                 {
                     Id = table.Column<string>(type: "TEXT", nullable: false),
@@ -716,15 +708,15 @@ namespace RustyLedger.Server.Storage.Migrations
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("PK_LifeSafetyNotices", x => x.Id);
+                    table.PrimaryKey("PK_Notices", x => x.Id);
                     table.ForeignKey(
-                        name: "FK_LifeSafetyNotices_Machines_MachineId",
+                        name: "FK_Notices_Machines_MachineId",
                         column: x => x.MachineId,
                         principalTable: "Machines",
                         principalColumn: "Id",
                         onDelete: ReferentialAction.Cascade);
                     table.ForeignKey(
-                        name: "FK_LifeSafetyNotices_Visits_VisitId",
+                        name: "FK_Notices_Visits_VisitId",
                         column: x => x.VisitId,
                         principalTable: "Visits",
                         principalColumn: "Id",
@@ -758,7 +750,7 @@ namespace RustyLedger.Server.Storage.Migrations
                 });
 
             migrationBuilder.CreateTable(
-                name: "OutsideAnswers",
+                name: "OutsideReplies",
                 columns: table => new
                 {
                     Id = table.Column<string>(type: "TEXT", nullable: false),
@@ -775,9 +767,9 @@ namespace RustyLedger.Server.Storage.Migrations
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("PK_OutsideAnswers", x => x.Id);
+                    table.PrimaryKey("PK_OutsideReplies", x => x.Id);
                     table.ForeignKey(
-                        name: "FK_OutsideAnswers_Visits_VisitId",
+                        name: "FK_OutsideReplies_Visits_VisitId",
                         column: x => x.VisitId,
                         principalTable: "Visits",
                         principalColumn: "Id",
@@ -806,7 +798,7 @@ namespace RustyLedger.Server.Storage.Migrations
                 });
 
             migrationBuilder.CreateTable(
-                name: "SafetyEvents",
+                name: "SafetyActs",
                 columns: table => new
                 {
                     Id = table.Column<string>(type: "TEXT", nullable: false),
@@ -815,7 +807,6 @@ namespace RustyLedger.Server.Storage.Migrations
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
                     Subject = table.Column<string>(type: "TEXT", nullable: false),
                     Typed = table.Column<string>(type: "TEXT", nullable: false),
-                    Volts = table.Column<decimal>(type: "TEXT", nullable: true),
                     Words = table.Column<string>(type: "TEXT", nullable: false),
                     Target = table.Column<string>(type: "TEXT", nullable: true),
                     DeviceTime = table.Column<long>(type: "INTEGER", nullable: false),
@@ -824,9 +815,9 @@ namespace RustyLedger.Server.Storage.Migrations
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("PK_SafetyEvents", x => x.Id);
+                    table.PrimaryKey("PK_SafetyActs", x => x.Id);
                     table.ForeignKey(
-                        name: "FK_SafetyEvents_Visits_VisitId",
+                        name: "FK_SafetyActs_Visits_VisitId",
                         column: x => x.VisitId,
                         principalTable: "Visits",
                         principalColumn: "Id",
@@ -837,21 +828,20 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "SkippedSteps",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
-                    OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    VisitId = table.Column<string>(type: "TEXT", nullable: false),
+                    Step = table.Column<string>(type: "TEXT", nullable: false),
                     Reason = table.Column<string>(type: "TEXT", nullable: false),
                     PersonId = table.Column<string>(type: "TEXT", nullable: false),
                     At = table.Column<long>(type: "INTEGER", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
-                    RetiredAt = table.Column<long>(type: "INTEGER", nullable: true),
-                    Ordinal = table.Column<int>(type: "INTEGER", nullable: false)
+                    RetiredAt = table.Column<long>(type: "INTEGER", nullable: true)
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("PK_SkippedSteps", x => new { x.OwnerId, x.Id });
+                    table.PrimaryKey("PK_SkippedSteps", x => new { x.VisitId, x.Step });
                     table.ForeignKey(
-                        name: "FK_SkippedSteps_Visits_OwnerId",
-                        column: x => x.OwnerId,
+                        name: "FK_SkippedSteps_Visits_VisitId",
+                        column: x => x.VisitId,
                         principalTable: "Visits",
                         principalColumn: "Id",
                         onDelete: ReferentialAction.Cascade);
@@ -889,13 +879,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     MachineId = table.Column<string>(type: "TEXT", nullable: false),
                     VisitId = table.Column<string>(type: "TEXT", nullable: false),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
-                    FromHolder = table.Column<string>(type: "TEXT", nullable: true),
-                    FromPin = table.Column<string>(type: "TEXT", nullable: true),
-                    ToHolder = table.Column<string>(type: "TEXT", nullable: true),
-                    ToPin = table.Column<string>(type: "TEXT", nullable: true),
+                    From = table.Column<string>(type: "TEXT", nullable: true),
+                    To = table.Column<string>(type: "TEXT", nullable: true),
                     Where = table.Column<string>(type: "TEXT", nullable: false),
-                    Across = table.Column<string>(type: "TEXT", nullable: true),
-                    Standing = table.Column<string>(type: "TEXT", nullable: false),
                     Why = table.Column<string>(type: "TEXT", nullable: false),
                     Attended = table.Column<bool>(type: "INTEGER", nullable: false),
                     Until = table.Column<long>(type: "INTEGER", nullable: true),
@@ -903,6 +889,8 @@ namespace RustyLedger.Server.Storage.Migrations
                     PersonId = table.Column<string>(type: "TEXT", nullable: false),
                     RemovedAt = table.Column<long>(type: "INTEGER", nullable: true),
                     RemovedById = table.Column<string>(type: "TEXT", nullable: true),
+                    Across = table.Column<string>(type: "TEXT", nullable: true),
+                    Standing = table.Column<string>(type: "TEXT", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
                     RetiredAt = table.Column<long>(type: "INTEGER", nullable: true)
                 },
@@ -924,22 +912,22 @@ namespace RustyLedger.Server.Storage.Migrations
                 });
 
             migrationBuilder.CreateTable(
-                name: "SettingValues",
+                name: "StoredValues",
                 columns: table => new
                 {
-                    Id = table.Column<string>(type: "TEXT", nullable: false),
-                    OwnerId = table.Column<string>(type: "TEXT", nullable: false),
+                    SnapshotId = table.Column<string>(type: "TEXT", nullable: false),
+                    Code = table.Column<string>(type: "TEXT", nullable: false),
                     Value = table.Column<string>(type: "TEXT", nullable: false),
+                    Ordinal = table.Column<int>(type: "INTEGER", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false),
-                    RetiredAt = table.Column<long>(type: "INTEGER", nullable: true),
-                    Ordinal = table.Column<int>(type: "INTEGER", nullable: false)
+                    RetiredAt = table.Column<long>(type: "INTEGER", nullable: true)
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("PK_SettingValues", x => new { x.OwnerId, x.Id });
+                    table.PrimaryKey("PK_StoredValues", x => new { x.SnapshotId, x.Code });
                     table.ForeignKey(
-                        name: "FK_SettingValues_Snapshots_OwnerId",
-                        column: x => x.OwnerId,
+                        name: "FK_StoredValues_Snapshots_SnapshotId",
+                        column: x => x.SnapshotId,
                         principalTable: "Snapshots",
                         principalColumn: "Id",
                         onDelete: ReferentialAction.Cascade);
@@ -954,22 +942,17 @@ namespace RustyLedger.Server.Storage.Migrations
                     Order = table.Column<long>(type: "INTEGER", nullable: false),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
                     CheckKey = table.Column<string>(type: "TEXT", nullable: true),
-                    RedHolder = table.Column<string>(type: "TEXT", nullable: true),
-                    RedPin = table.Column<string>(type: "TEXT", nullable: true),
-                    BlackHolder = table.Column<string>(type: "TEXT", nullable: true),
-                    BlackPin = table.Column<string>(type: "TEXT", nullable: true),
+                    Red = table.Column<string>(type: "TEXT", nullable: true),
+                    Black = table.Column<string>(type: "TEXT", nullable: true),
                     RedPrinted = table.Column<string>(type: "TEXT", nullable: false),
                     BlackPrinted = table.Column<string>(type: "TEXT", nullable: false),
                     Mode = table.Column<string>(type: "TEXT", nullable: false),
                     State = table.Column<string>(type: "TEXT", nullable: false),
                     Plugged = table.Column<bool>(type: "INTEGER", nullable: true),
                     Limit = table.Column<string>(type: "TEXT", nullable: true),
-                    TolerancePercent = table.Column<decimal>(type: "TEXT", nullable: false),
-                    ToleranceVolts = table.Column<decimal>(type: "TEXT", nullable: false),
-                    ToleranceOhms = table.Column<decimal>(type: "TEXT", nullable: false),
+                    Tolerance = table.Column<string>(type: "TEXT", nullable: false),
                     Typed = table.Column<string>(type: "TEXT", nullable: false),
                     Choice = table.Column<int>(type: "INTEGER", nullable: false),
-                    Value = table.Column<string>(type: "TEXT", nullable: true),
                     Supersedes = table.Column<string>(type: "TEXT", nullable: true),
                     Target = table.Column<string>(type: "TEXT", nullable: true),
                     Reason = table.Column<string>(type: "TEXT", nullable: false),
@@ -977,7 +960,8 @@ namespace RustyLedger.Server.Storage.Migrations
                     ServerTime = table.Column<long>(type: "INTEGER", nullable: false),
                     PersonId = table.Column<string>(type: "TEXT", nullable: false),
                     Meter = table.Column<string>(type: "TEXT", nullable: false),
-                    Condition = table.Column<string>(type: "TEXT", nullable: true)
+                    Condition = table.Column<string>(type: "TEXT", nullable: true),
+                    Value = table.Column<string>(type: "TEXT", nullable: true)
                 },
                 constraints: table =>
                 {
@@ -1022,29 +1006,14 @@ namespace RustyLedger.Server.Storage.Migrations
                 column: "BoardTypeId");
 
             migrationBuilder.CreateIndex(
-                name: "IX_LifeSafetyNotices_BackAt",
-                table: "LifeSafetyNotices",
-                column: "BackAt");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_LifeSafetyNotices_MachineId",
-                table: "LifeSafetyNotices",
-                column: "MachineId");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_LifeSafetyNotices_VisitId",
-                table: "LifeSafetyNotices",
-                column: "VisitId");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_Links_FromHolder_FromPin",
+                name: "IX_Links_From",
                 table: "Links",
-                columns: new[] { "FromHolder", "FromPin" });
+                column: "From");
 
             migrationBuilder.CreateIndex(
-                name: "IX_Links_ToHolder_ToPin",
+                name: "IX_Links_To",
                 table: "Links",
-                columns: new[] { "ToHolder", "ToPin" });
+                column: "To");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Machines_ModelId",
@@ -1063,18 +1032,33 @@ namespace RustyLedger.Server.Storage.Migrations
                 columns: new[] { "MachineId", "At" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Notices_BackAt",
+                table: "Notices",
+                column: "BackAt");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Notices_MachineId",
+                table: "Notices",
+                column: "MachineId");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Notices_VisitId",
+                table: "Notices",
+                column: "VisitId");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Observations_VisitId",
                 table: "Observations",
                 column: "VisitId");
 
             migrationBuilder.CreateIndex(
-                name: "IX_OutsideAnswers_ModelId_CheckId",
-                table: "OutsideAnswers",
+                name: "IX_OutsideReplies_ModelId_CheckId",
+                table: "OutsideReplies",
                 columns: new[] { "ModelId", "CheckId" });
 
             migrationBuilder.CreateIndex(
-                name: "IX_OutsideAnswers_VisitId",
-                table: "OutsideAnswers",
+                name: "IX_OutsideReplies_VisitId",
+                table: "OutsideReplies",
                 column: "VisitId");
 
             migrationBuilder.CreateIndex(
@@ -1103,9 +1087,9 @@ namespace RustyLedger.Server.Storage.Migrations
                 column: "PersonId");
 
             migrationBuilder.CreateIndex(
-                name: "IX_Readings_RedHolder_RedPin",
+                name: "IX_Readings_Red",
                 table: "Readings",
-                columns: new[] { "RedHolder", "RedPin" });
+                column: "Red");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Readings_RoundId_Order",
@@ -1123,8 +1107,8 @@ namespace RustyLedger.Server.Storage.Migrations
                 column: "VisitId");
 
             migrationBuilder.CreateIndex(
-                name: "IX_SafetyEvents_VisitId_Order",
-                table: "SafetyEvents",
+                name: "IX_SafetyActs_VisitId_Order",
+                table: "SafetyActs",
                 columns: new[] { "VisitId", "Order" });
 
             migrationBuilder.CreateIndex(
@@ -1203,9 +1187,6 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Faults");
 
             migrationBuilder.DropTable(
-                name: "LifeSafetyNotices");
-
-            migrationBuilder.DropTable(
                 name: "Links");
 
             migrationBuilder.DropTable(
@@ -1215,10 +1196,13 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Notes");
 
             migrationBuilder.DropTable(
+                name: "Notices");
+
+            migrationBuilder.DropTable(
                 name: "Observations");
 
             migrationBuilder.DropTable(
-                name: "OutsideAnswers");
+                name: "OutsideReplies");
 
             migrationBuilder.DropTable(
                 name: "Overrides");
@@ -1242,10 +1226,7 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "Register");
 
             migrationBuilder.DropTable(
-                name: "SafetyEvents");
-
-            migrationBuilder.DropTable(
-                name: "SettingValues");
+                name: "SafetyActs");
 
             migrationBuilder.DropTable(
                 name: "Settings");
@@ -1258,6 +1239,9 @@ namespace RustyLedger.Server.Storage.Migrations
 
             migrationBuilder.DropTable(
                 name: "States");
+
+            migrationBuilder.DropTable(
+                name: "StoredValues");
 
             migrationBuilder.DropTable(
                 name: "SupportCalls");

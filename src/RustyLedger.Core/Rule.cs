@@ -1,0 +1,42 @@
+namespace RustyLedger.Core;
+
+/// <summary>The rules for what people type, each with its sentence. All answer null where the rule holds.</summary>
+internal static class Rule
+{
+    /// <summary>The first refusal of several.</summary>
+    public static Refusal? First(params ReadOnlySpan<Refusal?> refusals)
+    {
+        foreach (var refusal in refusals)
+        {
+            if (refusal is not null)
+            {
+                return refusal;
+            }
+        }
+
+        return null;
+    }
+
+    public static Refusal? Text(string field, string text, int most) =>
+        text.Length <= most ? null : new Refusal(field, $"The {field} has {text.Length} signs; at most {most} fit.");
+
+    public static Refusal? Needed(string field, string text, int most) =>
+        text.Length == 0 ? new Refusal(field, $"The {field} is missing.") : Text(field, text, most);
+
+    public static Refusal? Lines(string field, IReadOnlyList<string> lines, int mostLines, int most) =>
+        lines.Select(l => Text(field, l, most)).FirstOrDefault(r => r is not null)
+        ?? (lines.Count <= mostLines ? null : new Refusal(field, $"The {field} have {lines.Count} lines; at most {mostLines} fit."));
+
+    public static Refusal? Within(string field, int? number, int least, int most) =>
+        number is null || (number >= least && number <= most)
+            ? null
+            : new Refusal(field, $"The {field} are {number}; from {least} to {most} is taken.");
+
+    public static Refusal? If(bool broken, string field, string problem) => broken ? new Refusal(field, problem) : null;
+
+    /// <summary>A text as it is kept: without the blanks around it; empty for none.</summary>
+    public static string Kept(string? text) => text?.Trim() ?? "";
+
+    /// <summary>Lines as they are kept: trimmed, without those that say nothing.</summary>
+    public static IReadOnlyList<string> Kept(IEnumerable<string>? lines) => [.. (lines ?? []).Select(Kept).Where(l => l.Length > 0)];
+}

@@ -1,0 +1,22 @@
+using RustyLedger.Core.Safety;
+using RustyLedger.Server.Storage;
+
+namespace RustyLedger.Server.Safety;
+
+/// <summary>What the shop sets under its local code; there is one.</summary>
+public sealed class ShopRecord : Row
+{
+    public const string Only = "shop";
+
+    public required string Id { get; set; }
+    public decimal AcDry { get; set; }
+    public decimal DcDry { get; set; }
+    public decimal AcWet { get; set; }
+    public decimal DcWet { get; set; }
+    public decimal AcImmersed { get; set; } = ShopLimits.MostAcImmersed;
+    public decimal DcImmersed { get; set; } = ShopLimits.MostDcImmersed;
+    public decimal DeadAc { get; set; } = ShopLimits.MostDeadAc;
+    public decimal DeadDc { get; set; } = ShopLimits.MostDeadDc;
+
+    public ShopLimits Limits => new(AcDry, DcDry, AcWet, DcWet, AcImmersed, DcImmersed, DeadAc, DeadDc);
+}
