@@ -86,6 +86,6 @@ public abstract record EditableThing : IEditable, IThing
     public abstract Refusal? Refusal();
 }
 
-/// <summary>A member that the book keeps and a file leaves out: what a file says by where a thing stands in it, or has no need to say.</summary>
+/// <summary>A member that the book keeps and a file leaves out, since it says it by where a thing stands, or has no need to.</summary>
 [AttributeUsage(AttributeTargets.Property)]
 public sealed class OfTheBookAttribute : Attribute;

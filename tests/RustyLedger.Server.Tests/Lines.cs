@@ -55,6 +55,29 @@ internal static class Lines
         };
     }
 
+    /// <summary>Sends a line and gives the round as a device shows it then: what it knew, with what the answer says has changed.</summary>
+    public static async Task<JsonNode> Send(TestLedger ledger, string round, JsonNode view, JsonObject line)
+    {
+        var (status, change) = await ledger.Post($"/api/rounds/{round}/lines", line);
+        Assert.True(status == 200, change.ToJsonString());
+        var now = view.DeepClone().AsObject();
+        foreach (var (name, value) in change.AsObject())
+        {
+            if (name != "rows")
+            {
+                now[name] = value?.DeepClone();
+            }
+        }
+
+        var changed = change["rows"]!.AsArray().ToDictionary(r => (string)r!["key"]!, r => r);
+        now["rows"] = new JsonArray([
+            .. view["rows"]!.AsArray().Select(r => (changed.GetValueOrDefault((string)r!["key"]!) ?? r).DeepClone()),
+        ]);
+        // What the device put together is what the ledger would tell it anew.
+        Assert.True(JsonNode.DeepEquals(now, await ledger.Get($"/api/rounds/{round}")));
+        return now;
+    }
+
     public static JsonObject But(this JsonObject line, string member, JsonNode? value)
     {
         line[member] = value;

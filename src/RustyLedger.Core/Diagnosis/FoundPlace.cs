@@ -67,7 +67,8 @@ public sealed record FoundPlace(
                     + $"it.{(explained.Count > 0 ? $" It explains {StretchWords.Join(explained, "and")}." : "")}";
             case FoundKind.OnePlace:
                 var between = Ends is [var first, var last] ? $", between {Name(first)} and {Name(last)}" : "";
-                return $"One place explains {(IsAll ? "every bad pin" : StretchWords.Join(Bads.Select(Name), "and"))}{between}: {suspects}.";
+                var explains = IsAll ? "every bad pin" : StretchWords.Join(Bads.Select(Name), "and");
+                return $"One place explains {explains}{between}: {suspects}.";
             default:
                 var head =
                     Kind == FoundKind.Further

@@ -8,7 +8,7 @@ using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.History;
 
-/// <summary>Something seen that a fault rests on, as it stood then: pins, numbers and verdicts, of which words are made where it is shown.</summary>
+/// <summary>Something seen that a fault rests on, as it stood then: pins, numbers and verdicts, not sentences.</summary>
 /// <param name="At">When it was seen; null where nobody wrote that down.</param>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
 [JsonDerivedType(typeof(Measured), "measured")]

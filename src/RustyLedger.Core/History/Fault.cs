@@ -78,7 +78,7 @@ public sealed record Fault : EditableThing
     public DateTimeOffset? ClosedAt { get; init; }
 
     /// <summary>Writes it up; closing it asks for its proof.</summary>
-    /// <param name="previous">The fault that <see cref="FaultWords.PreviousId"/> names; null where it names none, or none that is here.</param>
+    /// <param name="previous">The fault that <see cref="FaultWords.PreviousId"/> names; null where none is here.</param>
     public Outcome<Fault> Write(FaultWords words, Fault? previous, DateTimeOffset now)
     {
         ArgumentNullException.ThrowIfNull(words);

@@ -5,16 +5,6 @@ using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Machines;
 
-public enum Level
-{
-    BoardType,
-    Model,
-    Machine,
-}
-
-/// <summary>Who says so: the level, and in words which board type, model or override.</summary>
-public sealed record Origin(Level Level, string Words);
-
 /// <summary>A pin as it is on one machine.</summary>
 /// <param name="Printed">The full name, such as <c>Z1-J2·6</c>.</param>
 /// <param name="Element">Null for a pin of an off-board part.</param>
@@ -25,9 +15,24 @@ public sealed record ResolvedPin(
     Element? Element,
     OffBoardPart? Part,
     Pin Pin,
-    Origin Origin
+    Sourced<string> Label,
+    Sourced<WireColours> Colours,
+    Sourced<string> Signal
 )
 {
+    /// <summary>Who says so: first of the pin as such, then of each field that somebody else says.</summary>
+    public IReadOnlyList<FieldOrigin> Origins
+    {
+        get
+        {
+            var fields = new (string Field, Origin From)[] { ("label", Label.From), ("colours", Colours.From), ("signal", Signal.From) };
+            return [new("", Holder.Words), .. fields.Where(f => f.From != Holder).Select(f => new FieldOrigin(f.Field, f.From.Words))];
+        }
+    }
+
+    /// <summary>The board type or model that has the pin.</summary>
+    public required Origin Holder { get; init; }
+
     /// <summary>What the pin is called on other builds, where this build's overlay renames it; null where it does not.</summary>
     public string? ElsewherePrinted { get; init; }
 
@@ -44,12 +49,18 @@ public sealed record ResolvedCheck(
     string Key,
     Check Check,
     OperatingState State,
-    Limit Limit,
-    DefaultTolerance Tolerance,
-    Origin Origin,
-    Origin LimitOrigin
+    Sourced<Limit> SourcedLimit,
+    Sourced<DefaultTolerance> SourcedTolerance,
+    Origin Origin
 )
 {
+    public Limit Limit => SourcedLimit.Value;
+
+    public DefaultTolerance Tolerance => SourcedTolerance.Value;
+
+    /// <summary>The same under a limit that was worked out for the moment.</summary>
+    public ResolvedCheck Under(Limit limit, string from) => this with { SourcedLimit = new(limit, new Origin(Level.Computed, from)) };
+
     /// <summary>What a bare number takes as its tolerance, and why; empty where the limit says all itself.</summary>
     public string ToleranceWords =>
         Limit switch
@@ -202,19 +213,26 @@ public sealed record ResolvedMachine(
 
         private void Add(PinAddress address, string printed, string holder, Element? element, OffBoardPart? part, Pin pin, Origin origin)
         {
+            var (label, colours, signal) = (Sourced.By(pin.Label, origin), Sourced.By(pin.Colours, origin), Sourced.By(pin.Signal, origin));
             foreach (var said in _pinOverrides[address])
             {
-                pin = pin with { Colours = said.Colours ?? pin.Colours, Signal = said.Signal ?? pin.Signal };
-                origin = new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}");
+                var only = new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}");
+                (colours, signal) = (colours.Unless(said.Colours, only), signal.Unless(said.Signal, only));
             }
 
             string? elsewhere = null;
-            if (_labels.TryGetValue(address, out var label) && label != pin.Label)
+            if (_labels.TryGetValue(address, out var renamed) && renamed != pin.Label)
             {
-                (elsewhere, printed, pin) = (printed, $"{printed[..printed.LastIndexOf('·')]}·{label}", pin with { Label = label });
+                label = new(renamed, new Origin(Level.Build, $"build {variant!.Name}"));
+                (elsewhere, printed) = (printed, $"{printed[..printed.LastIndexOf('·')]}·{renamed}");
             }
 
-            _pins[address] = new ResolvedPin(address, printed, holder, element, part, pin, origin) { ElsewherePrinted = elsewhere };
+            pin = pin with { Label = label.Value, Colours = colours.Value, Signal = signal.Value };
+            _pins[address] = new ResolvedPin(address, printed, holder, element, part, pin, label, colours, signal)
+            {
+                ElsewherePrinted = elsewhere,
+                Holder = origin,
+            };
         }
 
         private void Add(Link link, PinAddress from, PinAddress to, string id, bool isInner, Origin origin)
@@ -249,22 +267,31 @@ public sealed record ResolvedMachine(
                 return;
             }
 
-            var (limit, limitOrigin) = (check.Limit, origin);
-            foreach (var own in _checkOverrides[key].Where(o => o.Limit is not null))
+            var limit = Sourced.By(check.Limit, origin);
+            foreach (var own in _checkOverrides[key])
             {
-                (limit, limitOrigin) = (own.Limit!, new Origin(Level.Machine, $"{machine.Tag} only: {own.Reason}"));
+                limit = limit.Unless(own.Limit, new Origin(Level.Machine, $"{machine.Tag} only: {own.Reason}"));
             }
 
             // A rail that is said to be regulated is narrow, whatever its volts; only where nobody stated a tolerance.
             var said = check.Red is { } at ? $"{_pins[at].Pin.Signal} {check.Remark}" : check.Remark;
             var isRegulated =
                 tolerance == DefaultTolerance.Usual
-                && limit is NominalLimit { Unit: Unit.Volts }
+                && limit.Value is NominalLimit { Unit: Unit.Volts }
                 && said.Contains("regulated", StringComparison.OrdinalIgnoreCase)
                 && !said.Contains("unregulated", StringComparison.OrdinalIgnoreCase)
                 && !said.Contains("not regulated", StringComparison.OrdinalIgnoreCase);
             _checks.Add(
-                new ResolvedCheck(key, check, state, limit, isRegulated ? DefaultTolerance.Regulated : tolerance, origin, limitOrigin)
+                new ResolvedCheck(
+                    key,
+                    check,
+                    state,
+                    limit,
+                    isRegulated
+                        ? new(DefaultTolerance.Regulated, new Origin(Level.Computed, "what it says of itself: a regulated rail"))
+                        : new(tolerance, origin),
+                    origin
+                )
             );
         }
 

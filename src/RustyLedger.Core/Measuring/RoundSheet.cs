@@ -114,7 +114,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .Of(machine, graph)
             .Select(said =>
             {
-                var check = said.Limit is SupplyLimit ? said with { Limit = supplies.Now(said) } : said;
+                var check = said.Limit is SupplyLimit ? said.Under(supplies.Now(said), "what the supply reads") : said;
                 var own = byCheck[check.Key].ToList();
                 var reading = own.LastOrDefault(e => e.Kind == EntryKind.Taken) is { } taken
                     ? taken with

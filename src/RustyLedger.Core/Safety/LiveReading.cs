@@ -69,4 +69,31 @@ public sealed record LiveReading(SafetyEventKind Kind, IReadOnlyList<string> Sou
     private static bool CanGive(EnergySource source, decimal volts, bool isAc) =>
         (source.IsAlternating || !isAc)
         && (source.Volts is not { } nominal || volts <= nominal * OverNominal * (source.IsAlternating && !isAc ? Peak : 1));
+
+    /// <summary>The acts that such a reading writes: one for each source it speaks of, behind those that are there.</summary>
+    public IEnumerable<SafetyAct> Acts(Reading reading, VisitId visit, IReadOnlyList<SafetyEvent> before)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        ArgumentNullException.ThrowIfNull(before);
+        var order = before.Count == 0 ? reading.Order : Math.Max(reading.Order, before.Max(e => e.Order) + 1);
+        return SourceIds
+            .Select(
+                (source, i) =>
+                    new SafetyAct
+                    {
+                        Id = $"{reading.Id}-{i}",
+                        VisitId = visit,
+                        Order = order + i,
+                        Kind = Kind,
+                        Subject = source,
+                        Typed = "",
+                        Words = $"{Words} at {reading.RedPrinted}",
+                        Target = reading.Id.Value,
+                        DeviceTime = reading.DeviceTime,
+                        ServerTime = reading.ServerTime,
+                        PersonId = reading.PersonId,
+                    }
+            )
+            .ToList();
+    }
 }

@@ -87,6 +87,7 @@ public static class LedgerHost
             }
         );
         builder.Services.AddSingleton<RegisterIndex>();
+        builder.Services.AddSingleton<ResolvedMachines>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();
         builder.Services.AddScoped<Actor>();

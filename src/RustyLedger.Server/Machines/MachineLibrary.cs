@@ -15,11 +15,20 @@ using RustyLedger.Server.Storage;
 namespace RustyLedger.Server.Machines;
 
 /// <summary>Reads machines, models and board types from the book in the form that Core works with.</summary>
-public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
+public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept, TimeProvider clock)
 {
     /// <exception cref="ProblemException">No such machine.</exception>
     public async Task<ResolvedMachine> Resolve(MachineId machineId, CancellationToken cancel)
     {
+        var (today, now) = (Today, clock.GetUtcNow());
+        // What this request itself is about to write is not yet what others see.
+        var isOwn = context.HasWritten;
+        if (!isOwn && kept.Of(machineId, today, now) is { } known)
+        {
+            return known;
+        }
+
+        var since = kept.Changes;
         var machine = await Machine(machineId, cancel);
         var model = await Model(machine.ModelId, cancel);
         var boardTypes = new Dictionary<BoardTypeId, BoardType>();
@@ -28,7 +37,13 @@ public sealed class MachineLibrary(LedgerContext context, TimeProvider clock)
             boardTypes[id] = await BoardType(id, cancel);
         }
 
-        return ResolvedMachine.Of(machine, model, boardTypes, VariantDecision.Of(machine.Plate, model.Variants, Today).Chosen);
+        var resolved = ResolvedMachine.Of(machine, model, boardTypes, VariantDecision.Of(machine.Plate, model.Variants, today).Chosen);
+        if (!isOwn)
+        {
+            kept.Keep(resolved, today, now, since);
+        }
+
+        return resolved;
     }
 
     public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);

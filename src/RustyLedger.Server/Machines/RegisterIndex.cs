@@ -158,8 +158,8 @@ public sealed class RegisterIndex : IDisposable
         );
 }
 
-/// <summary>Tells the index of the register what a commit has touched; what was rolled back it never hears of.</summary>
-internal sealed class RegisterCommits(RegisterIndex index) : DbTransactionInterceptor
+/// <summary>Tells what is held in memory what a commit has touched; what was rolled back it never hears of.</summary>
+internal sealed class RegisterCommits(RegisterIndex index, ResolvedMachines machines) : DbTransactionInterceptor
 {
     public override Task TransactionCommittedAsync(
         DbTransaction transaction,
@@ -176,6 +176,7 @@ internal sealed class RegisterCommits(RegisterIndex index) : DbTransactionInterc
         if (eventData.Context is LedgerContext context)
         {
             index.Touch(context.TakeTouched());
+            machines.Forget(context.TakeRewired());
         }
     }
 }

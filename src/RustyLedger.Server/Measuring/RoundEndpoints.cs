@@ -2,7 +2,6 @@ using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using RustyLedger.Core;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
@@ -12,7 +11,6 @@ using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
-using RustyLedger.Server.Visits;
 
 namespace RustyLedger.Server.Measuring;
 
@@ -94,7 +92,8 @@ internal static class RoundEndpoints
         return viewer.View(round, visit);
     }
 
-    private static async Task<RoundView> Add(
+    /// <summary>Takes a line in and answers with what changed by it: a sheet may have a thousand rows.</summary>
+    private static async Task<RoundChange> Add(
         string id,
         NewLine line,
         LedgerContext context,
@@ -103,13 +102,9 @@ internal static class RoundEndpoints
         CancellationToken cancel
     )
     {
-        if (!await context.Rounds.AnyAsync(r => r.Id == id, cancel))
-        {
-            throw ProblemException.NotFound("This round");
-        }
-
-        await Write(id, line, context, clock, cancel);
-        return await Get(id, context, library, cancel);
+        await Write(id, line, context, library, clock, cancel);
+        var (round, visit, viewer) = await Load(id, context, library, cancel);
+        return viewer.Change(round, visit, line.Id);
     }
 
     private static async Task<FileContentHttpResult> Export(
@@ -166,50 +161,44 @@ internal static class RoundEndpoints
             return new ReadingsTaken(lines.Count, 0, refused);
         }
 
-        var known = (await context.Readings.Where(r => r.RoundId == id).Select(r => r.Id).ToListAsync(cancel)).ToHashSet();
-        var taken = 0;
-        foreach (var (i, line) in lines.Index())
-        {
-            var at = line.Time ?? round.StartedAt.AddSeconds(i);
-            var mark = $"{id}|{at:O}|{line.Red!.Printed}|{line.Black?.Printed}|{line.Mode}|{line.State!.Code}|{line.Reads}";
-            var key = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(mark)))[..32];
-            if (known.Add(key))
-            {
-                var tolerance = line.Check?.Tolerance ?? DefaultTolerance.Usual;
-                await Write(
-                    id,
-                    new NewLine(
-                        key,
-                        at.ToUnixTimeMilliseconds(),
-                        EntryKind.Taken,
-                        line.Check?.Key,
-                        Probed(line.Red),
-                        Probed(line.Black),
-                        line.Mode,
-                        line.State.Code,
-                        line.Check?.Check.Plugged,
-                        line.Check is null ? null : LimitNotation.Write(line.Check.Limit),
-                        new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms),
-                        line.Reads,
-                        0,
-                        null,
-                        FromAList,
-                        at,
-                        person,
-                        line.Meter,
-                        LiveAnswer.Live
-                    ),
-                    context,
-                    clock,
-                    cancel,
-                    save: false
-                );
-                taken++;
-            }
-        }
-
+        List<NewLine> sent =
+        [
+            .. lines.Select((line, i) => Line(id, line, line.Time ?? round.StartedAt.AddSeconds(i), person)).DistinctBy(line => line.Id),
+        ];
+        await using var transaction = await context.WriteAlone(cancel);
+        var writer = await RoundWriter.For(id, sent, context, library, clock, cancel);
+        var taken = sent.Count(writer.Write);
         await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return new ReadingsTaken(lines.Count, taken, refused);
+    }
+
+    /// <summary>A row of a list as a device would send it, under an id that the same row always has.</summary>
+    private static NewLine Line(string roundId, ReadingLine line, DateTimeOffset at, string person)
+    {
+        var mark = $"{roundId}|{at:O}|{line.Red!.Printed}|{line.Black?.Printed}|{line.Mode}|{line.State!.Code}|{line.Reads}";
+        var tolerance = line.Check?.Tolerance ?? DefaultTolerance.Usual;
+        return new NewLine(
+            Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(mark)))[..32],
+            at.ToUnixTimeMilliseconds(),
+            EntryKind.Taken,
+            line.Check?.Key,
+            Probed(line.Red),
+            Probed(line.Black),
+            line.Mode,
+            line.State.Code,
+            line.Check?.Check.Plugged,
+            line.Check is null ? null : LimitNotation.Write(line.Check.Limit),
+            new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms),
+            line.Reads,
+            0,
+            null,
+            FromAList,
+            at,
+            person,
+            line.Meter,
+            LiveAnswer.Live
+        );
     }
 
     private static ProbedPin? Probed(ResolvedPin? pin) => pin is null ? null : new ProbedPin(pin.Address, pin.Printed);
@@ -219,155 +208,18 @@ internal static class RoundEndpoints
         RoundId id,
         NewLine line,
         LedgerContext context,
-        TimeProvider clock,
-        CancellationToken cancel,
-        bool save = true
-    )
-    {
-        Texts.Id("id", line.Id);
-        var reading = await Understand(id, line, context, clock, cancel);
-        if (await context.Readings.AsNoTracking().SingleOrDefaultAsync(r => r.Id == reading.Id, cancel) is { } known)
-        {
-            if (!known.IsSameLine(reading))
-            {
-                throw ProblemException.Clash(new { reading.Typed, reading.CheckKey }, new { known.Typed, known.CheckKey }, 1);
-            }
-
-            return;
-        }
-
-        if (reading.Kind == EntryKind.Taken)
-        {
-            var visit = await VisitOf(id, context).SingleAsync(cancel);
-            var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
-            var (sheet, limits) = (await SafetyBook.Sheet(modelId, context, cancel), await SafetyBook.Limits(context, cancel));
-            var events = await SafetyBook.Events(visit.Id, context, cancel);
-            var isEnergised = await context
-                .States.Where(s => s.OwnerId == modelId && s.Id == reading.State)
-                .Select(s => (bool?)s.Energised)
-                .FirstOrDefaultAsync(cancel);
-            var condition = SafeState.Of(sheet, limits, events.Where(e => e.At <= reading.DeviceTime)).Condition;
-            reading = reading.Under(condition, isEnergised).OrRefuse();
-            SafetyBook.Hear(reading, line.Alive, visit, sheet, limits, events, isEnergised ?? false, context);
-        }
-
-        context.Readings.Add(reading);
-        if (!save)
-        {
-            return;
-        }
-
-        try
-        {
-            await context.SaveChangesAsync(cancel);
-        }
-        catch (DbUpdateException) when (context.Readings.AsNoTracking().Any(r => r.Id == reading.Id))
-        {
-            // The same line came twice at the same moment; the other request wrote it.
-        }
-    }
-
-    private static IQueryable<Visit> VisitOf(RoundId id, LedgerContext context) =>
-        context.Visits.AsNoTracking().Where(v => context.Rounds.Any(r => r.Id == id && r.VisitId == v.Id));
-
-    private static async Task<Reading> Understand(
-        RoundId roundId,
-        NewLine line,
-        LedgerContext context,
+        MachineLibrary library,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
-        await StartEndpoints.Person(line.PersonId, context, cancel);
-        if (line.Target is { } target && !await context.Readings.AnyAsync(r => r.Id == target && r.RoundId == roundId, cancel))
+        // Read, judged and written with nobody between.
+        await using var transaction = await context.WriteAlone(cancel);
+        if ((await RoundWriter.For(id, [line], context, library, clock, cancel)).Write(line))
         {
-            throw ProblemException.Bad("target", "The line to take back is not in this round.");
+            await context.SaveChangesAsync(cancel);
         }
 
-        var value = Value(line);
-        var supersedes = line is { Kind: EntryKind.Taken, CheckKey: not null }
-            ? await context
-                .Readings.Where(r =>
-                    r.RoundId == roundId && r.CheckKey == line.CheckKey && r.Kind == EntryKind.Taken && r.Order < line.Order
-                )
-                .OrderByDescending(r => r.Order)
-                .Select(r => (ReadingId?)r.Id)
-                .FirstOrDefaultAsync(cancel)
-            : null;
-        return Outcome
-            .Of(
-                new Reading
-                {
-                    Id = line.Id,
-                    RoundId = roundId,
-                    Order = line.Order,
-                    Kind = line.Kind,
-                    CheckKey = line.CheckKey,
-                    Red = line.Red?.Address,
-                    RedPrinted = line.Red?.Printed?.Trim() ?? "",
-                    Black = line.Black?.Address,
-                    BlackPrinted = line.Black?.Printed?.Trim() ?? "",
-                    Mode = line.Mode,
-                    State = line.State?.Trim() ?? "",
-                    Plugged = line.Plugged,
-                    Limit = Limit(line),
-                    Tolerance = new DefaultTolerance(line.Tolerance.Percent, line.Tolerance.Volts, line.Tolerance.Ohms),
-                    Typed = line.Typed,
-                    Choice = line.Choice ?? 0,
-                    Value = value?.Written,
-                    Supersedes = supersedes,
-                    Target = ReadingId.Maybe(line.Target),
-                    Reason = line.Reason?.Trim() ?? "",
-                    DeviceTime = line.DeviceTime,
-                    ServerTime = clock.GetUtcNow(),
-                    PersonId = line.PersonId,
-                    Meter = line.Meter?.Trim() ?? "",
-                }
-            )
-            .OrRefuse();
-    }
-
-    private static ReadingValue? Value(NewLine line)
-    {
-        if (line.Kind != EntryKind.Taken)
-        {
-            return null;
-        }
-
-        try
-        {
-            var choices = ReadingNotation.Read(Texts.Needed("typed", line.Typed, 200), line.Mode).Choices;
-            if (line.Choice is null && choices.Count > 1)
-            {
-                throw new ProblemException(
-                    StatusCodes.Status422UnprocessableEntity,
-                    "Which one?",
-                    $"{choices.Count} readings were typed; choose the one that counts."
-                )
-                {
-                    Extensions = { ["field"] = "typed", ["choices"] = choices.Select(c => c.Written).ToList() },
-                };
-            }
-
-            return line.Choice is null or >= 0 && (line.Choice ?? 0) < choices.Count
-                ? choices[line.Choice ?? 0]
-                : throw ProblemException.Bad("choice", $"There are {choices.Count} readings to choose from.");
-        }
-        catch (NotationException refusal)
-        {
-            throw ProblemException.Notation("typed", refusal);
-        }
-    }
-
-    private static Limit? Limit(NewLine line)
-    {
-        try
-        {
-            return line.Limit is null ? null : LimitNotation.ReadOne(line.Limit, line.Mode).Limit;
-        }
-        catch (NotationException refusal)
-        {
-            throw ProblemException.Notation("limit", refusal);
-        }
+        await transaction.CommitAsync(cancel);
     }
 }

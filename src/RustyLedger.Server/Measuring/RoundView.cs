@@ -35,7 +35,7 @@ public sealed record ProbeView(
     IReadOnlyList<ColourView> Colours,
     string ColourWords,
     bool OnBoard,
-    string Origin
+    IReadOnlyList<FieldOrigin> Origins
 )
 {
     public static ProbeView? Of(PinAddress? address, ResolvedMachine machine) =>
@@ -52,7 +52,7 @@ public sealed record ProbeView(
                 ColourView.Of(pin.Pin.Colours),
                 pin.Pin.Colours.Words,
                 pin.Element is not null,
-                pin.Origin.Words
+                pin.Origins
             )
             : null;
 }
@@ -164,6 +164,22 @@ public sealed record RoundView(
     int WaitingForDead
 );
 
+/// <summary>What a line changed in its round; all else stands as it was last told.</summary>
+/// <param name="Id">Of the round.</param>
+/// <param name="Rows">Those that read otherwise now.</param>
+public sealed record RoundChange(
+    string Id,
+    IReadOnlyList<RowView> Rows,
+    IReadOnlyList<ReadingView> Extras,
+    IReadOnlyList<PathView> Paths,
+    ReadingView? Last,
+    string Effect,
+    string? NextKey,
+    int Taken,
+    SafeCondition? Condition,
+    int WaitingForDead
+);
+
 /// <param name="Part">What would be replaced or repaired; null for a load, a feed from elsewhere and a reading.</param>
 public sealed record SuspectView(SuspectKind Kind, string Words, PartRef? Part);
 
@@ -210,6 +226,31 @@ internal sealed class RoundViewer(
                 ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } })
                 : 0
         );
+
+    /// <summary>What one line changed, beside the sheet without it.</summary>
+    public RoundChange Change(Round round, Visit visit, string lineId)
+    {
+        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id.Value != lineId).Select(l => l.Entry()), safe?.Condition);
+        var was = before.Rows.ToDictionary(r => r.Check.Key, Shown);
+        var now = View(round, visit);
+        var changed = Sheet.Rows.Where(r => was[r.Check.Key] != Shown(r)).Select(r => r.Check.Key).ToHashSet();
+        return new RoundChange(
+            now.Id,
+            [.. now.Rows.Where(r => changed.Contains(r.Key))],
+            now.Extras,
+            now.Paths,
+            now.Last,
+            now.Effect,
+            now.NextKey,
+            now.Taken,
+            now.Condition,
+            now.WaitingForDead
+        );
+    }
+
+    /// <summary>All of a row that lines can change.</summary>
+    private static (string? Reading, VerdictKind? Verdict, string? Skip, int Takes, string Limit) Shown(SheetRow row) =>
+        (row.Reading?.Id, row.Reading?.Verdict.Kind, row.Skip?.Reason, row.Takes, LimitNotation.Write(row.Check.Limit));
 
     public ReadingView Reading(Entry entry)
     {
@@ -308,7 +349,7 @@ internal sealed class RoundViewer(
             row.IsDeadOnly,
             check.Plugged,
             check.Remark,
-            row.Check.LimitOrigin.Words,
+            row.Check.SourcedLimit.From.Words,
             row.Reading is null ? null : Reading(row.Reading),
             row.Skip?.Reason,
             row.Takes

@@ -227,7 +227,7 @@ internal static class PlaceEndpoints
             asked.Meter,
             LiveAnswer.Live
         );
-        await RoundEndpoints.Write(roundId, line, context, clock, cancel);
+        await RoundEndpoints.Write(roundId, line, context, library, clock, cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }
 

@@ -242,7 +242,7 @@ internal static class SettingEndpoints
             ? one
             : throw ProblemException.NotFound("This snapshot");
 
-    /// <summary>Snapshots with their values, the newest first; one question to the book for each kind of record, however many there are.</summary>
+    /// <summary>Snapshots with their values, the newest first; one question to the book for each kind of record, not for each.</summary>
     private static async Task<List<SnapshotView>> Views(IQueryable<Snapshot> which, LedgerContext context, CancellationToken cancel)
     {
         var snapshots = await which.AsNoTracking().OrderByDescending(s => s.TakenAt).ToListAsync(cancel);

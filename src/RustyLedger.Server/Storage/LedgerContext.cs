@@ -26,6 +26,7 @@ public sealed class LedgerContext : DbContext
     private readonly Actor _actor;
     private readonly TimeProvider _clock;
     private readonly HashSet<MachineId> _touched = [];
+    private readonly HashSet<string> _rewired = [];
 
     public LedgerContext(DbContextOptions<LedgerContext> options, Actor actor, TimeProvider clock)
         : base(options)
@@ -165,6 +166,7 @@ public sealed class LedgerContext : DbContext
             );
         }
 
+        _rewired.UnionWith(changed.Select(e => ResolvedMachines.OwnerOf(e.Entity)).OfType<string>());
         var records = changed.ConvertAll(e => (IEditable)e.Entity);
         if (!records.Exists(RegisterLines.Tells))
         {
@@ -195,6 +197,17 @@ public sealed class LedgerContext : DbContext
         List<MachineId> touched = [.. _touched];
         _touched.Clear();
         return touched;
+    }
+
+    /// <summary>Board types, models and machines were written that no commit has told of yet.</summary>
+    public bool HasWritten => _rewired.Count > 0;
+
+    /// <summary>The board types, models and machines that were written since this was last asked.</summary>
+    public IReadOnlyCollection<string> TakeRewired()
+    {
+        List<string> rewired = [.. _rewired];
+        _rewired.Clear();
+        return rewired;
     }
 
     /// <summary>What a kind of record is called in the edit log, such as <c>Fault</c> or <c>BoardType</c>.</summary>

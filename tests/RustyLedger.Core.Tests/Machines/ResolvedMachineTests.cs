@@ -29,15 +29,18 @@ public sealed class ResolvedMachineTests
             ],
         };
         var resolved = Sample.Resolved(machine);
-        Assert.Equal(Level.BoardType, resolved.Pins[Probe.At("z1", "j1-1")].Origin.Level);
-        Assert.Equal(Level.Model, resolved.Pins[Probe.At("ps", "plus")].Origin.Level);
+        Assert.Equal(Level.BoardType, resolved.Pins[Probe.At("z1", "j1-1")].Signal.From.Level);
+        Assert.Equal(Level.Model, resolved.Pins[Probe.At("ps", "plus")].Signal.From.Level);
         var changed = resolved.Pins[Probe.At("z2", "j1-1")];
-        Assert.Equal((Level.Machine, "OG"), (changed.Origin.Level, changed.Pin.Colours.Code));
-        Assert.Contains("made up on site", changed.Origin.Words, StringComparison.Ordinal);
+        Assert.Equal((Level.Machine, "OG"), (changed.Colours.From.Level, changed.Pin.Colours.Code));
+        Assert.Contains("made up on site", changed.Colours.From.Words, StringComparison.Ordinal);
+        // What nobody says otherwise still comes from the board type.
+        Assert.Equal((Level.BoardType, Level.BoardType), (changed.Label.From.Level, changed.Signal.From.Level));
+        Assert.Equal(["", "colours"], changed.Origins.Select(o => o.Field));
         var check = resolved.Checks.Single(c => c.Key == "z2/c1");
         Assert.Equal(
             (Level.BoardType, Level.Machine, "26 V"),
-            (check.Origin.Level, check.LimitOrigin.Level, LimitNotation.Write(check.Limit))
+            (check.Origin.Level, check.SourcedLimit.From.Level, LimitNotation.Write(check.Limit))
         );
     }
 

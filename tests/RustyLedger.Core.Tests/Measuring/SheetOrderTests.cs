@@ -44,9 +44,8 @@ public sealed class SheetOrderTests
             "k",
             Check("k", MeterMode.DcVolts, "running", limit, Probe.At("z1", "j1-1")),
             new OperatingState("running", "running", true),
-            LimitNotation.ReadOne(limit).Limit,
-            DefaultTolerance.Usual,
-            new(Level.Model, ""),
+            new(LimitNotation.ReadOne(limit).Limit, new(Level.Model, "")),
+            new(DefaultTolerance.Usual, new(Level.Model, "")),
             new(Level.Model, "")
         );
         Assert.Equal(traces, SheetOrder.TracesPower(check));

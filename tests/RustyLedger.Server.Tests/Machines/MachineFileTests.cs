@@ -86,7 +86,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
         var round = await Lines.Round(ledger, id);
         var view = await ledger.Get($"/api/rounds/{round}");
         Assert.Equal(["B1-J1·1", "B2-J1·1"], view["rows"]!.AsArray().Select(r => (string)r!["red"]!["printed"]!));
-        (_, view) = await ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, (string)view["nextKey"]!, "0.1"));
+        view = await Lines.Send(ledger, round, view, Lines.Taken(view, (string)view["nextKey"]!, "0.1"));
         Assert.Equal("dead", (string)view["last"]!["verdict"]!);
         var (taken, _) = await ledger.Post(
             "/api/machines",

@@ -12,7 +12,7 @@ public sealed class ToMendTests
         // Zone 4 feeds zone 3 back, and the switch is cut off from the supply.
         links.Add(
             JsonNode.Parse(
-                """{ "id": "x1", "from": { "position": "z4", "pin": "j2-4" }, "to": { "position": "z3", "pin": "j1-1" }, "directed": true }"""
+                """{"id": "x1", "from": {"position": "z4", "pin": "j2-4"}, "to": {"position": "z3", "pin": "j1-1"}, "directed": true}"""
             )
         );
         links.Remove(links.Single(l => (string)l!["id"]! == "w1"));

@@ -15,7 +15,7 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var view = await _ledger.Get($"/api/rounds/{round}");
         foreach (var (key, typed) in (List<(string, string)>)[("ps", "24.9"), ("z2/on", "24.4"), ("z4/in", "16.8")])
         {
-            (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, key, typed));
+            view = await Lines.Send(_ledger, round, view, Lines.Taken(view, key, typed));
         }
 
         var path = view["paths"]!.AsArray().Single(p => (string)p!["state"]! == "running")!;
@@ -93,23 +93,32 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
     }
 
     [Fact]
+    public async Task A_line_is_answered_with_what_it_changed()
+    {
+        var round = await Lines.Round(_ledger);
+        var view = await _ledger.Get($"/api/rounds/{round}");
+        var (_, change) = await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, "es", "24.4"));
+        Assert.Equal(["es"], change["rows"]!.AsArray().Select(r => (string)r!["key"]!));
+        Assert.Null(change["pins"]);
+    }
+
+    [Fact]
     public async Task A_retake_supersedes_a_take_back_retracts_and_a_skip_stands_aside()
     {
         var round = await Lines.Round(_ledger);
         var view = await _ledger.Get($"/api/rounds/{round}");
-        await _ledger.Post($"/api/rounds/{round}/lines", Lines.Taken(view, "ps", "20"));
+        view = await Lines.Send(_ledger, round, view, Lines.Taken(view, "ps", "20"));
         var retake = Lines.Taken(view, "ps", "24.9");
-        (_, view) = await _ledger.Post($"/api/rounds/{round}/lines", retake);
+        view = await Lines.Send(_ledger, round, view, retake);
         Assert.Equal(("24.9 V", 2), ((string)Row(view, "ps")["reading"]!["value"]!, (int)Row(view, "ps")["takes"]!));
-        (_, view) = await _ledger.Post(
-            $"/api/rounds/{round}/lines",
+        view = await Lines.Send(
+            _ledger,
+            round,
+            view,
             Lines.Taken(view, "ps", "").But("kind", "retracted").But("target", (string)retake["id"]!)
         );
         Assert.Equal(("20 V", "low"), ((string)Row(view, "ps")["reading"]!["value"]!, (string)Row(view, "ps")["reading"]!["verdict"]!));
-        (_, view) = await _ledger.Post(
-            $"/api/rounds/{round}/lines",
-            Lines.Taken(view, "es", "").But("kind", "skipped").But("reason", "later")
-        );
+        view = await Lines.Send(_ledger, round, view, Lines.Taken(view, "es", "").But("kind", "skipped").But("reason", "later"));
         Assert.Equal("later", (string)Row(view, "es")["skipped"]!);
         var (status, problem) = await _ledger.Post(
             $"/api/rounds/{round}/lines",

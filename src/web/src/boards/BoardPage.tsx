@@ -1,3 +1,4 @@
+import { originWords } from '../ui/origins';
 import { called } from './called';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -282,7 +283,7 @@ function PinLeaf({ pin, board }: { pin: PinOnMap; board: Map }) {
             </ul>
           </section>
         ))}
-      <p className="mt-3 text-[14px] text-ink-2">From {pin.origin}.</p>
+      <p className="mt-3 text-[14px] text-ink-2">{originWords(pin.origins)}</p>
       <PinReadings pin={pin} board={board} />
     </>
   );

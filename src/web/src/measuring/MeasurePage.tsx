@@ -165,7 +165,7 @@ function Measuring({ view }: { view: RoundView }) {
       setError(outcome.refusal);
       return;
     }
-    moveTo(outcome?.kind === 'stored' ? outcome.view.nextKey : nextDown(lines, asked.key, !isNotDead));
+    moveTo(outcome?.kind === 'stored' ? outcome.change.nextKey : nextDown(lines, asked.key, !isNotDead));
   };
 
   const takeBack = async () => {

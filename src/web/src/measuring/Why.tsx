@@ -1,3 +1,4 @@
+import { originWords } from '../ui/origins';
 import type { PathView, RoundView, RowView } from '../api/generated';
 
 /** The working behind the last verdict, the stretch and the next check. */
@@ -37,8 +38,8 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
         <p>
           <b className="font-mono">{row.red?.printed ?? row.part}</b> should read {row.limit}
           {row.toleranceWords && ` (${row.toleranceWords})`}: from {row.limitOrigin}
-          {row.red && `; the pin from ${row.red.origin}`}
           {row.red?.elsewherePrinted && `; other builds print ${row.red.elsewherePrinted}`}.
+          {row.red && ` The pin: ${originWords(row.red.origins)}`}
         </p>
       )}
     </div>

@@ -1,6 +1,6 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import { useMemo } from 'react';
-import type { NewLine, RoundView } from '../api/generated';
+import type { NewLine, RoundChange, RoundView } from '../api/generated';
 import { Refusal } from '../api/ledger';
 import { leaveOut, onRefused, onTaken, type Parcel, post, useOutbox, waitingParcels } from '../outbox/outbox';
 
@@ -16,7 +16,7 @@ interface Device extends DBSchema {
   rounds: { key: string; value: RoundView };
 }
 
-export type Outcome = { kind: 'stored'; view: RoundView } | { kind: 'refused'; refusal: Refusal } | { kind: 'waiting' };
+export type Outcome = { kind: 'stored'; change: RoundChange } | { kind: 'refused'; refusal: Refusal } | { kind: 'waiting' };
 
 const device: Promise<IDBPDatabase<Device>> = openDB<Device>('rusty-ledger', 2, {
   upgrade(db) {
@@ -65,7 +65,7 @@ export async function store(roundId: string, line: NewLine): Promise<Outcome> {
   });
   switch (delivery.kind) {
     case 'taken':
-      return { kind: 'stored', view: delivery.answer as RoundView };
+      return { kind: 'stored', change: delivery.answer as RoundChange };
     case 'refused':
       return { kind: 'refused', refusal: new Refusal(delivery.problem.status ?? 422, delivery.problem) };
     default:
@@ -94,12 +94,19 @@ export async function recall(roundId: string): Promise<RoundView | undefined> {
   return (await device).get('rounds', roundId);
 }
 
-/** Tells of rounds that came back with an acknowledged line. */
-export const onArrival = (arrive: (view: RoundView) => void): (() => void) =>
+/** A round with what a line changed in it. */
+export function withChange(view: RoundView, change: RoundChange): RoundView {
+  const changed = new Map(change.rows.map((row) => [row.key, row]));
+  return { ...view, ...change, rows: view.rows.map((row) => changed.get(row.key) ?? row) };
+}
+
+/** Tells what an acknowledged line changed; the device's own memory of the round follows by itself. */
+export const onArrival = (arrive: (change: RoundChange) => void): (() => void) =>
   onTaken((parcel, answer) => {
     if (parcel.roundId !== undefined) {
-      void remember(answer as RoundView);
-      arrive(answer as RoundView);
+      const change = answer as RoundChange;
+      void recall(change.id).then((known) => known && remember(withChange(known, change)));
+      arrive(change);
     }
   });
 

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { getRound, type RoundView } from '../api/generated';
 import { ask, Unreachable } from '../api/ledger';
-import { onArrival, recall, remember } from './lines';
+import { onArrival, recall, remember, withChange } from './lines';
 
 /** Another device's readings are seen this often. */
 const lookAgainAfter = 2500;
@@ -12,10 +12,10 @@ export function useRound(roundId: string) {
   const queries = useQueryClient();
   useEffect(
     () =>
-      onArrival((view: RoundView) => {
+      onArrival((change) => {
         // A look that began before the line arrived must not bring the older round back.
-        void queries.cancelQueries({ queryKey: ['round', view.id] });
-        queries.setQueryData(['round', view.id], view);
+        void queries.cancelQueries({ queryKey: ['round', change.id] });
+        queries.setQueryData<RoundView>(['round', change.id], (known) => known && withChange(known, change));
       }),
     [queries],
   );
