@@ -88,6 +88,7 @@ public static class LedgerHost
         );
         builder.Services.AddSingleton<RegisterIndex>();
         builder.Services.AddSingleton<ResolvedMachines>();
+        builder.Services.AddSingleton<RegisterKeeper>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();
         builder.Services.AddScoped<Actor>();
@@ -102,6 +103,7 @@ public static class LedgerHost
         if (System.Reflection.Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
         {
             builder.Services.AddHostedService<Database>();
+            builder.Services.AddHostedService(services => services.GetRequiredService<RegisterKeeper>());
         }
         more?.Invoke(builder.Services);
         var app = builder.Build();

@@ -117,7 +117,29 @@ public sealed class BundleImport(
         ArgumentNullException.ThrowIfNull(choices);
         var compared = await Compare(bundle, cancel);
         RefuseWhatIsOpen(compared, choices);
-        if (!compared.Comparison.ChangesNothing)
+        if (IsAllNew(compared))
+        {
+            var tree = compared.Comparison.Merge(new HashSet<string>());
+            var merged = await Understood(tree.ToJson(), compared, cancel);
+            await import.AddNew(
+                bundle.Manifest.Name,
+                merged,
+                bundle.Picture,
+                progress,
+                async () =>
+                {
+                    var now = await Compare(bundle, cancel);
+                    RefuseWhatIsOpen(now, choices);
+                    if (!IsAllNew(now))
+                    {
+                        throw ProblemException.Conflict("Somebody wrote to the same things meanwhile. Take the bundle in once more.");
+                    }
+                },
+                () => SharedVersions.Keep(merged, compared.SeenHere.Joined(compared.SeenThere, tree, compared.Ledger), context, cancel),
+                cancel
+            );
+        }
+        else if (!compared.Comparison.ChangesNothing)
         {
             await import.AllOrNothing(
                 bundle.Manifest.Name,
@@ -148,6 +170,13 @@ public sealed class BundleImport(
             { BoardTypes: var types } => new BundleTaken(BundleKind.BoardType, types[0].Id.Value, ""),
         };
     }
+
+    /// <summary>None of the machine, the model or the board type is here, and whatever else is here is the same.</summary>
+    private static bool IsAllNew(Compared compared) =>
+        compared.Here.Machine is null
+        && compared.Comparison.Findings is { Count: > 0 } findings
+        && findings.All(f => f.Kind == FindingKind.Added)
+        && (compared.There.Machine is not null || compared.Here is { BoardTypes.Count: 0, Model: null });
 
     private static void RefuseWhatIsOpen(Compared compared, IReadOnlyDictionary<string, BundleSide> choices)
     {
@@ -184,10 +213,7 @@ public sealed class BundleImport(
         var tree = compared.Comparison.Merge(theirs);
         var merged = await Understood(tree.ToJson(), compared, cancel);
         var alsoOn = await AlsoOn(compared, cancel);
-        // Where none of the machine is here and all else is the same, nothing needs to be compared record by record.
-        var before =
-            compared.Here.Machine is null && compared.Comparison.Findings.All(f => f.Kind == FindingKind.Added) ? null : compared.Here;
-        await import.Write(merged, before, kept, progress, cancel);
+        await import.Write(merged, compared.Here, kept, progress, cancel);
         foreach (var tag in alsoOn)
         {
             if (

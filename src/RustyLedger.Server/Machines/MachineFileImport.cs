@@ -4,11 +4,12 @@ using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Photographs;
-using RustyLedger.Core.Settings;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Codes;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Photographs;
 using RustyLedger.Server.Safety;
+using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -18,7 +19,14 @@ namespace RustyLedger.Server.Machines;
 public sealed record ImportProgress(int Done, int Of, string What);
 
 /// <summary>Takes in a machine file as one transaction: all of it or nothing.</summary>
-public sealed class MachineFileImport(LedgerContext context, BookWriter writer, MachineLibrary library, PictureFiles pictures)
+public sealed class MachineFileImport(
+    LedgerContext context,
+    BookWriter writer,
+    MachineLibrary library,
+    PictureFiles pictures,
+    ResolvedMachines resolved,
+    IServiceProvider services
+)
 {
     private const int ManyAtOnce = 1000;
 
@@ -85,43 +93,92 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     {
         var file = await Understand(stream, cancel);
         await RefuseWhatIsHere(file, cancel);
-        await AllOrNothing(
+        await AddNew(
             file.Machine.Tag,
             Book.Of(file),
             picture: null,
             progress,
-            async kept =>
-            {
-                await RefuseWhatIsHere(file, cancel);
-                // A board type that is here keeps the settings it has.
-                var types = file.Settings.Select(s => s.BoardTypeId).ToHashSet();
-                var known = (
-                    await context
-                        .Settings.AsNoTracking()
-                        .Where(s => types.Contains(s.OwnerId))
-                        .Select(s => new { s.OwnerId, s.Id })
-                        .ToListAsync(cancel)
-                ).ToHashSet();
-                await Write(
-                    Book.Of(file) with
-                    {
-                        Settings =
-                        [
-                            .. file.Settings.Where(s =>
-                                !known.Contains(new { OwnerId = s.BoardTypeId, Id = (Id<SettingDefinition>)s.Definition.Id })
-                            ),
-                        ],
-                    },
-                    before: null,
-                    kept,
-                    progress,
-                    cancel
-                );
-            },
+            () => RefuseWhatIsHere(file, cancel),
+            () => Task.CompletedTask,
             cancel
         );
         return file.Machine.Id;
     }
+
+    /// <summary>
+    /// Adds a machine, a model or board types of which nothing is here, or only what is the same. All of it is written beside the book
+    /// first, so that nobody's reading waits for it, and then moved in as a whole.
+    /// </summary>
+    /// <param name="refuse">Looks once more whether it may come in, where something was changed meanwhile.</param>
+    /// <param name="settle">What is written into the book itself with it.</param>
+    internal async Task AddNew(
+        string what,
+        Book book,
+        Func<string, byte[]?>? picture,
+        Func<ImportProgress, Task>? progress,
+        Func<Task> refuse,
+        Func<Task> settle,
+        CancellationToken cancel
+    )
+    {
+        var since = resolved.Changes;
+        await WithPictures(
+            what,
+            book,
+            picture,
+            progress,
+            kept =>
+                services
+                    .GetRequiredService<IBookStore>()
+                    .Prepare(
+                        context,
+                        MayBeHere,
+                        async options =>
+                        {
+                            await using var beside = ActivatorUtilities.CreateInstance<LedgerContext>(services, options);
+                            await beside.Database.EnsureCreatedAsync(cancel);
+                            var import = ActivatorUtilities.CreateInstance<MachineFileImport>(
+                                services,
+                                beside,
+                                ActivatorUtilities.CreateInstance<BookWriter>(services, beside)
+                            );
+                            await import.Write(book, before: null, kept, progress, cancel);
+                        },
+                        async moveIn =>
+                        {
+                            if (since != resolved.Changes)
+                            {
+                                await refuse();
+                            }
+
+                            await moveIn();
+                            context.Touch(book);
+                            await settle();
+                            await context.SaveChangesAsync(cancel);
+                        },
+                        cancel
+                    ),
+            cancel
+        );
+    }
+
+    /// <summary>What several machines have in common, and people and causes: those that are here stay as they are.</summary>
+    private static readonly HashSet<Type> MayBeHere =
+    [
+        typeof(BoardTypeRecord),
+        typeof(ElementRecord),
+        typeof(PinRecord),
+        typeof(LinkRecord),
+        typeof(CheckRecord),
+        typeof(SettingRecord),
+        typeof(ModelRecord),
+        typeof(ModelSheetRecord),
+        typeof(PositionRecord),
+        typeof(PartRecord),
+        typeof(StateRecord),
+        typeof(Core.Visits.Person),
+        typeof(Core.History.Cause),
+    ];
 
     /// <summary>
     /// Does all of it or nothing: what was written to the book and which picture files are new is taken back when it fails.
@@ -129,7 +186,29 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
     /// </summary>
     /// <param name="picture">Gives a picture that came beside the file, by its name; null where it has none.</param>
     /// <param name="write">Is given the pictures by the photographs' ids.</param>
-    internal async Task AllOrNothing(
+    internal Task AllOrNothing(
+        string what,
+        Book book,
+        Func<string, byte[]?>? picture,
+        Func<ImportProgress, Task>? progress,
+        Func<IReadOnlyDictionary<PhotographId, Picture>, Task> write,
+        CancellationToken cancel
+    ) =>
+        WithPictures(
+            what,
+            book,
+            picture,
+            progress,
+            async kept =>
+            {
+                await using var transaction = await context.WriteAlone(cancel);
+                await write(kept);
+                await transaction.CommitAsync(cancel);
+            },
+            cancel
+        );
+
+    private async Task WithPictures(
         string what,
         Book book,
         Func<string, byte[]?>? picture,
@@ -148,9 +227,7 @@ public sealed class MachineFileImport(LedgerContext context, BookWriter writer, 
                 kept[photograph.Id] = await Keep(photograph, picture, newFiles, cancel);
             }
 
-            await using var transaction = await context.Database.BeginTransactionAsync(cancel);
             await write(kept);
-            await transaction.CommitAsync(cancel);
             await Tell(progress, book, StepsOf(book), "done");
         }
         catch (Exception failure)

@@ -108,6 +108,9 @@ public sealed class RegisterRecord
     /// <summary>Left unsafe or with something temporary on it.</summary>
     public bool NeedsCare { get; set; }
     public DateTimeOffset? TouchedAt { get; set; }
+
+    /// <summary>What it tells of has changed, and it follows in a moment.</summary>
+    public bool IsStale { get; set; }
 }
 
 /// <summary>The versions in which the things of a board type, a model or a machine last went out of this ledger or came into it.</summary>
@@ -148,6 +151,7 @@ internal sealed class MachineTables
     public void Configure(EntityTypeBuilder<RegisterRecord> builder)
     {
         builder.HasKey(r => r.MachineId);
+        builder.HasIndex(r => r.IsStale);
         builder.HasOne<MachineRecord>().WithOne().HasForeignKey<RegisterRecord>(r => r.MachineId);
     }
 }

@@ -159,7 +159,7 @@ public sealed class RegisterIndex : IDisposable
 }
 
 /// <summary>Tells what is held in memory what a commit has touched; what was rolled back it never hears of.</summary>
-internal sealed class RegisterCommits(RegisterIndex index, ResolvedMachines machines) : DbTransactionInterceptor
+internal sealed class RegisterCommits(RegisterIndex index, ResolvedMachines machines, RegisterKeeper keeper) : DbTransactionInterceptor
 {
     public override Task TransactionCommittedAsync(
         DbTransaction transaction,
@@ -177,6 +177,11 @@ internal sealed class RegisterCommits(RegisterIndex index, ResolvedMachines mach
         {
             index.Touch(context.TakeTouched());
             machines.Forget(context.TakeRewired());
+            if (context.HasMarked)
+            {
+                context.HasMarked = false;
+                keeper.Wake();
+            }
         }
     }
 }

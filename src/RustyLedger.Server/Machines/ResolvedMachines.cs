@@ -1,5 +1,6 @@
 using RustyLedger.Core.Machines;
 using RustyLedger.Server.Boards;
+using RustyLedger.Server.Settings;
 
 namespace RustyLedger.Server.Machines;
 
@@ -109,6 +110,7 @@ public sealed class ResolvedMachines
             ModelSheetRecord s => s.OwnerId.Value,
             FittedBoardRecord b => b.OwnerId.Value,
             OverrideRecord o => o.OwnerId.Value,
+            SettingRecord s => s.OwnerId.Value,
             _ => null,
         };
 }

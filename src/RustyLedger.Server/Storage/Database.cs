@@ -65,13 +65,6 @@ internal sealed partial class Database(
         identity.Id = await SharedVersions.Ledger(context, cancellationToken, renew: options.Value.NewIdentity);
         await context.SaveChangesAsync(cancellationToken);
 
-        // Machines from before the register had lines of its own.
-        var without = await context.Machines.Where(m => !context.Register.Any(r => r.MachineId == m.Id)).ToListAsync(cancellationToken);
-        if ((await RegisterLines.Refresh(context, without, cancellationToken)).Count > 0)
-        {
-            await context.SaveChangesAsync(cancellationToken);
-        }
-
         if (options.Value.Demo is { Length: > 0 } demo && !await context.Machines.AnyAsync(cancellationToken))
         {
             var import = scope.ServiceProvider.GetRequiredService<BundleImport>();

@@ -167,8 +167,8 @@ public sealed class LedgerContext : DbContext
         }
 
         _rewired.UnionWith(changed.Select(e => ResolvedMachines.OwnerOf(e.Entity)).OfType<string>());
-        var records = changed.ConvertAll(e => (IEditable)e.Entity);
-        if (!records.Exists(RegisterLines.Tells))
+        var records = changed.Where(RegisterLines.Tells).Select(e => (IEditable)e.Entity).ToList();
+        if (records.Count == 0)
         {
             return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         }
@@ -197,6 +197,28 @@ public sealed class LedgerContext : DbContext
         List<MachineId> touched = [.. _touched];
         _touched.Clear();
         return touched;
+    }
+
+    /// <summary>Lines of the register were only marked, and have to be gone through.</summary>
+    public bool HasMarked { get; set; }
+
+    /// <summary>These machines' lines were written.</summary>
+    internal void Touch(IEnumerable<MachineId> machines) => _touched.UnionWith(machines);
+
+    /// <summary>A book came in without passing through here row by row.</summary>
+    internal void Touch(Book book)
+    {
+        _rewired.UnionWith(book.BoardTypes.Select(t => t.Id.Value));
+        if (book.Model is { } model)
+        {
+            _rewired.Add(model.Id.Value);
+        }
+
+        if (book.Machine is { } file)
+        {
+            _rewired.Add(file.Machine.Id.Value);
+            _touched.Add(file.Machine.Id);
+        }
     }
 
     /// <summary>Board types, models and machines were written that no commit has told of yet.</summary>

@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
 using RustyLedger.Core;
 using RustyLedger.Core.History;
 using RustyLedger.Core.Machines;
@@ -14,26 +15,30 @@ namespace RustyLedger.Server.Storage;
 /// <summary>Keeps the register's lines in step with the records they tell of.</summary>
 internal static partial class RegisterLines
 {
-    /// <summary>Whether a change of this record may change a line of the register.</summary>
-    public static bool Tells(IEditable record) =>
-        record
-            is MachineRecord
-                or FittedBoardRecord
-                or Visit
-                or Fault
-                or Snapshot
-                or StoredValue
-                or Photograph
-                or Note
-                or ModelRecord
-                or PositionRecord
-                or BoardTypeRecord;
+    /// <summary>Whether a change may change a line of the register: a board type that was only resized does not.</summary>
+    public static bool Tells(EntityEntry entry)
+    {
+        ArgumentNullException.ThrowIfNull(entry);
+        bool Changes(params string[] members) =>
+            entry.State == EntityState.Added || members.Append(nameof(IEditable.RetiredAt)).Any(m => entry.Property(m).IsModified);
+        return entry.Entity switch
+        {
+            BoardTypeRecord => entry.State != EntityState.Added && Changes(nameof(BoardTypeRecord.PartNumber)),
+            ModelRecord => entry.State != EntityState.Added && Changes(nameof(ModelRecord.Name), nameof(ModelRecord.Maker)),
+            PositionRecord => Changes(nameof(PositionRecord.BoardTypeId)),
+            MachineRecord or FittedBoardRecord or Visit or Fault or Snapshot or StoredValue or Photograph or Note => true,
+            _ => false,
+        };
+    }
 
-    // So many machines are read with one query for each kind of record.
-    private const int AtOnce = 200;
+    /// <summary>As many lines are written with the change that they tell of; of more, what they tell follows in steps.</summary>
+    private const int MostWithTheChange = 60;
 
-    /// <summary>Works out anew the lines of all machines that the changed records belong to.</summary>
-    /// <returns>Their ids.</returns>
+    /// <summary>
+    /// Works out anew the lines of the machines that the changed records belong to. Where there are many, as after a model of a whole fleet
+    /// was renamed, they are only marked, and <see cref="RegisterKeeper"/> goes through them in short steps.
+    /// </summary>
+    /// <returns>The machines whose lines were written.</returns>
     public static async Task<IReadOnlyCollection<MachineId>> Refresh(
         LedgerContext context,
         IReadOnlyList<IEditable> changed,
@@ -41,11 +46,33 @@ internal static partial class RegisterLines
     )
     {
         var machines = await Machines(context, changed, cancel);
-        foreach (var some in machines.Chunk(AtOnce))
+        // A new machine has no line yet that could be marked.
+        var now = machines.Count <= MostWithTheChange ? machines : changed.OfType<MachineRecord>().Select(m => m.Id).ToHashSet();
+        foreach (var some in now.Chunk(AtOnce))
         {
             await Write(context, some, cancel);
         }
 
+        foreach (var some in machines.Except(now).Chunk(AtOnce))
+        {
+            await context
+                .Register.Where(r => some.Contains(r.MachineId))
+                .ExecuteUpdateAsync(r => r.SetProperty(x => x.IsStale, true), cancel);
+        }
+
+        context.HasMarked |= machines.Count > now.Count;
+        return now;
+    }
+
+    // So many machines are asked for with one query.
+    private const int AtOnce = 500;
+
+    /// <summary>Works out anew some of the lines that are marked; saving is the caller's.</summary>
+    /// <returns>Their machines; none where all are up to date.</returns>
+    public static async Task<IReadOnlyCollection<MachineId>> Refresh(LedgerContext context, CancellationToken cancel)
+    {
+        var machines = await context.Register.Where(r => r.IsStale).Select(r => r.MachineId).Take(MostWithTheChange).ToArrayAsync(cancel);
+        await Write(context, machines, cancel);
         return machines;
     }
 
@@ -215,6 +242,7 @@ internal static partial class RegisterLines
             line.OpenVisitId = own.Where(v => v.EndedAt is null).MaxBy(v => v.OpenedAt)?.Id;
             line.WaitsForPart = brief is { Ending: Ending.WaitingForPart } || brief?.Bring.Count > 0;
             line.NeedsCare = brief?.NeedsCare ?? false;
+            line.IsStale = false;
             line.TouchedAt = own.SelectMany(v => (DateTimeOffset?[])[v.OpenedAt, v.EndedAt])
                 .Concat(faults[machine.Id].SelectMany(f => (DateTimeOffset?[])[f.OpenedAt, f.ClosedAt]))
                 .Concat(touched[machine.Id])

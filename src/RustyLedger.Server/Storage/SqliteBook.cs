@@ -3,6 +3,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using RustyLedger.Server.History;
 
 namespace RustyLedger.Server.Storage;
 
@@ -24,6 +25,20 @@ internal interface IBookStore
 
     /// <summary>What has to be set once, after the schema stands.</summary>
     Task Settle(LedgerContext context, CancellationToken cancel);
+
+    /// <summary>
+    /// Writes into an empty book beside this one, then moves all of that in within one short transaction.
+    /// </summary>
+    /// <param name="mayBeHere">Of these kinds of record, one that is here under the same key stays as it is; any other is in the way.</param>
+    /// <param name="write">Fills the book beside.</param>
+    /// <param name="settle">Done in the transaction, before and after the rows are moved; what it throws takes all back.</param>
+    Task Prepare(
+        LedgerContext context,
+        IReadOnlySet<Type> mayBeHere,
+        Func<DbContextOptions<LedgerContext>, Task> write,
+        Func<Func<Task>, Task> settle,
+        CancellationToken cancel
+    );
 }
 
 /// <summary>The book in one SQLite file.</summary>
@@ -47,6 +62,81 @@ internal sealed class SqliteBook(string file) : IBookStore
     /// <summary>Readers do not wait for the one who writes.</summary>
     public Task Settle(LedgerContext context, CancellationToken cancel) =>
         context.Database.ExecuteSqlRawAsync("PRAGMA journal_mode=WAL", cancel);
+
+    public async Task Prepare(
+        LedgerContext context,
+        IReadOnlySet<Type> mayBeHere,
+        Func<DbContextOptions<LedgerContext>, Task> write,
+        Func<Func<Task>, Task> settle,
+        CancellationToken cancel
+    )
+    {
+        var beside = Path.Combine(Path.GetDirectoryName(Path.GetFullPath(file))!, $"beside-{Guid.CreateVersion7():N}.db");
+        try
+        {
+            // Nothing of it has to outlive the process.
+            var options = new DbContextOptionsBuilder<LedgerContext>()
+                .UseSqlite($"Data Source={beside};Pooling=False")
+                .AddInterceptors(new FleetingConnections())
+                .Options;
+            await write(options);
+            await context.Database.OpenConnectionAsync(cancel);
+            try
+            {
+                await context.Database.ExecuteSqlAsync($"ATTACH {beside} AS beside", cancel);
+                await using (var transaction = await context.WriteAlone(cancel))
+                {
+                    await settle(() => MoveIn(context, mayBeHere, cancel));
+                    await transaction.CommitAsync(cancel);
+                }
+
+                await context.Database.ExecuteSqlRawAsync("DETACH beside", cancel);
+            }
+            finally
+            {
+                await context.Database.CloseConnectionAsync();
+            }
+        }
+        finally
+        {
+            File.Delete(beside);
+        }
+    }
+
+    /// <summary>Those that others belong to first, as their foreign keys ask.</summary>
+    private static async Task MoveIn(LedgerContext context, IReadOnlySet<Type> mayBeHere, CancellationToken cancel)
+    {
+        var tables = context.Model.GetRelationalModel().Tables.ToList();
+        var done = new HashSet<string>();
+        while (tables.Count > 0)
+        {
+            var next = tables.First(t => t.ForeignKeyConstraints.All(k => k.PrincipalTable == t || done.Contains(k.PrincipalTable.Name)));
+            tables.Remove(next);
+            done.Add(next.Name);
+            var isLog = next.Name == nameof(LedgerContext.Edits);
+            var columns = string.Join(
+                ", ",
+                next.Columns.Where(c => !isLog || c.Name != nameof(EditRecord.Id)).Select(c => $"\"{c.Name}\"")
+            );
+            // What was here before has its own beginning in the log.
+            const string NotYetInTheLog = """
+                 AS b WHERE NOT EXISTS (SELECT 1 FROM main."Edits" AS e WHERE e."Kind" = b."Kind" AND e."RecordId" = b."RecordId")
+                ORDER BY b."Id"
+                """;
+            var or = next.EntityTypeMappings.Any(m => mayBeHere.Contains(m.TypeBase.ClrType)) ? "OR IGNORE " : "";
+            var move = $"INSERT {or}INTO main.\"{next.Name}\" ({columns}) SELECT {columns} FROM beside.\"{next.Name}\"";
+            try
+            {
+#pragma warning disable EF1002 // The names are those of the model.
+                await context.Database.ExecuteSqlRawAsync(isLog ? move + NotYetInTheLog : move, cancel);
+#pragma warning restore EF1002
+            }
+            catch (SqliteException broken)
+            {
+                throw new DbUpdateException($"{next.Name} could not be moved in.", broken);
+            }
+        }
+    }
 
     /// <summary>How what SQLite has no column type for is kept: it cannot sort a DateTimeOffset; ticks of UTC sort as they are.</summary>
     public static void Columns(ModelConfigurationBuilder columns) => columns.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
@@ -74,6 +164,21 @@ internal sealed class SqliteBook(string file) : IBookStore
         {
             await using var command = connection.CreateCommand();
             command.CommandText = Durable;
+            await command.ExecuteNonQueryAsync(cancellationToken);
+        }
+    }
+
+    /// <summary>A book that is gone when its work is done waits for no disk.</summary>
+    private sealed class FleetingConnections : DbConnectionInterceptor
+    {
+        public override async Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
+        {
+            await using var command = connection.CreateCommand();
+            command.CommandText = "PRAGMA synchronous=OFF; PRAGMA journal_mode=MEMORY;";
             await command.ExecuteNonQueryAsync(cancellationToken);
         }
     }

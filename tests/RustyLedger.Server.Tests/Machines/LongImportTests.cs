@@ -35,6 +35,7 @@ public sealed class LongImportTests
             });
         }
 
+        held.Disarm();
         // The server has noticed that nobody listens and takes all of it back: the same file goes in as if it were new.
         Assert.Equal(0, (int)(await ledger.Get("/api/machines"))["total"]!);
         Assert.Empty((await ledger.Get("/api/people")).AsArray());
@@ -55,6 +56,7 @@ public sealed class LongImportTests
         Assert.Equal(67, (int)(await ledger.Get("/api/machines/LY-04"))["checks"]!);
         var problem = await Watch(ledger, file, CancellationToken.None).LastAsync();
         Assert.Equal((409, "LY-04 is in the ledger already."), ((int)problem["status"]!, (string)problem["detail"]!));
+        Assert.Empty(Directory.GetFiles(ledger.Data, "beside-*"));
     }
 
     [Fact]
@@ -121,6 +123,8 @@ public sealed class LongImportTests
         private DbTransaction? _held;
 
         public void Arm() => _armed = true;
+
+        public void Disarm() => _armed = false;
 
         public override ValueTask<DbTransaction> TransactionStartedAsync(
             DbConnection connection,

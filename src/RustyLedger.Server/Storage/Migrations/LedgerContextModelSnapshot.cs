@@ -1579,6 +1579,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<string>("MachineId")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("IsStale")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("IsWorn")
                         .HasColumnType("INTEGER");
 
@@ -1606,6 +1609,8 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("MachineId");
+
+                    b.HasIndex("IsStale");
 
                     b.ToTable("Register");
                 });

@@ -556,7 +556,8 @@ namespace RustyLedger.Server.Storage.Migrations
                     OpenVisitId = table.Column<string>(type: "TEXT", nullable: true),
                     WaitsForPart = table.Column<bool>(type: "INTEGER", nullable: false),
                     NeedsCare = table.Column<bool>(type: "INTEGER", nullable: false),
-                    TouchedAt = table.Column<long>(type: "INTEGER", nullable: true)
+                    TouchedAt = table.Column<long>(type: "INTEGER", nullable: true),
+                    IsStale = table.Column<bool>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -1100,6 +1101,11 @@ namespace RustyLedger.Server.Storage.Migrations
                 name: "IX_Readings_Target",
                 table: "Readings",
                 column: "Target");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Register_IsStale",
+                table: "Register",
+                column: "IsStale");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Rounds_VisitId",

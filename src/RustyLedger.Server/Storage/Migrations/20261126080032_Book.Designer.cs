@@ -11,7 +11,7 @@ using RustyLedger.Server.Storage;
 namespace RustyLedger.Server.Storage.Migrations
 {
     [DbContext(typeof(LedgerContext))]
-    [Migration("20261126071738_Book")]
+    [Migration("20261126080032_Book")]
     partial class Book
     {
         /// <inheritdoc />
@@ -1582,6 +1582,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<string>("MachineId")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("IsStale")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("IsWorn")
                         .HasColumnType("INTEGER");
 
@@ -1609,6 +1612,8 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("MachineId");
+
+                    b.HasIndex("IsStale");
 
                     b.ToTable("Register");
                 });
