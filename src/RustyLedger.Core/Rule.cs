@@ -32,6 +32,33 @@ internal static class Rule
             ? null
             : new Refusal(field, $"The {field} are {number}; from {least} to {most} is taken.");
 
+    /// <summary>At most 200 names of 1 to 64 signs, none of them twice, whatever the case of its letters.</summary>
+    public static Refusal? Unique(string at, IEnumerable<string> names, int mostSigns = 64)
+    {
+        const int Most = 200;
+        var seen = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
+        foreach (var name in names)
+        {
+            if (name.Trim().Length == 0 || name.Length > mostSigns)
+            {
+                return new Refusal(at, $"A name in {at} is empty or longer than {mostSigns} signs.");
+            }
+
+            if (!seen.Add(name))
+            {
+                return new Refusal(at, $"\"{name}\" stands twice in {at}.");
+            }
+        }
+
+        return seen.Count > Most ? new Refusal(at, $"{at} has {seen.Count} entries; at most {Most} fit.") : null;
+    }
+
+    /// <summary>An id made by a device: 1 to 64 letters, digits, dashes, dots or underlines.</summary>
+    public static Refusal? Id(string field, string? id) =>
+        id is { Length: > 0 and <= 64 } && id.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.')
+            ? null
+            : new Refusal(field, $"The {field} must be 1 to 64 letters, digits, dashes, dots or underlines.");
+
     public static Refusal? If(bool broken, string field, string problem) => broken ? new Refusal(field, problem) : null;
 
     /// <summary>A text as it is kept: without the blanks around it; empty for none.</summary>

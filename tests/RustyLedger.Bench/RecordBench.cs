@@ -249,8 +249,8 @@ internal static class RecordBench
             ]);
             Execute(
                 connection,
-                $"INSERT INTO Machines (Id, Tag, Name, ModelId, Serial, Built, Supply, Site, Customer, Version) VALUES "
-                    + $"('m{i}', '{tag}', 'Luggage belt zone controller', 'm', '{serial}', '2020', '', '{site}', '', 1)"
+                $"INSERT INTO Machines (Id, Tag, Name, ModelId, Serial, Built, Supply, Site, Customer, Finish, Version) VALUES "
+                    + $"('m{i}', '{tag}', 'Luggage belt zone controller', 'm', '{serial}', '2020', '', '{site}', '', '', 1)"
             );
             Execute(
                 connection,
@@ -260,9 +260,10 @@ internal static class RecordBench
             );
             Execute(
                 connection,
-                $"INSERT INTO Visits (Id, MachineId, Complaint, PersonId, OpenedAt, EndedAt, Ending, EndingNote, \"Left\", Bring, Version) "
+                "INSERT INTO Visits (Id, MachineId, Complaint, PersonId, OpenedAt, EndedAt, Ending, EndingNote, \"Left\", Bring, Agreed, "
+                    + "Warranty, Version) "
                     + $"VALUES ('v{i}', 'm{i}', '{word}', 'p', 639000000000000000, 639000000000000000, "
-                    + $"'{(i % 900 == 0 ? "WaitingForPart" : "Signed")}', '', '[]', '[]', 1)"
+                    + $"'{(i % 900 == 0 ? "WaitingForPart" : "Signed")}', '', '[]', '[]', '', 'NotAsked', 1)"
             );
             Execute(connection, $"INSERT INTO Rounds (Id, VisitId, StartedAt, Version) VALUES ('r{i}', 'v{i}', 639000000000000000, 1)");
             Execute(
@@ -271,7 +272,8 @@ internal static class RecordBench
                 WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < {ReadingsEach})
                 INSERT INTO Readings (Id, RoundId, "Order", Kind, RedPrinted, BlackPrinted, Mode, State, Tolerance,
                     Typed, Choice, Value, Reason, DeviceTime, ServerTime, PersonId, Meter)
-                SELECT 'r{i}-' || i, 'r{i}', i, 'Taken', 'J1·' || i, '', 'DcVolts', 'running', json_object('percent', 5, 'volts', 0.3, 'ohms', 0.5),
+                SELECT 'r{i}-' || i, 'r{i}', i, 'Taken', 'J1·' || i, '', 'DcVolts', 'running',
+                    json_object('percent', 5, 'volts', 0.3, 'ohms', 0.5),
                     '24.1', 0,
                     '24.1 V', '', 639000000000000000, 639000000000000000, 'p', '' FROM n
                 """

@@ -31,9 +31,9 @@ public sealed class Homography
     /// <summary>Negative where the picture shows the board mirrored, as it is seen from the solder side.</summary>
     public double Determinant => Det(_h);
 
-    public (double X, double Y) ToPicture(double boardX, double boardY) => Take(_h, boardX, boardY);
+    public (double X, double Y) ToPicture(double boardX, double boardY) => Project(_h, boardX, boardY);
 
-    public (double X, double Y) ToBoard(double pictureX, double pictureY) => Take(_back, pictureX, pictureY);
+    public (double X, double Y) ToBoard(double pictureX, double pictureY) => Project(_back, pictureX, pictureY);
 
     /// <summary>The third coordinate before dividing; it changes its sign at the horizon.</summary>
     internal double Depth(double boardX, double boardY) => (_h[6] * boardX) + (_h[7] * boardY) + _h[8];
@@ -50,8 +50,8 @@ public sealed class Homography
         var a = Matrix<double>.Build.Dense((2 * points.Count) + 1, 9);
         foreach (var (i, point) in points.Index())
         {
-            var (x, y) = board.Take(point.BoardX, point.BoardY);
-            var (u, v) = picture.Take(point.PictureX, point.PictureY);
+            var (x, y) = board.Scaled(point.BoardX, point.BoardY);
+            var (u, v) = picture.Scaled(point.PictureX, point.PictureY);
             a.SetRow(2 * i, [0, 0, 0, -x, -y, -1, v * x, v * y, v]);
             a.SetRow((2 * i) + 1, [x, y, 1, 0, 0, 0, -u * x, -u * y, -u]);
         }
@@ -79,7 +79,7 @@ public sealed class Homography
         return (slope, Vector<double>.Build.Dense([point.BoardX - x, point.BoardY - y]));
     }
 
-    private static (double X, double Y) Take(double[] h, double x, double y)
+    private static (double X, double Y) Project(double[] h, double x, double y)
     {
         var w = (h[6] * x) + (h[7] * y) + h[8];
         return (((h[0] * x) + (h[1] * y) + h[2]) / w, ((h[3] * x) + (h[4] * y) + h[5]) / w);
@@ -132,6 +132,6 @@ public sealed class Homography
 
         public double[] Undo => [1 / Scale, 0, X, 0, 1 / Scale, Y, 0, 0, 1];
 
-        public (double X, double Y) Take(double x, double y) => (Scale * (x - X), Scale * (y - Y));
+        public (double X, double Y) Scaled(double x, double y) => (Scale * (x - X), Scale * (y - Y));
     }
 }

@@ -439,7 +439,7 @@ public static class LayoutTable
                 LayoutColumn.Rating => element with { Rating = Short(text) },
                 LayoutColumn.X => element with { X = Length(text, 0, 2000) },
                 LayoutColumn.Y => element with { Y = Length(text, 0, 2000) },
-                LayoutColumn.Rows => element with { Rows = Whole(text, 1, 20) },
+                LayoutColumn.Rows => element with { Rows = WholeNumber(text, 1, 20) },
                 LayoutColumn.Pitch => element with { PitchMm = Length(text, 0.1m, 200) },
                 LayoutColumn.Direction => element with { Direction = Choice<Direction>(text) },
                 LayoutColumn.Pin1 => element with { Pin1 = Choice<Corner>(text) },
@@ -513,7 +513,7 @@ public static class LayoutTable
             var text = edit.Text.Trim();
             var changed = edit.Column switch
             {
-                LayoutColumn.Place => pin with { Index = Whole(text, 1, MostPins) },
+                LayoutColumn.Place => pin with { Index = WholeNumber(text, 1, MostPins) },
                 LayoutColumn.Label => pin with { Label = Needed(text, MostDesignator, "a label such as 3 or L1") },
                 LayoutColumn.Colours => pin with { Colours = WireColours.Read(text) },
                 LayoutColumn.Signal => pin with { Signal = Short(text) },
@@ -791,7 +791,7 @@ public static class LayoutTable
         private static string Short(string text) =>
             text.Length <= MostWords ? text : throw new FormatException($"{text.Length} signs; at most {MostWords} fit.");
 
-        private static int Whole(string text, int least, int most) =>
+        private static int WholeNumber(string text, int least, int most) =>
             int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var value) && value >= least && value <= most
                 ? value
                 : throw new FormatException($"\"{text}\" is not a whole number from {least} to {most}.");

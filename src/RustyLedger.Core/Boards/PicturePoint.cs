@@ -45,4 +45,35 @@ public sealed record PicturePoint(ElementId? ElementId, PinId? PinId, Corner? Co
             Y * height
         );
     }
+
+    /// <summary>What must hold of the points marked on one picture, whoever writes them; null where it does.</summary>
+    public static Refusal? Refusal(IReadOnlyList<PicturePoint> points)
+    {
+        ArgumentNullException.ThrowIfNull(points);
+        const string at = "points";
+        if (points.Count > PictureFit.MostPoints)
+        {
+            return new Refusal(at, $"{points.Count} points are marked; at most {PictureFit.MostPoints} are used.");
+        }
+
+        foreach (var (i, point) in points.Index())
+        {
+            if (point.X is not (>= 0 and <= 1) || point.Y is not (>= 0 and <= 1))
+            {
+                return new Refusal(at, $"Point {i + 1} lies beside the picture.");
+            }
+
+            if ((point.ElementId is null) == (point.Corner is null))
+            {
+                return new Refusal(at, $"Point {i + 1} must be of an element or a corner of the board.");
+            }
+
+            if (points.Take(i).Any(point.IsSamePoint))
+            {
+                return new Refusal(at, $"Point {i + 1} is marked twice.");
+            }
+        }
+
+        return null;
+    }
 }

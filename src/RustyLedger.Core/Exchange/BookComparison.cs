@@ -155,12 +155,12 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
         }
 
         var merged = new List<BookItem>();
-        Lay("", merged, theirs, allTheirs: false);
+        Gather("", merged, theirs, allTheirs: false);
         return BookTree.Of(merged);
     }
 
     /// <param name="allTheirs">What is below came back with what it belongs to, and is only there.</param>
-    private void Lay(string parent, List<BookItem> merged, IReadOnlySet<string> theirs, bool allTheirs)
+    private void Gather(string parent, List<BookItem> merged, IReadOnlySet<string> theirs, bool allTheirs)
     {
         foreach (var list in Here.Below[parent].Concat(There.Below[parent]).Select(i => i.List).Distinct())
         {
@@ -185,7 +185,7 @@ public sealed record BookComparison(BookTree Here, BookTree There, IReadOnlyList
                 }
 
                 merged.Add(taken with { Lists = [.. taken.Lists.Union((mine?.Lists ?? []).Concat(other?.Lists ?? []))] });
-                Lay(key, merged, theirs, mine is null);
+                Gather(key, merged, theirs, mine is null);
             }
         }
     }

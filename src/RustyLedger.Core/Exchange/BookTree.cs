@@ -90,11 +90,11 @@ public sealed class BookTree
         {
             if (value is JsonObject one && Alone.Contains(name))
             {
-                Take(one, name, Key("", name, Identity(one, ["id"], name)), "", items);
+                Read(one, name, Key("", name, Identity(one, ["id"], name)), "", items);
             }
             else if (value is JsonArray list && ThingKind.Of(name) is not null)
             {
-                TakeList(list, name, "", items);
+                ReadList(list, name, "", items);
             }
         }
 
@@ -103,15 +103,15 @@ public sealed class BookTree
 
     internal static BookTree Of(IEnumerable<BookItem> items) => new(items);
 
-    private static void TakeList(JsonArray list, string name, string parent, Dictionary<string, BookItem> items)
+    private static void ReadList(JsonArray list, string name, string parent, Dictionary<string, BookItem> items)
     {
         foreach (var entry in list)
         {
-            Take(entry!.AsObject(), name, Key(parent, name, Identity(entry.AsObject(), ThingKind.Of(name)!.Identity, name)), parent, items);
+            Read(entry!.AsObject(), name, Key(parent, name, Identity(entry.AsObject(), ThingKind.Of(name)!.Identity, name)), parent, items);
         }
     }
 
-    private static void Take(JsonObject whole, string list, string key, string parent, Dictionary<string, BookItem> items)
+    private static void Read(JsonObject whole, string list, string key, string parent, Dictionary<string, BookItem> items)
     {
         var (own, lists) = (new JsonObject(), new List<(string Name, JsonArray List)>());
         foreach (var (name, value) in whole)
@@ -133,7 +133,7 @@ public sealed class BookTree
 
         foreach (var (name, below) in lists)
         {
-            TakeList(below, name, key, items);
+            ReadList(below, name, key, items);
         }
     }
 

@@ -53,7 +53,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
             title,
             under,
             lines,
-            Lay(title, under, lines, positionId, type, facing, machine, new LabelGrid(paper, 1, 1, Margin, 0).Sheet)
+            Arrange(title, under, lines, positionId, type, facing, machine, new LabelGrid(paper, 1, 1, Margin, 0).Sheet)
         );
     }
 
@@ -84,7 +84,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         );
     }
 
-    private static List<PrintedPage> Lay(
+    private static List<PrintedPage> Arrange(
         string title,
         string under,
         IReadOnlyList<CardLine> lines,

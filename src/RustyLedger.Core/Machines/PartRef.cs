@@ -178,7 +178,10 @@ public static class PartNames
 
         foreach (var pin in machine.Pins.Values)
         {
-            yield return (new PartRef.Contact(pin.Address), [pin.Printed, $"contact {pin.Printed}", $"contact at {pin.Printed}"]);
+            yield return (
+                new PartRef.Contact(pin.Address),
+                [pin.Printed, $"contact {pin.Printed}", $"contact at {pin.Printed}", $"the contact at {pin.Printed}"]
+            );
         }
 
         foreach (var link in machine.Links)

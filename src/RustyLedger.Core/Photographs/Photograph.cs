@@ -45,5 +45,5 @@ public record Photograph : EditableThing
     /// <summary>Without what a file hangs below it.</summary>
     public Photograph Alone() => new(this);
 
-    public override Refusal? Refusal() => Rule.Text("caption", Caption, 200);
+    public override Refusal? Refusal() => Rule.First(Rule.Text("caption", Caption, 200), PicturePoint.Refusal(Points));
 }

@@ -92,7 +92,7 @@ public sealed record SafeState(
         var walk = new Walk(sheet, limits);
         foreach (var act in events.OrderBy(e => e.Order).ThenBy(e => e.Id, StringComparer.Ordinal))
         {
-            walk.Take(act);
+            walk.Apply(act);
         }
 
         return walk.State();
@@ -210,7 +210,7 @@ public sealed record SafeState(
             : sheet.Place == Wetness.Immersed ? Wetness.Immersed
             : Wetness.Wet;
 
-        public void Take(SafetyEvent act)
+        public void Apply(SafetyEvent act)
         {
             _acts[act.Id] = act;
             switch (act.Kind)

@@ -29,6 +29,19 @@ public sealed record SettingDefinition(
     string Firmware
 )
 {
+    /// <summary>What must hold of it, whoever writes it; null where it does.</summary>
+    public Refusal? Refusal() =>
+        Rule.First(
+            Rule.Needed("code", Code, 24),
+            Rule.Text("name", Name, 80),
+            Rule.Text("unit", Unit, 12),
+            Rule.Text("default", Default, 120),
+            Rule.Text("firmware", Firmware, 24),
+            Rule.Lines("choices", Choices, 60, 60),
+            Rule.If(Min > Max, "min", $"The least, {Min}, is above the most, {Max}."),
+            Rule.If(Kind == SettingKind.Choice && Choices.Count == 0, "choices", "A choice needs at least one thing to choose.")
+        );
+
     /// <summary>Whether a value is one the board can have. It is kept either way.</summary>
     public SettingFit Fit(string value)
     {

@@ -487,12 +487,12 @@ internal sealed class TerminalImport(BoardType type, TerminalTable table, IReadO
         {
             foreach (var limit in draft.Limits)
             {
-                Lay(draft, pin, black, limit);
+                PutCheck(draft, pin, black, limit);
             }
         }
     }
 
-    private void Lay(RowDraft draft, Pin pin, PinAddress? black, LimitText limit)
+    private void PutCheck(RowDraft draft, Pin pin, PinAddress? black, LimitText limit)
     {
         var name = $"{draft.Connector}·{pin.Label}";
         var target = draft.OtherEnd.Length > 0 ? CheckTarget.Pair : CheckTarget.PinAndCommon;

@@ -70,7 +70,6 @@ public sealed record CodeKept(IReadOnlyList<string> Lines);
 
 internal static class CodeEndpoints
 {
-    private const int MostCodes = 400;
     private const int MostTaps = 200;
 
     public static void MapCodes(this IEndpointRouteBuilder api)
@@ -80,68 +79,6 @@ internal static class CodeEndpoints
         api.MapGet("/machines/{machineId}/boards/{positionId}/codes", Get).WithName("getBoardCodes");
         api.MapPost("/machines/{machineId}/boards/{positionId}/codes/find", Find).WithName("findCode");
         api.MapPost("/machines/{machineId}/boards/{positionId}/codes/kept", Keep).WithName("keepCode");
-    }
-
-    public static void Check(IReadOnlyList<BoardCode> codes)
-    {
-        if (codes.Count > MostCodes)
-        {
-            throw ProblemException.Bad("codes", $"{codes.Count} codes; at most {MostCodes} are kept for a board type.");
-        }
-
-        foreach (var (i, code) in codes.Index())
-        {
-            var at = $"codes[{i}]";
-            Texts.Id($"{at}.id", code.Id);
-            foreach (
-                var (field, text, most) in ((string, string, int)[])
-                    [
-                        ("shown", code.Shown, 12),
-                        ("element", code.Element, 12),
-                        ("colour", code.Colour, 20),
-                        ("meaning", code.Meaning, 200),
-                        ("pointsTo", code.PointsTo, 120),
-                        ("toDo", code.ToDo, 300),
-                    ]
-            )
-            {
-                Texts.Optional($"{at}.{field}", text, most);
-            }
-
-            if (code.Kind == CodeKind.Display && code.Shown.Length == 0)
-            {
-                throw ProblemException.Bad(
-                    $"{at}.shown",
-                    $"Code {i + 1} is shown on a display; write its signs, # for each digit of a number."
-                );
-            }
-
-            if (code.Number is not null && !code.Shown.Contains('#', StringComparison.Ordinal))
-            {
-                throw ProblemException.Bad($"{at}.number", $"{code.Shown} carries a number; mark its digits with #, such as U###.");
-            }
-
-            if (
-                code is { Kind: CodeKind.Lamp or CodeKind.Beeps, Pattern: CodePattern.Groups }
-                && (code.Groups.Count is 0 or > 6 || code.Groups.Any(g => g is < 1 or > 50))
-            )
-            {
-                throw ProblemException.Bad($"{at}.groups", $"Code {i + 1} comes in groups; write how many in each, such as 3, or 2 1.");
-            }
-
-            if (code is { PerSecondFrom: { } from, PerSecondTo: { } to } && from > to)
-            {
-                throw ProblemException.Bad(
-                    $"{at}.perSecondTo",
-                    $"Code {i + 1} comes from {from} to {to} a second: the slower rate goes first."
-                );
-            }
-        }
-
-        if (codes.GroupBy(c => c.Id).FirstOrDefault(g => g.Count() > 1) is { } twice)
-        {
-            throw ProblemException.Bad("codes", $"The id {twice.Key} stands twice.");
-        }
     }
 
     private static async Task<CodesEdit> GetSheet(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
@@ -161,7 +98,11 @@ internal static class CodeEndpoints
         var record =
             await context.BoardTypes.SingleOrDefaultAsync(t => t.Id == id && t.RetiredAt == null, cancel)
             ?? throw ProblemException.NotFound("This board type");
-        Check(edit.Codes);
+        if (BoardCodeRule.Refusal(edit.Codes) is { } refusal)
+        {
+            throw ProblemException.Of(refusal);
+        }
+
         if (Texts.VersionOf(record.Codes) != edit.Version)
         {
             throw ProblemException.Clash(

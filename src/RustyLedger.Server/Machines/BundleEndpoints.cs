@@ -35,7 +35,7 @@ internal static class BundleEndpoints
         api.MapGet("/library-file.schema.json", () => TypedResults.Text(MachineFileSchema.Library, "application/schema+json"))
             .WithName("getLibraryFileSchema");
         api.MapPost("/bundles/preview", Preview).WithName("previewBundle").Accepts<byte[]>("application/zip").WithMetadata(new Large());
-        api.MapPost("/bundles", Take)
+        api.MapPost("/bundles", TakeIn)
             .WithName("takeBundle")
             .Accepts<byte[]>("application/zip", "multipart/form-data")
             .WithMetadata(new Large())
@@ -63,7 +63,7 @@ internal static class BundleEndpoints
         return await import.Preview(bundle, cancel);
     }
 
-    private static async Task<BundleTaken> Take(HttpRequest request, BundleImport import, CancellationToken cancel)
+    private static async Task<BundleTaken> TakeIn(HttpRequest request, BundleImport import, CancellationToken cancel)
     {
         var (bundle, choices) = await Form(request, cancel);
         using (bundle)

@@ -2,13 +2,14 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Photographs;
+using RustyLedger.Core.Safety;
+using RustyLedger.Core.Visits;
 using RustyLedger.Server.Boards;
-using RustyLedger.Server.Codes;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Photographs;
-using RustyLedger.Server.Safety;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 
@@ -559,16 +560,6 @@ public sealed class MachineFileImport(
             photographs,
             "photograph"
         );
-        foreach (var photograph in file.Photographs)
-        {
-            OverlayEndpoints.Check($"photograph {photograph.Id}", photograph.Points);
-        }
-
-        foreach (var type in file.BoardTypes)
-        {
-            CodeEndpoints.Check(type.Codes);
-        }
-
         ValidateRecords(file, people);
     }
 
@@ -617,6 +608,12 @@ public sealed class MachineFileImport(
         foreach (var (i, type) in boardTypes.Index())
         {
             ValidateBoard($"boardTypes[{i}]", type);
+            Check($"boardTypes[{i}]", BoardCodeRule.Refusal(type.Codes));
+        }
+
+        foreach (var (i, setting) in settings.Index())
+        {
+            Check($"settings[{i}]", setting.Definition.Refusal());
         }
 
         Unique("settings", settings.Select(d => $"{d.BoardTypeId}/{d.Definition.Id}"), mostSigns: 130);
@@ -647,11 +644,19 @@ public sealed class MachineFileImport(
         }
     }
 
+    private static void Check(string at, Refusal? refusal)
+    {
+        if (refusal is not null)
+        {
+            throw ProblemException.Of(refusal, at);
+        }
+    }
+
     private static void ValidateSheets(Model model, HashSet<BoardTypeId> types)
     {
-        SheetRules.Check(model.Variants);
-        SheetRules.Check(model.Safety);
-        SheetRules.Check(model.Outside);
+        Check("model.variants", model.Variants.Refusal());
+        Check("model.safety", model.Safety.Refusal());
+        Check("model.outside", model.Outside.Refusal());
         Require("model.variants", model.Variants.Variants.SelectMany(v => v.Boards).SelectMany(b => b.BoardTypes), types, "board type");
         Require(
             "model.variants",

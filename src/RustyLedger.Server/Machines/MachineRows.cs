@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using RustyLedger.Core.Machines;
@@ -25,6 +26,8 @@ public sealed class ModelSheetRecord : OwnedBy<Model, ModelSheetRecord>
         Outside = "outside";
 
     public required string Body { get; set; }
+
+    public T Read<T>() => JsonSerializer.Deserialize<T>(Body, MachineFile.OneLine)!;
 }
 
 public sealed class PositionRecord : OwnedBy<Model, Position>
@@ -121,6 +124,8 @@ public sealed class VersionsRecord
 
     /// <summary>Versions by key, as JSON.</summary>
     public required string Body { get; set; }
+
+    public T Read<T>() => JsonSerializer.Deserialize<T>(Body, MachineFile.OneLine)!;
 }
 
 internal sealed class MachineTables

@@ -1,11 +1,11 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
-using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -56,19 +56,19 @@ internal static class ModelEndpoints
         api.MapPut(
                 "/models/{id}/variants",
                 (string id, VariantsEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-                    Write(id, ModelSheetRecord.Variants, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)
+                    Write(id, ModelSheetRecord.Variants, edit.Version, edit.Sheet, sheet => sheet.Refusal(), context, library, cancel)
             )
             .WithName("editVariants");
         api.MapPut(
                 "/models/{id}/safety",
                 (string id, SafetyEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-                    Write(id, ModelSheetRecord.Safety, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)
+                    Write(id, ModelSheetRecord.Safety, edit.Version, edit.Sheet, sheet => sheet.Refusal(), context, library, cancel)
             )
             .WithName("editSafety");
         api.MapPut(
                 "/models/{id}/outside-checks",
                 (string id, OutsideEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
-                    Write(id, ModelSheetRecord.Outside, edit.Version, edit.Sheet, SheetRules.Check, context, library, cancel)
+                    Write(id, ModelSheetRecord.Outside, edit.Version, edit.Sheet, sheet => sheet.Refusal(), context, library, cancel)
             )
             .WithName("editOutsideChecks");
         api.MapPost(
@@ -167,13 +167,17 @@ internal static class ModelEndpoints
         string which,
         int version,
         T sheet,
-        Action<T> check,
+        Func<T, Refusal?> rule,
         LedgerContext context,
         MachineLibrary library,
         CancellationToken cancel
     )
     {
-        check(sheet);
+        if (rule(sheet) is { } refusal)
+        {
+            throw ProblemException.Of(refusal);
+        }
+
         if (!await context.Models.AnyAsync(m => m.Id == id, cancel))
         {
             throw ProblemException.NotFound("This model");
@@ -184,7 +188,7 @@ internal static class ModelEndpoints
         {
             throw ProblemException.Clash(
                 new { Sheet = sheet },
-                new { Sheet = record is null ? default : SheetRules.Read<T>(record) },
+                new { Sheet = record is null ? default : record.Read<T>() },
                 record?.Version ?? 0
             );
         }

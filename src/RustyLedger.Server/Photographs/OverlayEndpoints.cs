@@ -89,32 +89,6 @@ internal static class OverlayEndpoints
         api.MapPost("/photographs/{id}/elements", Draw).WithName("drawElement");
     }
 
-    public static void Check(string at, IReadOnlyList<PicturePoint> points)
-    {
-        if (points.Count > PictureFit.MostPoints)
-        {
-            throw ProblemException.Bad(at, $"{points.Count} points are marked; at most {PictureFit.MostPoints} are used.");
-        }
-
-        foreach (var (i, point) in points.Index())
-        {
-            if (point.X is not (>= 0 and <= 1) || point.Y is not (>= 0 and <= 1))
-            {
-                throw ProblemException.Bad(at, $"Point {i + 1} lies beside the picture.");
-            }
-
-            if ((point.ElementId is null) == (point.Corner is null))
-            {
-                throw ProblemException.Bad(at, $"Point {i + 1} must be of an element or a corner of the board.");
-            }
-
-            if (points.Take(i).Any(point.IsSamePoint))
-            {
-                throw ProblemException.Bad(at, $"Point {i + 1} is marked twice.");
-            }
-        }
-    }
-
     private static async Task<PhotographOverlay> Get(
         string id,
         LedgerContext context,
@@ -228,7 +202,11 @@ internal static class OverlayEndpoints
                 );
             }),
         ];
-        Check("points", points);
+        if (PicturePoint.Refusal(points) is { } refusal)
+        {
+            throw ProblemException.Of(refusal);
+        }
+
         if (points.Find(p => p.On(type, photograph.Width, photograph.Height) is null) is not null)
         {
             throw ProblemException.Bad("points", "A point is of something that this board does not have.");

@@ -333,23 +333,25 @@ internal static class SettingEndpoints
     )
     {
         Texts.Id("id", id);
-        var (code, name, unit) = (
-            Texts.Needed("code", edit.Code, 24),
-            Texts.Optional("name", edit.Name, 80),
-            Texts.Optional("unit", edit.Unit, 12)
+        var defined = new SettingDefinition(
+            id,
+            edit.Code.Trim(),
+            edit.Name.Trim(),
+            edit.Kind,
+            edit.Unit.Trim(),
+            edit.Min,
+            edit.Max,
+            [.. edit.Choices.Select(c => c.Trim()).Where(c => c.Length > 0)],
+            edit.Default.Trim(),
+            edit.Firmware.Trim()
         );
-        var (standard, firmware) = (Texts.Optional("default", edit.Default, 120), Texts.Optional("firmware", edit.Firmware, 24));
-        var choices = Texts.Lines("choices", edit.Choices, 60, 60);
-        if (edit.Min > edit.Max)
+        if (defined.Refusal() is { } refusal)
         {
-            throw ProblemException.Bad("min", $"The least, {edit.Min}, is above the most, {edit.Max}.");
+            throw ProblemException.Of(refusal);
         }
 
-        if (edit.Kind == SettingKind.Choice && choices.Count == 0)
-        {
-            throw ProblemException.Bad("choices", "A choice needs at least one thing to choose.");
-        }
-
+        var (code, name, unit) = (defined.Code, defined.Name, defined.Unit);
+        var (standard, firmware, choices) = (defined.Default, defined.Firmware, defined.Choices);
         if (!await context.BoardTypes.AnyAsync(b => b.Id == boardTypeId, cancel))
         {
             throw ProblemException.NotFound("This board type");

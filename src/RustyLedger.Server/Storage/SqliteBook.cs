@@ -29,7 +29,7 @@ internal interface IBookStore
     /// <summary>
     /// Writes into an empty book beside this one, then moves all of that in within one short transaction.
     /// </summary>
-    /// <param name="mayBeHere">Of these kinds of record, one that is here under the same key stays as it is; any other is in the way.</param>
+    /// <param name="mayBeHere">Kinds of which one that is here under the same key stays as it is; any other is in the way.</param>
     /// <param name="write">Fills the book beside.</param>
     /// <param name="settle">Done in the transaction, before and after the rows are moved; what it throws takes all back.</param>
     Task Prepare(

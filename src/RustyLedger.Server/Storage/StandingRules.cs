@@ -1,11 +1,16 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Codes;
+using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Machines;
 using RustyLedger.Server.Safety;
+using RustyLedger.Server.Settings;
 
 namespace RustyLedger.Server.Storage;
 
@@ -28,17 +33,31 @@ internal static class StandingRules
             .ToList();
         foreach (var entry in changed)
         {
-            if ((entry.Entity as IThing)?.Refusal() is { } refusal)
+            if (Refusal(entry.Entity) is { } refusal)
             {
                 throw ProblemException.Of(refusal, changed.Count > 1 ? $"{entry.Metadata.ClrType.Name} {LedgerContext.KeyOf(entry)}" : "");
             }
-
-            SheetRules.CheckRow(entry.Entity);
         }
 
         await CheckNames(context, cancel);
         await CheckEndings(context, [.. changed.Select(e => e.Entity)], cancel);
     }
+
+    /// <summary>What Core says of one record by itself.</summary>
+    private static Refusal? Refusal(object record) =>
+        record switch
+        {
+            IThing thing => thing.Refusal(),
+            ModelSheetRecord { Id.Value: ModelSheetRecord.Variants } sheet => sheet.Read<VariantSheet>().Refusal(),
+            ModelSheetRecord { Id.Value: ModelSheetRecord.Safety } sheet => sheet.Read<SafetySheet>().Refusal(),
+            ModelSheetRecord sheet => sheet.Read<OutsideSheet>().Refusal(),
+            BoardTypeRecord type => BoardCodeRule.Refusal(
+                JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!
+            ),
+            SettingRecord setting => SettingEndpoints.Definition(setting).Refusal(),
+            ShopRecord shop when shop.Limits.Problems() is [var (member, problem), ..] => new Refusal(member, problem),
+            _ => null,
+        };
 
     /// <summary>The names on boards of which an element or a pin came, went or was renamed.</summary>
     private static async Task CheckNames(LedgerContext context, CancellationToken cancel)
