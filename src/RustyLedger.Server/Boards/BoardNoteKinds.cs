@@ -44,7 +44,7 @@ internal static class BoardNoteKinds
                 e.HasOne<Visit>().WithMany().HasForeignKey(f => f.VisitId);
             },
             OfMachine = (context, machine) =>
-                context.Facings.Where(f => context.Visits.Any(v => v.Id == f.VisitId && v.MachineId == machine)).OrderBy(f => f.PositionId),
+                context.Facings.Where(f => context.VisitsOf(machine).Contains(f.VisitId)).OrderBy(f => f.PositionId),
             InFile = file => file.Visits.SelectMany(v => v.Facings.Select(f => f with { VisitId = v.Id })),
             MadeBy = _ => [],
         },

@@ -328,7 +328,9 @@ internal static class LayoutEndpoints
     {
         const int MostShown = 200;
         var rounds = context
-            .Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null))
+            .Rounds.Where(r =>
+                context.Visits.Where(v => v.MachineId == machineId && v.RetiredAt == null).Select(v => v.Id).Contains(r.VisitId)
+            )
             .Select(r => r.Id);
         var places = await context
             .Places.Where(p =>

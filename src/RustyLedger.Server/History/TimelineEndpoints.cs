@@ -114,7 +114,8 @@ internal static class TimelineEndpoints
             await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel),
             await context
                 .StoredValues.Where(v =>
-                    v.RetiredAt == null && context.Snapshots.Any(s => s.Id == v.SnapshotId && s.MachineId == id && s.RetiredAt == null)
+                    v.RetiredAt == null
+                    && context.Snapshots.Where(s => s.MachineId == id && s.RetiredAt == null).Select(s => s.Id).Contains(v.SnapshotId)
                 )
                 .GroupBy(v => v.SnapshotId)
                 .Select(g => new { g.Key, Count = g.Count() })
@@ -129,10 +130,7 @@ internal static class TimelineEndpoints
     private static async Task<IReadOnlyList<Reading>> OffTheBook(MachineId machine, LedgerContext context, CancellationToken cancel) =>
         await context
             .StandingReadings.AsNoTracking()
-            .Where(r =>
-                r.CheckKey == null
-                && context.Rounds.Any(x => x.Id == r.RoundId && context.Visits.Any(v => v.Id == x.VisitId && v.MachineId == machine))
-            )
+            .Where(r => r.CheckKey == null && context.RoundsOf(machine).Contains(r.RoundId))
             .ToListAsync(cancel);
 
     private static async Task Boards(

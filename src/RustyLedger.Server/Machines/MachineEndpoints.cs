@@ -207,7 +207,7 @@ internal static class MachineEndpoints
     {
         var round = await context
             .Rounds.Where(r =>
-                context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machineId && v.RetiredAt == null)
+                context.Visits.Where(v => v.MachineId == machineId && v.RetiredAt == null).Select(v => v.Id).Contains(r.VisitId)
                 && context.Readings.Any(x => x.RoundId == r.Id)
             )
             .OrderByDescending(r => r.StartedAt)

@@ -16,7 +16,7 @@ internal static class RoundKinds
             List = "rounds",
             Table = e => e.HasOne<Visit>().WithMany().HasForeignKey(r => r.VisitId),
             OfMachine = (context, machine) =>
-                context.Rounds.Where(r => context.Visits.Any(v => v.Id == r.VisitId && v.MachineId == machine)).OrderBy(r => r.StartedAt),
+                context.Rounds.Where(r => context.VisitsOf(machine).Contains(r.VisitId)).OrderBy(r => r.StartedAt),
             InFile = file => file.Visits.SelectMany(v => v.Rounds.Select(r => r.Alone() with { VisitId = v.Id })),
             MadeBy = _ => [],
         },
@@ -33,12 +33,7 @@ internal static class RoundKinds
                 e.HasOne<Person>().WithMany().HasForeignKey(r => r.PersonId);
             },
             OfMachine = (context, machine) =>
-                context
-                    .Readings.Where(r =>
-                        context.Rounds.Any(x => x.Id == r.RoundId && context.Visits.Any(v => v.Id == x.VisitId && v.MachineId == machine))
-                    )
-                    .OrderBy(r => r.Order)
-                    .ThenBy(r => r.Id),
+                context.Readings.Where(r => context.RoundsOf(machine).Contains(r.RoundId)).OrderBy(r => r.Order).ThenBy(r => r.Id),
             InFile = file =>
                 file.Visits.SelectMany(v =>
                     v.Rounds.SelectMany(r =>

@@ -59,7 +59,7 @@ internal sealed class RoundWriter
         var visit =
             await context
                 .Visits.AsNoTracking()
-                .SingleOrDefaultAsync(v => context.Rounds.Any(r => r.Id == round && r.VisitId == v.Id), cancel)
+                .SingleOrDefaultAsync(v => context.Rounds.Where(r => r.Id == round).Select(r => r.VisitId).Contains(v.Id), cancel)
             ?? throw ProblemException.NotFound("This round");
         var writer = new RoundWriter(
             round,
@@ -83,18 +83,20 @@ internal sealed class RoundWriter
         {
             List<ReadingId> ids = [.. some.SelectMany(l => (string?[])[l.Id, l.Target]).OfType<string>().Select(i => new ReadingId(i))];
             List<string> checks = [.. some.Select(l => l.CheckKey).OfType<string>().Distinct()];
-            foreach (
-                var reading in await _context
-                    .Readings.AsNoTracking()
-                    .Where(r =>
-                        ids.Contains(r.Id)
-                        || (r.RoundId == _round && r.Kind == EntryKind.Taken && r.CheckKey != null && checks.Contains(r.CheckKey))
-                    )
-                    .ToListAsync(cancel)
-            )
+            // One question by each index; together they would go through all there is.
+            var here = _context.Readings.AsNoTracking();
+            var known = await here.Where(r => ids.Contains(r.Id)).ToListAsync(cancel);
+            if (checks.Count > 0)
             {
-                Know(reading);
+                known.AddRange(
+                    await here.Where(r =>
+                            r.RoundId == _round && r.Kind == EntryKind.Taken && r.CheckKey != null && checks.Contains(r.CheckKey)
+                        )
+                        .ToListAsync(cancel)
+                );
             }
+
+            known.ForEach(Know);
         }
     }
 

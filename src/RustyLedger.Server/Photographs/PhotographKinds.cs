@@ -49,7 +49,7 @@ internal static class PhotographKinds
             Table = e => e.HasOne<Photograph>().WithMany().HasForeignKey(p => p.PhotographId),
             OfMachine = (context, machine) =>
                 context
-                    .Places.Where(p => context.Photographs.Any(x => x.Id == p.PhotographId && x.MachineId == machine))
+                    .Places.Where(p => context.Photographs.Where(x => x.MachineId == machine).Select(x => x.Id).Contains(p.PhotographId))
                     .OrderBy(p => p.Number),
             InFile = file => file.Photographs.SelectMany(p => p.Places.Select(x => x with { PhotographId = p.Id })),
             MadeBy = _ => [],

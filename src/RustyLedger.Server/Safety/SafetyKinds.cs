@@ -20,7 +20,7 @@ internal static class SafetyKinds
                 e.HasOne<Visit>().WithMany().HasForeignKey(s => s.VisitId);
             },
             OfMachine = (context, machine) =>
-                context.SafetyActs.Where(a => context.Visits.Any(v => v.Id == a.VisitId && v.MachineId == machine)).OrderBy(a => a.Order),
+                context.SafetyActs.Where(a => context.VisitsOf(machine).Contains(a.VisitId)).OrderBy(a => a.Order),
             InFile = file => file.Visits.SelectMany(v => v.SafetyEvents.Select(a => a with { VisitId = v.Id })),
             MadeBy = a => [a.PersonId],
         },

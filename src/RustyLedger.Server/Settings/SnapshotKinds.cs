@@ -46,7 +46,7 @@ internal static class SnapshotKinds
             },
             OfMachine = (context, machine) =>
                 context
-                    .StoredValues.Where(v => context.Snapshots.Any(s => s.Id == v.SnapshotId && s.MachineId == machine))
+                    .StoredValues.Where(v => context.Snapshots.Where(s => s.MachineId == machine).Select(s => s.Id).Contains(v.SnapshotId))
                     .OrderBy(v => v.Ordinal),
             InFile = file =>
                 file.Snapshots.SelectMany(s =>

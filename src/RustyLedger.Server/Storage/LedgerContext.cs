@@ -79,6 +79,12 @@ public sealed class LedgerContext : DbContext
     public IQueryable<Reading> StandingReadings =>
         Readings.Where(r => r.Kind == EntryKind.Taken && !Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id));
 
+    /// <summary>The visits of a machine, by their ids: what belongs to them is found by its index, not by going through all there is.</summary>
+    public IQueryable<VisitId> VisitsOf(MachineId machine) => Visits.Where(v => v.MachineId == machine).Select(v => v.Id);
+
+    /// <summary>The rounds of a machine, by their ids.</summary>
+    public IQueryable<RoundId> RoundsOf(MachineId machine) => Rounds.Where(r => VisitsOf(machine).Contains(r.VisitId)).Select(r => r.Id);
+
     /// <summary>Boards that are in a machine now.</summary>
     public IQueryable<FittedBoardRecord> BoardsFittedNow => FittedBoards.Where(b => b.To == null && b.RetiredAt == null);
 

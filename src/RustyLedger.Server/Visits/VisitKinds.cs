@@ -44,7 +44,7 @@ internal static class VisitKinds
             List = "calls",
             Table = e => e.HasOne<Visit>().WithMany().HasForeignKey(c => c.VisitId),
             OfMachine = (context, machine) =>
-                context.SupportCalls.Where(c => context.Visits.Any(v => v.Id == c.VisitId && v.MachineId == machine)).OrderBy(c => c.At),
+                context.SupportCalls.Where(c => context.VisitsOf(machine).Contains(c.VisitId)).OrderBy(c => c.At),
             InFile = file => file.Visits.SelectMany(v => v.Calls.Select(c => c with { VisitId = v.Id })),
             MadeBy = c => [c.PersonId],
         },
@@ -53,10 +53,7 @@ internal static class VisitKinds
             List = "observations",
             Table = e => e.HasOne<Visit>().WithMany().HasForeignKey(o => o.VisitId),
             OfMachine = (context, machine) =>
-                context
-                    .Observations.Where(o => context.Visits.Any(v => v.Id == o.VisitId && v.MachineId == machine && v.RetiredAt == null))
-                    .OrderBy(o => o.At)
-                    .ThenBy(o => o.Id),
+                context.Observations.Where(o => context.VisitsOf(machine).Contains(o.VisitId)).OrderBy(o => o.At).ThenBy(o => o.Id),
             InFile = file => file.Visits.SelectMany(v => v.Observations.Select(o => o with { VisitId = v.Id })),
             MadeBy = o => [o.PersonId],
             OnTimeline = (o, words) =>
@@ -71,9 +68,7 @@ internal static class VisitKinds
                 e.HasOne<Visit>().WithMany().HasForeignKey(a => a.VisitId);
             },
             OfMachine = (context, machine) =>
-                context
-                    .OutsideReplies.Where(a => context.Visits.Any(v => v.Id == a.VisitId && v.MachineId == machine))
-                    .OrderBy(a => a.Order),
+                context.OutsideReplies.Where(a => context.VisitsOf(machine).Contains(a.VisitId)).OrderBy(a => a.Order),
             InFile = file =>
                 file.Visits.SelectMany(v => v.OutsideAnswers.Select(a => a with { VisitId = v.Id, ModelId = file.Machine.ModelId })),
             MadeBy = a => [a.PersonId],
@@ -87,7 +82,7 @@ internal static class VisitKinds
                 e.HasOne<Visit>().WithMany().HasForeignKey(s => s.VisitId);
             },
             OfMachine = (context, machine) =>
-                context.SkippedSteps.Where(s => context.Visits.Any(v => v.Id == s.VisitId && v.MachineId == machine)).OrderBy(s => s.At),
+                context.SkippedSteps.Where(s => context.VisitsOf(machine).Contains(s.VisitId)).OrderBy(s => s.At),
             InFile = file => file.Visits.SelectMany(v => v.SkippedSteps.Select(s => s with { VisitId = v.Id })),
             MadeBy = s => [s.PersonId],
         },
