@@ -3,6 +3,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './App';
 import { Refusal } from './api/ledger';
+import { fetchAllPages } from './pages';
 import './styles.css';
 
 const queries = new QueryClient({
@@ -26,4 +27,6 @@ if (root) {
       </QueryClientProvider>
     </StrictMode>,
   );
+  // Once the first page stands and has what it shows.
+  setTimeout(() => void fetchAllPages(), 1500);
 }

@@ -1,10 +1,13 @@
-import jsQR from 'jsqr';
+import type decode from 'jsqr';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
 
 const largest = 1600;
+
+/** Comes with the first look through the camera or the first picture. */
+const decoder = () => import('jsqr').then((m) => m.default);
 const looksEveryMs = 200;
 
 /** The page within the ledger that a label's code leads to; null where it is no label of a ledger. */
@@ -55,9 +58,9 @@ export function ScanPage() {
         return;
       }
       film.srcObject = stream;
-      await film.play();
+      const [decoded] = await Promise.all([decoder(), film.play()]);
       timer = setInterval(() => {
-        const found = film.videoWidth > 0 ? read(film, film.videoWidth, film.videoHeight) : null;
+        const found = film.videoWidth > 0 ? read(decoded, film, film.videoWidth, film.videoHeight) : null;
         if (found) {
           open(found);
         }
@@ -79,7 +82,7 @@ export function ScanPage() {
     try {
       setError(null);
       const picture = await createImageBitmap(file);
-      const found = read(picture, picture.width, picture.height);
+      const found = read(await decoder(), picture, picture.width, picture.height);
       if (found) {
         open(found);
       } else {
@@ -127,7 +130,7 @@ export function ScanPage() {
 }
 
 /** The text of the code in a picture; null where there is none to be read. */
-function read(picture: CanvasImageSource, width: number, height: number): string | null {
+function read(decoded: typeof decode, picture: CanvasImageSource, width: number, height: number): string | null {
   const scale = Math.min(1, largest / Math.max(width, height));
   const canvas = document.createElement('canvas');
   canvas.width = Math.round(width * scale);
@@ -138,5 +141,5 @@ function read(picture: CanvasImageSource, width: number, height: number): string
   }
   ink.drawImage(picture, 0, 0, canvas.width, canvas.height);
   const { data } = ink.getImageData(0, 0, canvas.width, canvas.height);
-  return jsQR(data, canvas.width, canvas.height)?.data ?? null;
+  return decoded(data, canvas.width, canvas.height)?.data ?? null;
 }
