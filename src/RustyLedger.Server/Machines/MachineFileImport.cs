@@ -122,6 +122,25 @@ public sealed class MachineFileImport(
         CancellationToken cancel
     )
     {
+        if (SizeOf(book) <= MostAtOnce)
+        {
+            await AllOrNothing(
+                what,
+                book,
+                picture,
+                progress,
+                async kept =>
+                {
+                    await refuse();
+                    await Write(await WithoutKnownSettings(book, cancel), before: null, kept, progress, cancel);
+                    await settle();
+                    await context.SaveChangesAsync(cancel);
+                },
+                cancel
+            );
+            return;
+        }
+
         var since = resolved.Changes;
         await WithPictures(
             what,
@@ -161,6 +180,35 @@ public sealed class MachineFileImport(
                     ),
             cancel
         );
+    }
+
+    // So many pins, checks and readings are written in less time than a reading may wait.
+    private const int MostAtOnce = 600;
+
+    private static int SizeOf(Book book) =>
+        book.BoardTypes.Sum(t => t.Elements.Sum(e => e.Pins.Count) + t.Checks.Count)
+        + (book.Machine?.Visits.Sum(v => v.Rounds.Sum(r => r.Readings.Count)) ?? 0);
+
+    /// <summary>A board type that is here keeps the settings it has.</summary>
+    private async Task<Book> WithoutKnownSettings(Book book, CancellationToken cancel)
+    {
+        var types = book.Settings.Select(s => s.BoardTypeId).ToHashSet();
+        var known = (
+            await context
+                .Settings.AsNoTracking()
+                .Where(s => types.Contains(s.OwnerId))
+                .Select(s => new { s.OwnerId, s.Id })
+                .ToListAsync(cancel)
+        ).ToHashSet();
+        return book with
+        {
+            Settings =
+            [
+                .. book.Settings.Where(s =>
+                    !known.Contains(new { OwnerId = s.BoardTypeId, Id = (Id<Core.Settings.SettingDefinition>)s.Definition.Id })
+                ),
+            ],
+        };
     }
 
     /// <summary>What several machines have in common, and people and causes: those that are here stay as they are.</summary>

@@ -12,6 +12,7 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { History } from '../history/History';
+import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
@@ -71,6 +72,8 @@ export function BoardPage() {
   return (
     <Frame
       tag={tag}
+      margin={<PlaceMargin tag={tag} here="look" />}
+      marginLast
       title={`${board.positionName}, ${board.boardName}`}
       place={called(board)}
       leaf={

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { acceptTerminals, previewTerminals, type RowPreview, type TerminalPreviewView } from '../api/generated';
 import { ask } from '../api/ledger';
+import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
@@ -78,7 +79,13 @@ export function TerminalImportPage() {
     );
   }
   return (
-    <Frame tag={tag} title="Terminals from a spreadsheet" place={called(map.data)}>
+    <Frame
+      tag={tag}
+      margin={<PlaceMargin tag={tag} />}
+      marginLast
+      title="Terminals from a spreadsheet"
+      place={called(map.data)}
+    >
       <div className="flex flex-wrap items-end gap-5 border-b border-rule-2 pb-3">
         <label>
           <span className="text-ink-2">A CSV file: commas, semicolons or tabs</span>

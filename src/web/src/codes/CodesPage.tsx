@@ -17,6 +17,7 @@ import { newId } from '../api/newId';
 import { usePerson } from '../people/person';
 import { take } from '../photographs/take';
 import { TakeButton } from '../photographs/TakeButton';
+import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { Key } from '../ui/Key';
 import { lampColours } from '../ui/lamp';
@@ -41,6 +42,8 @@ export function CodesPage() {
   return (
     <Frame
       tag={tag}
+      margin={<PlaceMargin tag={tag} here="look" />}
+      marginLast
       title={codes.data ? `Codes of ${codes.data.positionName}` : 'Codes'}
       place={codes.data?.boardName ?? ''}
     >

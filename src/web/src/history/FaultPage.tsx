@@ -16,6 +16,9 @@ import {
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { VisitBand } from '../safety/VisitBand';
+import { PlaceMargin } from '../machines/MachineMargin';
+import { VisitMargin } from '../visits/VisitMargin';
+import { useStart } from '../visits/start';
 import { Frame } from '../ui/Frame';
 import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
 import { Mark, type MarkKind, markWords } from '../ui/Mark';
@@ -39,6 +42,7 @@ export function FaultPage() {
     queryFn: () => ask(getMachine({ path: { id: fault.data?.machineId ?? '' } })),
     enabled: fault.data !== undefined,
   });
+  const start = useStart(fault.data?.visitId ?? undefined);
   if (!fault.data) {
     return (
       <Frame title="Fault">
@@ -55,6 +59,8 @@ export function FaultPage() {
       {...(machine.data ? { tag: machine.data.tag, place: machine.data.name } : {})}
       title="Fault"
       band={<VisitBand visitId={fault.data.visitId ?? undefined} />}
+      margin={start.data ? <VisitMargin start={start.data} here="fault" /> : <PlaceMargin tag={machine.data?.tag} />}
+      marginLast
       leafName="Evidence and history"
       leaf={<Evidence fault={fault.data} onPutBack={() => setPutBacks(putBacks + 1)} />}
     >

@@ -18,6 +18,7 @@ import { BuildFacts } from './BuildFacts';
 import { FitBoard } from './FitBoard';
 import { PlateEditor } from './PlateEditor';
 import { useDraft } from '../ui/useDraft';
+import { MachineMargin } from './MachineMargin';
 
 /** One ledger page: plate, boards, faults newest first, visits. */
 export function MachinePage() {
@@ -44,7 +45,7 @@ function Loaded({ machine }: { machine: Page }) {
       tag={machine.tag}
       title={machine.name || 'not named yet'}
       place={machine.site}
-      margin={<Margin machine={machine} />}
+      margin={<MachineMargin machine={machine} />}
       marginLast
       leafName="Boards and wiring"
       leaf={<Leaf machine={machine} />}
@@ -241,67 +242,6 @@ function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefine
       )}
       <Problem error={begin.error} />
     </section>
-  );
-}
-
-function Margin({ machine }: { machine: Page }) {
-  const at = `/machines/${encodeURIComponent(machine.tag)}`;
-  const lines: [string, string, number][] = [
-    ['Settings', `${at}/settings`, machine.settings],
-    ['Photographs', `${at}/photographs`, machine.photographs],
-  ];
-  return (
-    <>
-      <ul className="space-y-1">
-        {lines.map(([name, to, count]) => (
-          <li key={name}>
-            <Link to={to} className="flex min-h-[32px] items-center justify-between max-[899px]:min-h-[44px]">
-              {name} <span className="font-mono font-bold">{count}</span>
-            </Link>
-          </li>
-        ))}
-        <li>
-          <Link
-            to={`/labels?machines=${encodeURIComponent(machine.tag)}`}
-            className="flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
-          >
-            Labels
-          </Link>
-        </li>
-        <li>
-          <a
-            href={`/api/machines/${encodeURIComponent(machine.tag)}/bundle`}
-            download
-            className="flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
-          >
-            As a bundle
-          </a>
-        </li>
-        <li className="flex min-h-[32px] items-center justify-between">
-          Checks <span className="font-mono font-bold">{machine.checks}</span>
-        </li>
-      </ul>
-      <h2 className="mt-3 text-[15px] text-ink-2">Fitted boards</h2>
-      <ul>
-        {machine.boards.map((board) => (
-          <li key={board.positionId}>
-            <Link
-              to={`${at}/boards/${board.positionId}`}
-              className="flex min-h-[32px] items-center justify-between max-[899px]:min-h-[44px]"
-            >
-              {board.name} {board.revision && <span className="font-mono text-[14px]">rev {board.revision}</span>}
-            </Link>
-          </li>
-        ))}
-      </ul>
-      <a
-        className="link mt-4 inline-flex min-h-[34px] items-center"
-        href={`/api/machines/${encodeURIComponent(machine.id)}/file`}
-        download
-      >
-        Machine file
-      </a>
-    </>
   );
 }
 

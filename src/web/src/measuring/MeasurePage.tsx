@@ -666,51 +666,34 @@ function Margin({
   extra: () => void;
   writeUp: () => void;
 }) {
-  return (
-    <>
-      {start && (
-        <details className="mb-2">
-          <summary className="min-h-[32px] cursor-pointer">
-            <b>Before measuring</b>{' '}
-            <span className="text-[14px] text-ink-2">{start.steps.filter((s) => s.status === 'open').length} open</span>
-          </summary>
-          <VisitMargin start={start} here="measure" brief />
-        </details>
-      )}
-      <p className="font-bold">{view.complaint || 'No complaint noted'}</p>
-      <p className="mt-1 text-[14px] text-ink-2">
+  const acts = (
+    <div className="mt-1 space-y-1.5 text-[14px]">
+      <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={extra}>
+        Extra reading <Key>F4</Key>
+      </button>
+      <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={writeUp}>
+        Write up fault <Key>F8</Key>
+      </button>
+      <Spreadsheet roundId={view.id} />
+      <p className="text-ink-2">
         Round of {dayOf(view.startedAt)}, {clockOf(view.startedAt)}
         {view.visitEnded && '. The visit has ended.'}
       </p>
-      <p className="mt-4 flex items-start gap-2">
-        <span className="pt-1">
-          <Mark kind="here" />
-        </span>
-        <span>
-          <b>Measure</b>
-          <br />
-          <span className="font-mono text-[14px] text-ink-2">
-            {view.taken} of {view.rows.length}
-          </span>
-        </span>
+    </div>
+  );
+  const measured = `${view.taken} of ${view.rows.length}`;
+  // With the ledger gone there may be no steps to show; what is done here is done all the same.
+  return start ? (
+    <VisitMargin start={start} here="measure" brief measured={measured}>
+      {acts}
+    </VisitMargin>
+  ) : (
+    <>
+      <p className="font-bold">{view.complaint || 'No complaint noted'}</p>
+      <p className="mt-2">
+        <b>Measure</b> <span className="font-mono text-[14px] text-ink-2">{measured}</span>
       </p>
-      <div className="mt-5 space-y-2 text-[14px]">
-        <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={extra}>
-          Extra reading <Key>F4</Key>
-        </button>
-        <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={writeUp}>
-          Write up fault <Key>F8</Key>
-        </button>
-      </div>
-      <Spreadsheet roundId={view.id} />
-      <p className="mt-3">
-        <Link className="link inline-flex min-h-[32px] items-center" to={`/machines/${encodeURIComponent(view.tag)}`}>
-          Page of {view.tag}
-        </Link>
-      </p>
-      <p className="mt-6 text-[14px] text-ink-2">
-        Live parts can hurt. Your local code and the licensed person come first.
-      </p>
+      {acts}
     </>
   );
 }

@@ -16,7 +16,8 @@ interface Device extends DBSchema {
   rounds: { key: string; value: RoundView };
 }
 
-export type Outcome = { kind: 'stored'; change: RoundChange } | { kind: 'refused'; refusal: Refusal } | { kind: 'waiting' };
+export type Outcome =
+  { kind: 'stored'; change: RoundChange } | { kind: 'refused'; refusal: Refusal } | { kind: 'waiting' };
 
 const device: Promise<IDBPDatabase<Device>> = openDB<Device>('rusty-ledger', 2, {
   upgrade(db) {

@@ -20,6 +20,7 @@ import { History } from '../history/History';
 import { meterModes } from '../measuring/modes';
 import { leaveOut, post, useOutbox } from '../outbox/outbox';
 import { meterName, usePerson } from '../people/person';
+import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { KeptProblem, KeptWord } from '../ui/Kept';
 import { Key } from '../ui/Key';
@@ -93,6 +94,8 @@ function Loaded({ page }: { page: Page }) {
   return (
     <Frame
       tag={tag}
+      margin={<PlaceMargin tag={tag} />}
+      marginLast
       title={`Photograph, ${kindWords[photograph.kind]}`}
       place={page.machineName}
       leafName="The places"

@@ -12,6 +12,7 @@ import { ask } from '../api/ledger';
 import { useOutbox } from '../outbox/outbox';
 import { Preview } from '../outbox/WaitingPage';
 import { usePerson } from '../people/person';
+import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
@@ -24,7 +25,7 @@ export function PhotographsPage() {
   const { tag = '' } = useParams();
   const machine = useQuery({ queryKey: ['machine', tag], queryFn: () => ask(getMachine({ path: { id: tag } })) });
   return (
-    <Frame tag={tag} title="Photographs" place={machine.data?.name ?? ''}>
+    <Frame tag={tag} margin={<PlaceMargin tag={tag} />} marginLast title="Photographs" place={machine.data?.name ?? ''}>
       <Problem error={machine.error} retry={() => void machine.refetch()} />
       {machine.isPending && <p className="py-4 text-ink-2">Opening the photographs…</p>}
       {machine.data && <Sheet machine={machine.data} />}

@@ -21,6 +21,7 @@ import { usePerson } from '../people/person';
 import { take } from '../photographs/take';
 import { TakeButton } from '../photographs/TakeButton';
 import { Clash } from '../ui/Clash';
+import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
@@ -43,7 +44,15 @@ export function SettingsPage() {
       tag={tag}
       title="Settings"
       place={settings.data?.machineName ?? ''}
-      {...(settings.data ? { margin: <Margin settings={settings.data} /> } : {})}
+      marginLast
+      margin={
+        <>
+          {settings.data && <Margin settings={settings.data} />}
+          <div className="mt-4 border-t border-rule-2 pt-2">
+            <PlaceMargin tag={tag} />
+          </div>
+        </>
+      }
     >
       <Problem error={settings.error} retry={() => void settings.refetch()} />
       {settings.isPending && <p className="py-4 text-ink-2">Opening the settings…</p>}
@@ -110,12 +119,6 @@ function Margin({ settings }: { settings: MachineSettings }) {
           </ul>
         </>
       )}
-      <Link
-        className="link mt-4 inline-flex min-h-[32px] items-center"
-        to={`/machines/${encodeURIComponent(settings.tag)}`}
-      >
-        Page of {settings.tag}
-      </Link>
     </>
   );
 }

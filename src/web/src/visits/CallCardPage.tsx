@@ -4,6 +4,8 @@ import { Link, useParams } from 'react-router';
 import { getCallCard, type CallCard } from '../api/generated';
 import { ask } from '../api/ledger';
 import { VisitBand } from '../safety/VisitBand';
+import { VisitMargin } from './VisitMargin';
+import { useStart } from './start';
 import { Frame } from '../ui/Frame';
 import { Mark, markWords } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
@@ -17,12 +19,15 @@ export function CallCardPage() {
     queryKey: ['callCard', visitId],
     queryFn: () => ask(getCallCard({ path: { id: visitId } })),
   });
+  const start = useStart(visitId);
   return (
     <Frame
       {...(card.data ? { tag: card.data.tag } : {})}
       title="Call card"
       place={card.data?.machineName ?? ''}
       band={<VisitBand visitId={visitId} />}
+      margin={start.data && <VisitMargin start={start.data} here="visit" />}
+      marginLast
     >
       <Problem error={card.error} retry={() => void card.refetch()} />
       {card.isPending && <p className="py-4 text-ink-2">Putting the card together…</p>}

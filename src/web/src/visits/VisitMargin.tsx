@@ -1,91 +1,118 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { Link } from 'react-router';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
 import { skipStep, type StepState, type VisitStart, type VisitStep } from '../api/generated';
 import { ask } from '../api/ledger';
 import { usePerson } from '../people/person';
+import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { statusMarks, statusWords, stepWords } from './start';
+import { VisitSafety } from './VisitSafety';
 
 const arrive: VisitStep[] = ['catch', 'build', 'boards', 'outsideChecks'];
 
 interface VisitMarginProps {
   start: VisitStart;
-  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit';
-  /** Only the steps: what stands around them is on the page already. */
+  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit' | 'fault';
+  /** Only what the steps are called: there is much else in the margin. */
   brief?: boolean;
+  /** How far the round has come. */
+  measured?: string;
+  /** What can be done here, right under the step that is here. */
+  children?: ReactNode;
 }
 
-/** The steps of a visit down its side: done, skipped and open. */
-export function VisitMargin({ start, here, brief }: VisitMarginProps) {
-  const to = (page: string) => `/visits/${start.visitId}${page}`;
-  const group = (name: string, page: string, steps: StepState[], isHere: boolean) => (
-    <li className="mt-2">
-      <Link
-        to={page}
-        className="flex min-h-[30px] items-center gap-2 font-bold max-[899px]:min-h-[44px]"
-        aria-current={isHere ? 'step' : undefined}
-      >
-        {isHere && <Mark kind="here" />} {name}
-      </Link>
-      <ul>
-        {steps.map((s) => (
-          <li key={s.step} className="flex items-start gap-2 py-0.5 text-[14px]">
-            <span className="pt-0.5">
-              <Mark kind={statusMarks[s.status]} />
-            </span>
-            <span className="min-w-0">
-              {stepWords[s.step]} <span className="sr-only">{statusWords[s.status]}:</span>
-              <span className="block break-words text-ink-2">
-                {s.status === 'skipped' ? `skipped: ${s.reason}` : s.words}
-              </span>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </li>
-  );
+const keys: Record<string, string> = { arrive: 'A', safe: 'S', look: 'L', measure: 'P', visit: 'V' };
+
+/** The steps of a visit down its side, each with its state and its key; above them how safe it is. */
+export function VisitMargin({ start, here, brief, measured, children }: VisitMarginProps) {
+  const go = useNavigate();
+  const of = (...steps: VisitStep[]) => start.steps.filter((s) => steps.includes(s.step));
+  const groups: { id: string; name: string; to: string | null; steps: StepState[] }[] = [
+    { id: 'arrive', name: 'Arrive', to: `/visits/${start.visitId}/arrive`, steps: of(...arrive) },
+    {
+      id: 'safe',
+      name: 'Make safe',
+      to: `/visits/${start.visitId}/safe`,
+      steps: start.steps.filter((s) => !arrive.includes(s.step) && s.step !== 'look'),
+    },
+    { id: 'look', name: 'Look', to: `/visits/${start.visitId}/look`, steps: of('look') },
+    { id: 'measure', name: 'Measure', to: start.lastRoundId && `/rounds/${start.lastRoundId}`, steps: [] },
+    { id: 'visit', name: 'The visit', to: `/visits/${start.visitId}`, steps: [] },
+  ];
+  const ways = new Map(groups.map((g) => [`Key${keys[g.id] ?? ''}`, g.to]));
+  const waysNow = useRef(ways);
+  useEffect(() => {
+    waysNow.current = ways;
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const to = event.altKey && !event.ctrlKey && !event.metaKey ? waysNow.current.get(event.code) : undefined;
+      if (to) {
+        event.preventDefault();
+        void go(to);
+      }
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [go]);
   return (
     <>
-      {!brief && <p className="font-bold">{start.complaint || 'No complaint noted'}</p>}
+      <VisitSafety start={start} />
+      <p className="mt-2 font-bold break-words">{start.complaint || 'No complaint noted'}</p>
       <ul>
-        {group(
-          'Arrive',
-          to('/arrive'),
-          start.steps.filter((s) => arrive.includes(s.step)),
-          here === 'arrive',
+        {groups.map(
+          (g) =>
+            g.to && (
+              <li key={g.id} className={brief ? 'mt-1' : 'mt-2'}>
+                <Link
+                  to={g.to}
+                  className="flex min-h-[30px] items-center gap-2 font-bold max-[899px]:min-h-[44px]"
+                  aria-current={g.id === here ? 'step' : undefined}
+                >
+                  {g.id === here && <Mark kind="here" />} {g.name}
+                  {g.id === 'measure' && measured && (
+                    <span className="ml-auto font-mono text-[14px] font-normal whitespace-nowrap text-ink-2">
+                      {measured}
+                    </span>
+                  )}
+                  {g.id !== here && (
+                    <span className="ml-auto font-normal max-[899px]:hidden">
+                      <Key>Alt {keys[g.id]}</Key>
+                    </span>
+                  )}
+                </Link>
+                <ul>
+                  {g.steps.map((s) => (
+                    <li key={s.step} className="flex items-start gap-2 py-0.5 text-[14px] leading-snug">
+                      <span className="pt-0.5">
+                        <Mark kind={statusMarks[s.status]} />
+                      </span>
+                      <span className="min-w-0">
+                        {stepWords[s.step]} <span className="sr-only">{statusWords[s.status]}</span>
+                        {!brief && (
+                          <span className="block break-words text-ink-2">
+                            {s.status === 'skipped' ? `skipped: ${s.reason}` : s.words}
+                          </span>
+                        )}
+                      </span>
+                    </li>
+                  ))}
+                </ul>
+                {g.id === here && children}
+              </li>
+            ),
         )}
-        {group(
-          'Make safe',
-          to('/safe'),
-          start.steps.filter((s) => !arrive.includes(s.step) && s.step !== 'look'),
-          here === 'safe',
-        )}
-        {group(
-          'Look',
-          to('/look'),
-          start.steps.filter((s) => s.step === 'look'),
-          here === 'look',
-        )}
-        {!brief && start.lastRoundId && group('Measure', `/rounds/${start.lastRoundId}`, [], here === 'measure')}
-        {group('The visit', to(''), [], here === 'visit')}
       </ul>
-      {!brief && (
-        <>
-          <p className="mt-3 text-[14px]">
-            <Link
-              className="link inline-flex min-h-[32px] items-center"
-              to={`/machines/${encodeURIComponent(start.tag)}`}
-            >
-              Page of {start.tag}
-            </Link>
-          </p>
-          <p className="mt-4 text-[14px] text-ink-2">
-            Live parts can hurt. Your local code and the licensed person come first.
-          </p>
-        </>
-      )}
+      <p className="mt-3 text-[14px]">
+        <Link className="link inline-flex min-h-[32px] items-center" to={`/machines/${encodeURIComponent(start.tag)}`}>
+          Page of {start.tag}
+        </Link>
+      </p>
+      <p className="mt-3 text-[14px] text-ink-2">
+        Live parts can hurt. Your local code and the licensed person come first.
+      </p>
     </>
   );
 }
