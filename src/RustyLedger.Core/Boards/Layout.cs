@@ -155,6 +155,41 @@ public sealed record BoardType(
     /// <summary>What a board type begins with whose size nobody wrote down.</summary>
     public static (decimal WidthMm, decimal HeightMm) GuessedSize => (120, 80);
 
+    private const decimal LeastMm = 5;
+    private const decimal MostMm = 2000;
+
+    /// <summary>The same with its size as measured.</summary>
+    public Outcome<BoardType> Measured(decimal widthMm, decimal heightMm)
+    {
+        foreach (var (field, value) in (ReadOnlySpan<(string, decimal)>)[("widthMm", widthMm), ("heightMm", heightMm)])
+        {
+            if (value is < LeastMm or > MostMm)
+            {
+                return new Refusal(field, $"A board is {LeastMm:0} to {MostMm:0} mm wide and high, not {value:0.###}.");
+            }
+        }
+
+        return this with
+        {
+            WidthMm = widthMm,
+            HeightMm = heightMm,
+            IsSizeGuess = false,
+        };
+    }
+
+    /// <summary>The same under a revision: one that nobody wrote down gets it, and no two of a part number have the same.</summary>
+    /// <param name="known">The revisions that the part number has in the ledger.</param>
+    /// <param name="isAnother">It is a board type of its own, beside this one.</param>
+    public Outcome<BoardType> OfRevision(string? revision, IReadOnlyCollection<string> known, bool isAnother)
+    {
+        ArgumentNullException.ThrowIfNull(known);
+        var said = Rule.Kept(revision);
+        return Rule.Needed("revision", said, 12) is { } refusal ? refusal
+            : !isAnother && Revision.Length > 0 ? new Refusal("revision", $"This is revision {Revision}; another one is added beside it.")
+            : known.Contains(said) ? new Refusal("revision", $"{PartNumber} has a revision {said} already.")
+            : this with { Revision = said };
+    }
+
     /// <summary>What the eye knows it by.</summary>
     public IReadOnlyList<RecognitionMark> Marks { get; init; } = [];
 

@@ -105,5 +105,22 @@ public sealed record Machine(
     /// <summary>The board that is in a position now; null where nobody wrote one down.</summary>
     public FittedBoard? FittedIn(PositionId positionId) => FittedNow.Where(b => b.PositionId == positionId).MaxBy(b => b.From);
 
+    /// <summary>Fits a board from a day on; the one that was in its position leaves that day.</summary>
+    public Outcome<Machine> Fit(FittedBoard board)
+    {
+        ArgumentNullException.ThrowIfNull(board);
+        if (FittedIn(board.PositionId) is { } now && now.From > board.From)
+        {
+            return new Refusal("from", "The board in this position came later than that day.");
+        }
+
+        return Rule.First(Rule.Text("serial", board.Serial, 60), Rule.Text("firmware", board.Firmware, 24)) is { } refusal
+            ? refusal
+            : this with
+            {
+                Boards = [.. Boards.Select(b => b.PositionId == board.PositionId && b.To is null ? b with { To = board.From } : b), board],
+            };
+    }
+
     public PlateFacts Plate => new(Serial, Built, Supply, Finish);
 }

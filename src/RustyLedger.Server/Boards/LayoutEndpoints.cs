@@ -193,14 +193,7 @@ internal static class LayoutEndpoints
         var record =
             await context.BoardTypes.SingleOrDefaultAsync(b => b.Id == boardTypeId && b.RetiredAt == null, cancel)
             ?? throw ProblemException.NotFound("This board type");
-        foreach (var (field, value) in ((string, decimal)[])[("widthMm", size.WidthMm), ("heightMm", size.HeightMm)])
-        {
-            if (value is < 5 or > 2000)
-            {
-                throw ProblemException.Bad(field, $"A board is 5 to 2000 mm wide and high, not {value:0.###}.");
-            }
-        }
-
+        var sized = (await library.BoardType(boardTypeId, cancel)).Measured(size.WidthMm, size.HeightMm).OrRefuse();
         if (record.Version != size.Version)
         {
             throw ProblemException.Clash(new { size.WidthMm, size.HeightMm }, new { record.WidthMm, record.HeightMm }, record.Version);
@@ -208,29 +201,18 @@ internal static class LayoutEndpoints
 
         if (size.Revision is { Length: > 0 } said && said != record.Revision)
         {
-            var revision = Texts.Needed("revision", said, 12);
-            if (record.Revision.Length > 0)
-            {
-                throw ProblemException.Bad("revision", $"This is revision {record.Revision}; another one is added beside it.");
-            }
-
-            if (
-                await context.BoardTypes.AnyAsync(
-                    b => b.PartNumber == record.PartNumber && b.Revision == revision && b.RetiredAt == null,
-                    cancel
-                )
-            )
-            {
-                throw ProblemException.Bad("revision", $"{record.PartNumber} has a revision {revision} already.");
-            }
-
-            record.Revision = revision;
+            var known = await Revisions(record.PartNumber, context, cancel);
+            record.Revision = sized.OfRevision(said, known, isAnother: false).OrRefuse().Revision;
         }
 
-        (record.WidthMm, record.HeightMm, record.IsSizeGuess) = (size.WidthMm, size.HeightMm, false);
+        (record.WidthMm, record.HeightMm, record.IsSizeGuess) = (sized.WidthMm, sized.HeightMm, sized.IsSizeGuess);
         await context.SaveChangesAsync(cancel);
         return await Get(boardTypeId, context, library, cancel);
     }
+
+    /// <summary>The revisions that a part number has.</summary>
+    private static async Task<List<string>> Revisions(string partNumber, LedgerContext context, CancellationToken cancel) =>
+        await context.BoardTypes.Where(b => b.PartNumber == partNumber && b.RetiredAt == null).Select(b => b.Revision).ToListAsync(cancel);
 
     /// <summary>
     /// A revision begins as a copy under ids of its own; pins and checks keep theirs, so readings and revisions can be laid side by
@@ -248,20 +230,10 @@ internal static class LayoutEndpoints
     {
         Texts.Id("id", asked.Id);
         var type = await library.BoardType(boardTypeId, cancel);
-        var revision = Texts.Needed("revision", asked.Revision, 12);
         if (!await context.BoardTypes.AnyAsync(b => b.Id == asked.Id, cancel))
         {
-            if (
-                await context.BoardTypes.AnyAsync(
-                    b => b.PartNumber == type.PartNumber && b.Revision == revision && b.RetiredAt == null,
-                    cancel
-                )
-            )
-            {
-                throw ProblemException.Bad("revision", $"{type.PartNumber} has a revision {revision} already.");
-            }
-
-            writer.Write(type with { Id = asked.Id, Revision = revision }, before: null);
+            var another = type.OfRevision(asked.Revision, await Revisions(type.PartNumber, context, cancel), isAnother: true).OrRefuse();
+            writer.Write(another with { Id = asked.Id }, before: null);
             foreach (
                 var setting in await context
                     .Settings.AsNoTracking()

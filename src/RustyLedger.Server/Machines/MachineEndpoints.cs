@@ -481,9 +481,11 @@ internal static class MachineEndpoints
             }
 
             var day = asked.From ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
-            if (position is not null && machine.FittedNow.Any(b => b.PositionId == position.Id && b.From > day))
+            if (position is not null)
             {
-                throw ProblemException.Bad("from", "The board in this position came later than that day.");
+                machine
+                    .Fit(new FittedBoard(asked.Id, position.Id, type.Id, asked.Serial.Trim(), asked.Firmware.Trim(), day, null))
+                    .OrRefuse();
             }
 
             writer.Write(type, before: null);
@@ -509,22 +511,8 @@ internal static class MachineEndpoints
                 writer.Write(model with { Positions = [.. model.Positions, position] }, before: null);
             }
 
-            var fitted = new FittedBoard(
-                asked.Id,
-                position.Id,
-                type.Id,
-                Texts.Optional("serial", asked.Serial, 60),
-                Texts.Optional("firmware", asked.Firmware, 24),
-                day,
-                null
-            );
-            writer.Write(
-                machine with
-                {
-                    Boards = [.. machine.Boards.Select(b => b.PositionId == position.Id && b.To is null ? b with { To = day } : b), fitted],
-                },
-                before: null
-            );
+            var fitted = new FittedBoard(asked.Id, position.Id, type.Id, asked.Serial.Trim(), asked.Firmware.Trim(), day, null);
+            writer.Write(machine.Fit(fitted).OrRefuse(), before: null);
             await context.SaveChangesAsync(cancel);
         }
 

@@ -79,7 +79,7 @@ public sealed class LedgerContext : DbContext
     public IQueryable<Reading> StandingReadings =>
         Readings.Where(r => r.Kind == EntryKind.Taken && !Readings.Any(t => t.RoundId == r.RoundId && t.Target == r.Id));
 
-    /// <summary>The visits of a machine, by their ids: what belongs to them is found by its index, not by going through all there is.</summary>
+    /// <summary>The visits of a machine, by their ids: what belongs to them is found by its index.</summary>
     public IQueryable<VisitId> VisitsOf(MachineId machine) => Visits.Where(v => v.MachineId == machine).Select(v => v.Id);
 
     /// <summary>The rounds of a machine, by their ids.</summary>

@@ -343,9 +343,13 @@ function Measuring({ view }: { view: RoundView }) {
             </>
           ) : (
             <p className="text-ink-2">
-              {row?.red
-                ? `${row.red.element} is off the boards: ${row.red.holderWords}.`
-                : 'Nothing to probe for this check.'}
+              {onBoard
+                ? map.isError
+                  ? 'The map of this board is out of reach.'
+                  : 'Laying out the board…'
+                : row?.red
+                  ? `${row.red.element} is off the boards: ${row.red.holderWords}.`
+                  : 'Nothing to probe for this check.'}
             </p>
           )}
           <Extras view={view} waiting={waiting.filter((w) => w.roundId === view.id && w.line.checkKey === null)} />
