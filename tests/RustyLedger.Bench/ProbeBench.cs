@@ -29,11 +29,17 @@ public static class ProbeBench
             {
                 var graph = make(dice);
                 var reach = Enumerable.Range(0, graph.Links.Count).Select(l => Dead(graph, l)).ToList();
-                var bad = graph
+                PinIndex? end = graph
                     .Order.Where(p => !graph.IsSource[p] && graph.Fed[p].Count == 0)
                     .OrderByDescending(p => reach.Count(r => r[p]))
-                    .FirstOrDefault(-1);
-                List<int> faults = [.. Enumerable.Range(0, graph.Links.Count).Where(l => bad >= 0 && reach[l][bad])];
+                    .Select(p => (PinIndex?)p)
+                    .FirstOrDefault();
+                if (end is not { } bad)
+                {
+                    continue;
+                }
+
+                List<int> faults = [.. Enumerable.Range(0, graph.Links.Count).Where(l => reach[l][bad])];
                 if (faults.Count is < 2 or > MostFaults)
                 {
                     continue;
@@ -44,17 +50,15 @@ public static class ProbeBench
                 {
                     var evidence = Enumerable
                         .Range(0, graph.Pins.Count)
+                        .Select(p => new PinIndex(p))
                         .Where(p => graph.IsSource[p])
                         .Append(bad)
                         .ToDictionary(p => p, p => Read(reach[broken][p]));
                     var probes = 0;
                     PathReport report;
-                    while (
-                        (report = PathReport.Of(graph, evidence, p => !evidence.ContainsKey(p))).Next.FirstOrDefault(-1)
-                            is var next
-                                and >= 0
-                    )
+                    while ((report = PathReport.Of(graph, evidence, p => !evidence.ContainsKey(p))).Next.Any())
                     {
+                        var next = report.Next.First();
                         var before = report.Suspects.Count;
                         evidence[next] = Read(reach[broken][next]);
                         idle += PathReport.Of(graph, evidence, _ => true).Suspects.Count >= before ? 1 : 0;
@@ -66,7 +70,7 @@ public static class ProbeBench
                     (named, over, missed) = (
                         named + 1,
                         over + report.Suspects.Count - alike,
-                        missed + (report.Suspects.Contains(broken) ? 0 : 1)
+                        missed + (report.Suspects.Contains(new(broken)) ? 0 : 1)
                     );
                 }
 

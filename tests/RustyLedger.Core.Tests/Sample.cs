@@ -114,7 +114,7 @@ internal static class Sample
     public static ResolvedMachine Resolved(Machine? machine = null, BoardType? board = null) =>
         ResolvedMachine.Of(machine ?? Machine, Model, new Dictionary<BoardTypeId, BoardType> { ["zb"] = board ?? Board });
 
-    public static Entry Reading(long order, string key, string typed, Machine? machine = null)
+    public static Entry Reading(long order, CheckKey key, string typed, Machine? machine = null)
     {
         var check = Resolved(machine).Checks.Single(c => c.Key == key);
         return new(

@@ -67,22 +67,22 @@ public sealed record PinBand(decimal? Low, decimal? High, PinAddress? Common);
 /// <param name="Contradicted">A pin that only this one feeds reads good, so the bad reading is in doubt; null if none.</param>
 /// <param name="Next">Untouched pins that would narrow it most, best first.</param>
 public sealed record Stretch(
-    int Bad,
-    IReadOnlyList<int> GoodEnds,
-    IReadOnlyList<int> BadFeeders,
-    IReadOnlyList<int> OpenSources,
-    IReadOnlyList<int> Links,
-    IReadOnlyList<int> Untouched,
+    PinIndex Bad,
+    IReadOnlyList<PinIndex> GoodEnds,
+    IReadOnlyList<PinIndex> BadFeeders,
+    IReadOnlyList<PinIndex> OpenSources,
+    IReadOnlyList<LinkIndex> Links,
+    IReadOnlyList<PinIndex> Untouched,
     bool AccusesSupply,
-    IReadOnlyList<int> WorseThan,
-    int? Contradicted,
-    IReadOnlyList<int> Next
+    IReadOnlyList<PinIndex> WorseThan,
+    PinIndex? Contradicted,
+    IReadOnlyList<PinIndex> Next
 )
 {
     /// <summary>
     /// Where nothing that can be measured tells any more: the pin without a check, or one that cannot be reached, that would.
     /// </summary>
-    public int? Unlisted { get; init; }
+    public PinIndex? Unlisted { get; init; }
 }
 
 /// <summary>One place that explains several bad pins at once.</summary>
@@ -92,19 +92,19 @@ public sealed record Stretch(
 /// <param name="Sources">The unmeasured pins at which power enters that may be it.</param>
 /// <param name="Next">Untouched pins that would narrow it most, best first.</param>
 public sealed record OneFault(
-    IReadOnlyList<int> Bads,
+    IReadOnlyList<PinIndex> Bads,
     bool IsAll,
-    IReadOnlyList<int> Links,
-    IReadOnlyList<int> Sources,
-    IReadOnlyList<int> Next
+    IReadOnlyList<LinkIndex> Links,
+    IReadOnlyList<PinIndex> Sources,
+    IReadOnlyList<PinIndex> Next
 )
 {
     /// <summary>As of a stretch.</summary>
-    public int? Unlisted { get; init; }
+    public PinIndex? Unlisted { get; init; }
 }
 
 /// <summary>A bad pin that a bad pin before it explains.</summary>
-public sealed record Explained(int Bad, IReadOnlyList<int> By);
+public sealed record Explained(PinIndex Bad, IReadOnlyList<PinIndex> By);
 
 /// <summary>What the readings of one state say about the power path.</summary>
 /// <param name="ClearedPins">Per pin: known good, by its own reading or by one that only it can feed.</param>
@@ -112,12 +112,12 @@ public sealed record Explained(int Bad, IReadOnlyList<int> By);
 /// <param name="Marginal">Pins that count as good but deserve a second look.</param>
 public sealed record PathReport(
     FeedGraph Graph,
-    IReadOnlyDictionary<int, PinEvidence> Evidence,
+    IReadOnlyDictionary<PinIndex, PinEvidence> Evidence,
     IReadOnlyList<Stretch> Stretches,
     IReadOnlyList<Explained> Explained,
     IReadOnlyList<bool> ClearedPins,
     IReadOnlyList<bool> ClearedLinks,
-    IReadOnlyList<int> Marginal
+    IReadOnlyList<PinIndex> Marginal
 )
 {
     /// <summary>What alone would explain several stretches; null where nothing does.</summary>
@@ -126,11 +126,11 @@ public sealed record PathReport(
     /// <summary>
     /// The links under suspicion: of the one fault, where there is one, instead of those of the stretches that it explains.
     /// </summary>
-    public IReadOnlySet<int> Suspects =>
+    public IReadOnlySet<LinkIndex> Suspects =>
         Stretches.Where(s => OneFault?.Bads.Contains(s.Bad) != true).SelectMany(s => s.Links).Concat(OneFault?.Links ?? []).ToHashSet();
 
     /// <summary>Pins that would narrow what is left, best first: of the one fault before those of single stretches.</summary>
-    public IEnumerable<int> Next =>
+    public IEnumerable<PinIndex> Next =>
         (OneFault?.Next ?? []).Concat(Stretches.Where(s => OneFault?.Bads.Contains(s.Bad) != true).SelectMany(s => s.Next));
 
     /// <param name="evidence">By graph index; readings of one operating state only, not judged ones left out.</param>
@@ -140,15 +140,15 @@ public sealed record PathReport(
     /// <param name="moves">What it takes to come to a pin from the last one, the less the better; all alike where left out.</param>
     public static PathReport Of(
         FeedGraph graph,
-        IReadOnlyDictionary<int, PinEvidence> evidence,
-        Func<int, bool> measurable,
-        IReadOnlyDictionary<int, PinBand>? bands = null,
-        Func<int, int>? moves = null
+        IReadOnlyDictionary<PinIndex, PinEvidence> evidence,
+        Func<PinIndex, bool> measurable,
+        IReadOnlyDictionary<PinIndex, PinBand>? bands = null,
+        Func<PinIndex, int>? moves = null
     )
     {
         ArgumentNullException.ThrowIfNull(graph);
         ArgumentNullException.ThrowIfNull(evidence);
         ArgumentNullException.ThrowIfNull(measurable);
-        return new StretchFinder(graph, evidence, measurable, bands ?? new Dictionary<int, PinBand>(), moves ?? (_ => 0)).Find();
+        return new StretchFinder(graph, evidence, measurable, bands ?? new Dictionary<PinIndex, PinBand>(), moves ?? (_ => 0)).Find();
     }
 }

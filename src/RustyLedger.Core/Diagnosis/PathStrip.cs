@@ -1,3 +1,5 @@
+using RustyLedger.Core.Wiring;
+
 namespace RustyLedger.Core.Diagnosis;
 
 /// <summary>How a piece of the path between two pins of the strip is drawn.</summary>
@@ -16,32 +18,32 @@ public enum StripPiece
 /// <summary>One line through the branches of the power path: the one that tells the most.</summary>
 /// <param name="Pins">Graph indices from where power enters to the end of a branch.</param>
 /// <param name="Pieces">One fewer than the pins.</param>
-public sealed record PathStrip(IReadOnlyList<int> Pins, IReadOnlyList<StripPiece> Pieces)
+public sealed record PathStrip(IReadOnlyList<PinIndex> Pins, IReadOnlyList<StripPiece> Pieces)
 {
     /// <summary>
     /// The longest way from a source through <paramref name="focus"/> to an end; through suspects where there is a choice.
     /// </summary>
-    public static PathStrip Through(int focus, PathReport report)
+    public static PathStrip Through(PinIndex focus, PathReport report)
     {
         ArgumentNullException.ThrowIfNull(report);
         var graph = report.Graph;
         var suspects = report.Suspects;
         var place = graph.Order.Index().ToDictionary(p => p.Item, p => p.Index);
         var (back, on) = (
-            Lengths(graph.Order, l => graph.Links[l].From, graph.Feeders),
-            Lengths(graph.Order.Reverse(), l => graph.Links[l].To, graph.Fed)
+            Lengths(graph.Order, l => graph[l].From, graph.Feeders),
+            Lengths(graph.Order.Reverse(), l => graph[l].To, graph.Fed)
         );
-        var pins = new List<int> { focus };
-        var links = new List<int>();
-        while (Step(graph.Feeders[pins[0]], pins[0], l => graph.Links[l].From, back, forward: false) is { } link)
+        var pins = new List<PinIndex> { focus };
+        var links = new List<LinkIndex>();
+        while (Step(graph.Feeders[pins[0]], pins[0], l => graph[l].From, back, forward: false) is { } link)
         {
-            pins.Insert(0, graph.Links[link].From);
+            pins.Insert(0, graph[link].From);
             links.Insert(0, link);
         }
 
-        while (Step(graph.Fed[pins[^1]], pins[^1], l => graph.Links[l].To, on, forward: true) is { } link)
+        while (Step(graph.Fed[pins[^1]], pins[^1], l => graph[l].To, on, forward: true) is { } link)
         {
-            pins.Add(graph.Links[link].To);
+            pins.Add(graph[link].To);
             links.Add(link);
         }
 
@@ -57,20 +59,30 @@ public sealed record PathStrip(IReadOnlyList<int> Pins, IReadOnlyList<StripPiece
         );
 
         // In a loop only the steps that keep to the order of measuring are taken, so the line ends.
-        bool Keeps(int from, int to, bool forward) => forward ? place[from] < place[to] : place[from] > place[to];
+        bool Keeps(PinIndex from, PinIndex to, bool forward) => forward ? place[from] < place[to] : place[from] > place[to];
 
-        int? Step(IReadOnlyList<int> choices, int pin, Func<int, int> end, Dictionary<int, int> length, bool forward) =>
+        LinkIndex? Step(
+            IReadOnlyList<LinkIndex> choices,
+            PinIndex pin,
+            Func<LinkIndex, PinIndex> end,
+            Dictionary<PinIndex, int> length,
+            bool forward
+        ) =>
             choices
                 .Where(l => Keeps(pin, end(l), forward))
                 .OrderByDescending(suspects.Contains)
                 .ThenByDescending(l => length[end(l)])
                 .ThenBy(end)
-                .Select(l => (int?)l)
+                .Select(l => (LinkIndex?)l)
                 .FirstOrDefault();
 
-        Dictionary<int, int> Lengths(IEnumerable<int> order, Func<int, int> end, IReadOnlyList<IReadOnlyList<int>> links)
+        Dictionary<PinIndex, int> Lengths(
+            IEnumerable<PinIndex> order,
+            Func<LinkIndex, PinIndex> end,
+            IReadOnlyList<IReadOnlyList<LinkIndex>> links
+        )
         {
-            var lengths = new Dictionary<int, int>();
+            var lengths = new Dictionary<PinIndex, int>();
             foreach (var pin in order)
             {
                 lengths[pin] = 1 + links[pin].Select(l => lengths.GetValueOrDefault(end(l))).DefaultIfEmpty(0).Max();

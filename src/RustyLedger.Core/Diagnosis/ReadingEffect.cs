@@ -26,7 +26,7 @@ public static class ReadingEffect
 
         if (now.Explained.FirstOrDefault(e => e.Bad == pin) is { } explained)
         {
-            return $"no new fault: {string.Join(" and ", explained.By.Select(b => machine.Pins[now.Graph.Pins[b]].Printed))} "
+            return $"no new fault: {string.Join(" and ", explained.By.Select(b => machine.Pins[now.Graph[b]].Printed))} "
                 + $"before it explains this";
         }
 

@@ -9,10 +9,10 @@ namespace RustyLedger.Core.Diagnosis;
 /// </summary>
 internal sealed class StretchFinder(
     FeedGraph graph,
-    IReadOnlyDictionary<int, PinEvidence> evidence,
-    Func<int, bool> measurable,
-    IReadOnlyDictionary<int, PinBand> bands,
-    Func<int, int> moves
+    IReadOnlyDictionary<PinIndex, PinEvidence> evidence,
+    Func<PinIndex, bool> measurable,
+    IReadOnlyDictionary<PinIndex, PinBand> bands,
+    Func<PinIndex, int> moves
 )
 {
     private const int MostProposals = 3;
@@ -34,7 +34,7 @@ internal sealed class StretchFinder(
     private readonly Dominators _dominators = new(graph);
 
     /// <summary>Per bad pin, a good pin that only it can feed.</summary>
-    private readonly Dictionary<int, int> _contradictedBy = [];
+    private readonly Dictionary<PinIndex, PinIndex> _contradictedBy = [];
 
     public PathReport Find()
     {
@@ -68,11 +68,11 @@ internal sealed class StretchFinder(
         };
     }
 
-    private bool IsBad(int pin) => evidence.TryGetValue(pin, out var e) && e.Verdict.IsOut;
+    private bool IsBad(PinIndex pin) => evidence.TryGetValue(pin, out var e) && e.Verdict.IsOut;
 
-    private bool IsGood(int pin) => !IsBad(pin) && _clearedPins[pin];
+    private bool IsGood(PinIndex pin) => !IsBad(pin) && _clearedPins[pin];
 
-    private bool IsAlive(int pin) => !IsBad(pin) && (_clearedPins[pin] || _alivePins[pin]);
+    private bool IsAlive(PinIndex pin) => !IsBad(pin) && (_clearedPins[pin] || _alivePins[pin]);
 
     private void Clear()
     {
@@ -82,7 +82,7 @@ internal sealed class StretchFinder(
             // alive, no more.
             var isAlive = evidence[good].NoLoad;
             (isAlive ? _alivePins : _clearedPins)[good] = true;
-            var passed = new List<int>();
+            var passed = new List<LinkIndex>();
             foreach (var (pin, link) in _dominators.Of(good))
             {
                 if (link is { } l)
@@ -108,7 +108,7 @@ internal sealed class StretchFinder(
     /// allows, and behind a conversion only as alive.
     /// </summary>
     /// <returns>Whether the reading speaks of what lies before this pin too.</returns>
-    private bool Clear(int pin, int good, ref bool isAlive)
+    private bool Clear(PinIndex pin, PinIndex good, ref bool isAlive)
     {
         if (IsBad(pin))
         {
@@ -156,7 +156,7 @@ internal sealed class StretchFinder(
     /// <summary>
     /// Whether a pin can read bad while one that only it feeds reads good: not where it is dead, nor where more arrives than leaves.
     /// </summary>
-    private bool IsPossible(int bad, int good)
+    private bool IsPossible(PinIndex bad, PinIndex good)
     {
         var (before, behind) = (evidence[bad], evidence[good]);
         return before.Verdict.Kind is not (VerdictKind.Dead or VerdictKind.Reversed) && Lost(before, behind, bad, good) is { } lost
@@ -165,7 +165,7 @@ internal sealed class StretchFinder(
     }
 
     /// <summary>The volts lost from one pin to the next along what has one voltage; null where they cannot be compared.</summary>
-    private decimal? Lost(PinEvidence before, PinEvidence behind, int from, int to) =>
+    private decimal? Lost(PinEvidence before, PinEvidence behind, PinIndex from, PinIndex to) =>
         before.Volts is { } one
         && behind.Volts is { } other
         && before.Common == behind.Common
@@ -177,7 +177,7 @@ internal sealed class StretchFinder(
     private static decimal Bearable(PinEvidence of) => Math.Max(ContactVolts, WireShare * Math.Abs(of.Volts ?? 0));
 
     /// <summary>A path on a board lies between two pins whose nominals differ: the volts of one are not those of the other.</summary>
-    private bool IsConverted(int from, int to)
+    private bool IsConverted(PinIndex from, PinIndex to)
     {
         if (
             NominalOf(from) is not { } one
@@ -188,17 +188,17 @@ internal sealed class StretchFinder(
             return false;
         }
 
-        var seen = new HashSet<int> { to };
-        var work = new Stack<int>([to]);
-        var back = new List<int>();
+        var seen = new HashSet<PinIndex> { to };
+        var work = new Stack<PinIndex>([to]);
+        var back = new List<LinkIndex>();
         while (work.TryPop(out var at))
         {
             foreach (var link in graph.Feeders[at])
             {
                 back.Add(link);
-                if (seen.Add(graph.Links[link].From) && graph.Links[link].From != from)
+                if (seen.Add(graph[link].From) && graph[link].From != from)
                 {
-                    work.Push(graph.Links[link].From);
+                    work.Push(graph[link].From);
                 }
             }
         }
@@ -206,7 +206,7 @@ internal sealed class StretchFinder(
         return back.Exists(l => graph.MayConvert.Count > l && graph.MayConvert[l]);
     }
 
-    private decimal? NominalOf(int pin) =>
+    private decimal? NominalOf(PinIndex pin) =>
         evidence.TryGetValue(pin, out var e) && e.Nominal is { } nominal ? nominal
         : bands.TryGetValue(pin, out var band) && band is { Low: { } low, High: { } high } ? (low + high) / 2
         : null;
@@ -215,7 +215,7 @@ internal sealed class StretchFinder(
     /// Whether a pin that counts as good ends the search before a bad one. A wide limit acquits nobody: where the two read the same along
     /// what has one voltage, nothing was lost between them. What is only known to be alive clears the way to what is dead.
     /// </summary>
-    private bool Shields(int pin, int bad) =>
+    private bool Shields(PinIndex pin, PinIndex bad) =>
         IsGood(pin)
             ? !evidence.TryGetValue(pin, out var good)
                 || evidence[bad].Verdict.Kind is not (VerdictKind.Low or VerdictKind.Dead)
@@ -227,7 +227,7 @@ internal sealed class StretchFinder(
     /// Whether a bad feeder alone accounts for a bad reading, in the same direction: along one voltage no more is lost than a sound
     /// contact or wire loses; across a conversion the same share of what was expected is missing, give or take half a band.
     /// </summary>
-    private bool Explains(int feederPin, int badPin)
+    private bool Explains(PinIndex feederPin, PinIndex badPin)
     {
         var (feeder, bad) = (evidence[feederPin], evidence[badPin]);
         var (of, by) = (bad.Verdict.Kind, feeder.Verdict.Kind);
@@ -251,7 +251,7 @@ internal sealed class StretchFinder(
             || (of == VerdictKind.High ? share <= before + bad.HalfBand : share >= before - bad.HalfBand);
     }
 
-    private Stretch StretchOf(int bad, Trace trace, bool worse)
+    private Stretch StretchOf(PinIndex bad, Trace trace, bool worse)
     {
         // A bad feeder leaves its part to its own stretch, unless this pin is worse than it explains.
         var starts = trace.Goods.Concat(trace.OpenSources).Concat(worse ? trace.Bads : []).ToHashSet();
@@ -261,11 +261,11 @@ internal sealed class StretchFinder(
         var links = trace.LinksFrom(starts).Where(l => !_clearedLinks[l] && !(isDead && _aliveLinks[l]) && !whole.Contains(l)).ToHashSet();
         // What is dead at a join was not brought down by one of its branches.
         links = isDead ? Alone(bad, links) : links;
-        var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
+        var touched = links.SelectMany(l => (PinIndex[])[graph[l].From, graph[l].To]).ToHashSet();
         var untouched = graph.Order.Where(p => touched.Contains(p) && !evidence.ContainsKey(p) && !IsGood(p)).ToList();
         // A supply that nobody measured may be the fault as well as any link.
         var faults = Alone(bad, links);
-        HashSet<int> supplies = [.. trace.OpenSources.Where(OnEveryPathPins(bad).Contains)];
+        HashSet<PinIndex> supplies = [.. trace.OpenSources.Where(OnEveryPathPins(bad).Contains)];
         supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. trace.OpenSources];
         var (next, unlisted) = Narrowing(faults, supplies, untouched);
         return new Stretch(
@@ -311,8 +311,8 @@ internal sealed class StretchFinder(
             return null;
         }
 
-        var touched = links.SelectMany(l => (int[])[graph.Links[l].From, graph.Links[l].To]).ToHashSet();
-        List<int> untouched =
+        var touched = links.SelectMany(l => (PinIndex[])[graph[l].From, graph[l].To]).ToHashSet();
+        List<PinIndex> untouched =
         [
             .. graph.Order.Where(p => (touched.Contains(p) || supplies.Contains(p)) && !evidence.ContainsKey(p) && !IsGood(p)),
         ];
@@ -337,7 +337,11 @@ internal sealed class StretchFinder(
     /// first, then the order of measuring.
     /// </summary>
     /// <returns>What can be measured, best first; and where nothing can, what would tell most if it could.</returns>
-    private (IReadOnlyList<int> Next, int? Unlisted) Narrowing(HashSet<int> faults, HashSet<int> supplies, List<int> untouched)
+    private (IReadOnlyList<PinIndex> Next, PinIndex? Unlisted) Narrowing(
+        HashSet<LinkIndex> faults,
+        HashSet<PinIndex> supplies,
+        List<PinIndex> untouched
+    )
     {
         var all = faults.Sum(l => graph.Weights[l]) + (supplies.Count * SupplyWeight);
         var telling = untouched
@@ -381,36 +385,41 @@ internal sealed class StretchFinder(
     private const double NearlyEqual = 0.1;
 
     /// <summary>The links under suspicion that could bring a pin down alone; all of them where none could.</summary>
-    private HashSet<int> Alone(int bad, HashSet<int> links)
+    private HashSet<LinkIndex> Alone(PinIndex bad, HashSet<LinkIndex> links)
     {
-        HashSet<int> alone = [.. OnEveryPath(bad).Where(links.Contains)];
+        HashSet<LinkIndex> alone = [.. OnEveryPath(bad).Where(links.Contains)];
         return alone.Count > 0 ? alone : links;
     }
 
-    private IEnumerable<int> OnEveryPathPins(int pin) => _dominators.Of(pin).Select(d => d.Pin).OfType<int>();
+    private IEnumerable<PinIndex> OnEveryPathPins(PinIndex pin) => _dominators.Of(pin).Select(d => d.Pin).OfType<PinIndex>();
 
-    private IEnumerable<int> OnEveryPath(int pin) => _dominators.Of(pin).Select(d => d.Link).OfType<int>();
+    private IEnumerable<LinkIndex> OnEveryPath(PinIndex pin) => _dominators.Of(pin).Select(d => d.Link).OfType<LinkIndex>();
 
     /// <summary>Everything between a bad pin and the nearest measured or cleared pins before it.</summary>
     private sealed class Trace
     {
         private readonly StretchFinder _finder;
-        private readonly HashSet<int> _links = [];
-        private readonly int _bad;
+        private readonly HashSet<LinkIndex> _links = [];
+        private readonly PinIndex _bad;
 
-        public Trace(StretchFinder finder, int bad)
+        public Trace(StretchFinder finder, PinIndex bad)
         {
             (_finder, _bad) = (finder, bad);
             var graph = finder.Graph;
-            var (goods, bads, open, level) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<int>());
+            var (goods, bads, open, level) = (
+                new HashSet<PinIndex>(),
+                new HashSet<PinIndex>(),
+                new HashSet<PinIndex>(),
+                new HashSet<PinIndex>()
+            );
             var evidence = finder.Evidence;
-            var seen = new HashSet<int> { bad };
-            var work = new Stack<int>([bad]);
+            var seen = new HashSet<PinIndex> { bad };
+            var work = new Stack<PinIndex>([bad]);
             while (work.TryPop(out var pin))
             {
                 foreach (var link in graph.Feeders[pin])
                 {
-                    var from = graph.Links[link].From;
+                    var from = graph[link].From;
                     _links.Add(link);
                     if (finder.IsBad(from))
                     {
@@ -447,27 +456,27 @@ internal sealed class StretchFinder(
         }
 
         /// <summary>Pins that are within a limit of their own and read no more than the bad one.</summary>
-        public IReadOnlyList<int> Level { get; }
+        public IReadOnlyList<PinIndex> Level { get; }
 
-        public IReadOnlyList<int> Goods { get; }
+        public IReadOnlyList<PinIndex> Goods { get; }
 
-        public IReadOnlyList<int> Bads { get; }
+        public IReadOnlyList<PinIndex> Bads { get; }
 
-        public IReadOnlyList<int> OpenSources { get; }
+        public IReadOnlyList<PinIndex> OpenSources { get; }
 
         /// <summary>The links of all paths that run from one of <paramref name="starts"/> to the bad pin.</summary>
-        public HashSet<int> LinksFrom(HashSet<int> starts)
+        public HashSet<LinkIndex> LinksFrom(HashSet<PinIndex> starts)
         {
             var graph = _finder.Graph;
-            var found = new HashSet<int>();
-            var seen = new HashSet<int>(starts);
-            var work = new Stack<int>(starts);
+            var found = new HashSet<LinkIndex>();
+            var seen = new HashSet<PinIndex>(starts);
+            var work = new Stack<PinIndex>(starts);
             while (work.TryPop(out var pin))
             {
                 foreach (var link in graph.Fed[pin].Where(_links.Contains))
                 {
                     found.Add(link);
-                    var to = graph.Links[link].To;
+                    var to = graph[link].To;
                     // Only unmeasured pins let the trace through; another measured pin is an end of its own.
                     if (!_finder.IsBad(to) && !_finder.Shields(to, _bad) && seen.Add(to))
                     {
@@ -482,5 +491,5 @@ internal sealed class StretchFinder(
 
     private FeedGraph Graph => graph;
 
-    private IReadOnlyDictionary<int, PinEvidence> Evidence => evidence;
+    private IReadOnlyDictionary<PinIndex, PinEvidence> Evidence => evidence;
 }

@@ -113,8 +113,8 @@ public static class StretchWords
                 : Place(FoundKind.Between, [.. stretch.GoodEnds, .. stretch.OpenSources]);
         }
 
-        private FoundPlace Place(FoundKind kind, IEnumerable<int> from) =>
-            new(kind, Kind, [_graph.Pins[stretch.Bad]], [.. from.Select(p => _graph.Pins[p])], Suspects());
+        private FoundPlace Place(FoundKind kind, IEnumerable<PinIndex> from) =>
+            new(kind, Kind, [_graph[stretch.Bad]], [.. from.Select(p => _graph[p])], Suspects());
 
         /// <param name="isFirst">What is said of it first is what the probe goes to.</param>
         public string Next(bool isFirst, bool later)
@@ -140,13 +140,11 @@ public static class StretchWords
             new(
                 FoundKind.OnePlace,
                 Kind,
-                [.. place.Bads.Select(p => _graph.Pins[p])],
+                [.. place.Bads.Select(p => _graph[p])],
                 [],
                 SuspectsOf(place),
                 place.IsAll,
-                place.Links.Count > MostNamed
-                    ? [_graph.Pins[_graph.Links[place.Links[0]].From], _graph.Pins[_graph.Links[place.Links[^1]].To]]
-                    : null
+                place.Links.Count > MostNamed ? [_graph[_graph[place.Links[0]].From], _graph[_graph[place.Links[^1]].To]] : null
             );
 
         /// <summary>A return is one place only where all were read against the same.</summary>
@@ -176,9 +174,9 @@ public static class StretchWords
             found.AddRange(
                 (stretch.AccusesSupply ? [stretch.Bad] : stretch.OpenSources)
                     .Where(p => _graph.IsSource[p])
-                    .Select(p => new Suspect(SuspectKind.Supply, new PartRef.Supply(_graph.Pins[p]), _graph.Pins[p]))
+                    .Select(p => new Suspect(SuspectKind.Supply, new PartRef.Supply(_graph[p]), _graph[p]))
             );
-            var conductors = stretch.Links.Select(l => Suspect.Of(_links[_graph.Links[l].Id], machine)).Distinct().ToList();
+            var conductors = stretch.Links.Select(l => Suspect.Of(_links[_graph[l].Id], machine)).Distinct().ToList();
             found.AddRange(
                 conductors.Count <= MostNamed
                     ? conductors
@@ -282,10 +280,11 @@ public static class StretchWords
             return why;
         }
 
-        private string Percent(int pin) => _report.Evidence[pin].Share is { } share ? $"{Numbers.Write(Math.Round(share * 100))} %" : "out";
+        private string Percent(PinIndex pin) =>
+            _report.Evidence[pin].Share is { } share ? $"{Numbers.Write(Math.Round(share * 100))} %" : "out";
 
-        private PinAddress Bad => _graph.Pins[stretch.Bad];
+        private PinAddress Bad => _graph[stretch.Bad];
 
-        private string Name(int index) => machine.Pins[_graph.Pins[index]].Printed;
+        private string Name(PinIndex index) => machine.Pins[_graph[index]].Printed;
     }
 }

@@ -74,7 +74,7 @@ public sealed record FittedBoard(
 public sealed record Override(
     OverrideId Id,
     PinAddress? Address,
-    string? CheckKey,
+    CheckKey? CheckKey,
     WireColours? Colours,
     string? Signal,
     Limit? Limit,

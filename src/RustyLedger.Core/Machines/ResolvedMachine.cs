@@ -46,7 +46,7 @@ public sealed record ResolvedLink(string Id, PinAddress From, PinAddress To, boo
 /// <summary>A check as it applies to one machine.</summary>
 /// <param name="Key">Identity on the machine: a board type's check applies once per position it fills.</param>
 public sealed record ResolvedCheck(
-    string Key,
+    CheckKey Key,
     Check Check,
     OperatingState State,
     Sourced<Limit> SourcedLimit,
@@ -120,9 +120,9 @@ public sealed record ResolvedMachine(
             .Overrides.Where(o => o.Address is not null)
             .ToLookup(o => o.Address!);
 
-        private readonly ILookup<string, Override> _checkOverrides = machine
+        private readonly ILookup<CheckKey, Override> _checkOverrides = machine
             .Overrides.Where(o => o.CheckKey is not null)
-            .ToLookup(o => o.CheckKey!);
+            .ToLookup(o => o.CheckKey!.Value);
 
         public ResolvedMachine Resolve()
         {

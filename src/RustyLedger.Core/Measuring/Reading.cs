@@ -19,7 +19,7 @@ public sealed record Reading : IThing
     public required EntryKind Kind { get; init; }
 
     /// <summary>Null for an extra reading between any two pins.</summary>
-    public string? CheckKey { get; init; }
+    public CheckKey? CheckKey { get; init; }
     public PinAddress? Red { get; init; }
     public PinAddress? Black { get; init; }
 

@@ -23,7 +23,7 @@ public sealed record Entry(
     string Id,
     long Order,
     EntryKind Kind,
-    string? CheckKey,
+    CheckKey? CheckKey,
     PinAddress? Red,
     PinAddress? Black,
     MeterMode Mode,
@@ -86,7 +86,7 @@ public sealed record SheetRow(ResolvedCheck Check, Entry? Reading, Entry? Skip, 
 public sealed record StatePath(
     OperatingState State,
     PathReport Report,
-    IReadOnlyDictionary<int, PinAddress> Commons,
+    IReadOnlyDictionary<PinIndex, PinAddress> Commons,
     IReadOnlyList<ReturnDrop> Drops
 );
 
@@ -106,9 +106,9 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         var standing = lines.Where(e => e.Kind != EntryKind.Retracted && !takenBack.Contains(e.Id)).ToList();
         var takes = lines
             .Where(e => e is { Kind: EntryKind.Taken, CheckKey: not null })
-            .GroupBy(e => e.CheckKey!)
+            .GroupBy(e => e.CheckKey!.Value)
             .ToDictionary(g => g.Key, g => g.Count());
-        var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!);
+        var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!.Value);
         var supplies = new SupplyReadings(machine, graph, standing);
         var rows = SheetOrder
             .Of(machine, graph)
@@ -163,7 +163,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
     /// </summary>
     /// <param name="after">The check last looked at; null to begin from the last reading.</param>
     /// <returns>Its key, or null when nothing is left.</returns>
-    public string? Next(string? after)
+    public CheckKey? Next(CheckKey? after)
     {
         var at = Rows.Index().FirstOrDefault(r => r.Item.Check.Key == (after ?? Last?.CheckKey));
         var from = at.Item is null ? -1 : at.Index;
@@ -179,7 +179,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
                     IsOpen(r)
                     && r.Check.State.Code == state
                     && SheetOrder.TracesPower(r.Check)
-                    && r.Check.Check.Red == path.Report.Graph.Pins[pin]
+                    && r.Check.Check.Red == path.Report.Graph[pin]
                 );
                 if (row is not null)
                 {
@@ -219,9 +219,9 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             return null;
         }
 
-        var evidence = new Dictionary<int, PinEvidence>();
-        var commons = new Dictionary<int, PinAddress>();
-        var bands = new Dictionary<int, PinBand>();
+        var evidence = new Dictionary<PinIndex, PinEvidence>();
+        var commons = new Dictionary<PinIndex, PinAddress>();
+        var bands = new Dictionary<PinIndex, PinBand>();
         foreach (var row in tracing)
         {
             var pin = graph.IndexOf(row.Check.Check.Red!)!.Value;
@@ -276,9 +276,9 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .Where(r => r.Skip is null or { Reason: Entry.Later })
             .Select(r => graph.IndexOf(r.Check.Check.Red!)!.Value)
             .ToHashSet();
-        int Moves(int pin) =>
+        int Moves(PinIndex pin) =>
             (last?.Black is { } black && commons.TryGetValue(pin, out var to) && to != black ? 1 : 0)
-            + (last?.Red is { } red && !red.IsBeside(graph.Pins[pin]) ? 1 : 0);
+            + (last?.Red is { } red && !red.IsBeside(graph[pin]) ? 1 : 0);
         return new StatePath(state, PathReport.Of(graph, evidence, measurable.Contains, bands, Moves), commons, drops);
     }
 }

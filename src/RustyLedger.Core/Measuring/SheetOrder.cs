@@ -15,7 +15,7 @@ public static class SheetOrder
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(graph);
         var states = machine.Model.States.OrderBy(s => s.Energised).Index().ToDictionary(s => s.Item.Code, s => s.Index);
-        var place = graph.Order.Index().ToDictionary(p => graph.Pins[p.Item], p => p.Index);
+        var place = graph.Order.Index().ToDictionary(p => graph[p.Item], p => p.Index);
         return
         [
             .. machine
@@ -23,7 +23,7 @@ public static class SheetOrder
                 .ThenBy(c => OnPath(c) is { } p ? p : int.MaxValue)
                 .ThenBy(c => c.Check.Mode)
                 .ThenBy(c => NameOf(machine, c), NaturalOrder.Instance)
-                .ThenBy(c => c.Key, StringComparer.Ordinal),
+                .ThenBy(c => c.Key),
         ];
 
         int? OnPath(ResolvedCheck check) => TracesPower(check) && place.TryGetValue(check.Check.Red!, out var at) ? at : null;

@@ -27,10 +27,10 @@ internal sealed class SupplyReadings(ResolvedMachine machine, FeedGraph graph, I
         return new SupplyLimit(read.Count > 0 && read.Max() - read.Min() <= MostApart ? read.Min() : null);
     }
 
-    private List<PinAddress> SourcesOf(int pin)
+    private List<PinAddress> SourcesOf(PinIndex pin)
     {
-        var seen = new HashSet<int> { pin };
-        var work = new Stack<int>([pin]);
+        var seen = new HashSet<PinIndex> { pin };
+        var work = new Stack<PinIndex>([pin]);
         while (work.TryPop(out var at))
         {
             foreach (var from in graph.Feeders[at].Select(l => graph.Links[l].From).Where(seen.Add))

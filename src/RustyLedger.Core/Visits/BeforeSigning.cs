@@ -54,14 +54,15 @@ public sealed record BeforeSigning(IReadOnlyList<Entry> StillBad, IReadOnlyList<
         ArgumentNullException.ThrowIfNull(rounds);
         ArgumentNullException.ThrowIfNull(sheet);
         ArgumentNullException.ThrowIfNull(acts);
-        var last = new Dictionary<string, Entry>();
+        // A check, or what an extra reading lay between.
+        var last = new Dictionary<object, Entry>();
         foreach (
             var entry in rounds
                 .SelectMany(r => r.Rows.Select(row => row.Reading).OfType<Entry>().Concat(r.Extras).OrderBy(e => e.Order))
                 .Where(e => e.Verdict.Kind != VerdictKind.NotJudged)
         )
         {
-            last[entry.CheckKey ?? $"{entry.Red} {entry.Black} {entry.Mode} {entry.State}"] = entry;
+            last[entry.CheckKey is { } check ? check : (entry.Red, entry.Black, entry.Mode, entry.State)] = entry;
         }
 
         var takenBack = acts.Where(a => a.Kind == SafetyEventKind.TakenBack).Select(a => a.Target).ToHashSet();

@@ -48,11 +48,11 @@ internal sealed class Dominators
     /// <summary>
     /// The pins and links on every path to <paramref name="pin"/>, the pin itself first, going back; none if no path leads to it.
     /// </summary>
-    public IEnumerable<(int? Pin, int? Link)> Of(int pin)
+    public IEnumerable<(PinIndex? Pin, LinkIndex? Link)> Of(PinIndex pin)
     {
         for (var at = PinPlace(pin); at != Root && _above[at] >= 0; at = _above[at])
         {
-            yield return at <= _pins ? (at - 1, null) : (null, at - 1 - _pins);
+            yield return at <= _pins ? (new PinIndex(at - 1), null) : (null, new LinkIndex(at - 1 - _pins));
         }
     }
 

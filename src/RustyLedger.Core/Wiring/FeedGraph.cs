@@ -24,21 +24,21 @@ public sealed record Mend(MendKind Kind, IReadOnlyList<PinAddress> Pins);
 /// </summary>
 public sealed class FeedGraph
 {
-    private readonly Dictionary<PinAddress, int> _indexOf = [];
+    private readonly Dictionary<PinAddress, PinIndex> _indexOf = [];
     private readonly int[] _component;
 
-    private FeedGraph(IReadOnlyList<PinAddress> pins, IReadOnlyList<(int From, int To, string Id)> links, bool[] isSource)
+    private FeedGraph(IReadOnlyList<PinAddress> pins, IReadOnlyList<FeedLink> links, bool[] isSource)
     {
         Pins = pins;
         Links = links;
         IsSource = isSource;
         for (var i = 0; i < pins.Count; i++)
         {
-            _indexOf[pins[i]] = i;
+            _indexOf[pins[i]] = new(i);
         }
 
-        var feeders = new List<int>[pins.Count];
-        var fed = new List<int>[pins.Count];
+        var feeders = new List<LinkIndex>[pins.Count];
+        var fed = new List<LinkIndex>[pins.Count];
         for (var i = 0; i < pins.Count; i++)
         {
             (feeders[i], fed[i]) = ([], []);
@@ -46,8 +46,8 @@ public sealed class FeedGraph
 
         for (var l = 0; l < links.Count; l++)
         {
-            feeders[links[l].To].Add(l);
-            fed[links[l].From].Add(l);
+            feeders[links[l].To].Add(new(l));
+            fed[links[l].From].Add(new(l));
         }
 
         Feeders = feeders;
@@ -61,7 +61,7 @@ public sealed class FeedGraph
     /// <summary>Every pin with a directed link, and every source, in natural order of its printed name.</summary>
     public IReadOnlyList<PinAddress> Pins { get; }
 
-    public IReadOnlyList<(int From, int To, string Id)> Links { get; }
+    public IReadOnlyList<FeedLink> Links { get; }
 
     public IReadOnlyList<bool> IsSource { get; }
 
@@ -75,23 +75,27 @@ public sealed class FeedGraph
     public IReadOnlyList<int> Weights { get; private init; } = [];
 
     /// <summary>Per pin, the links that come to it.</summary>
-    public IReadOnlyList<IReadOnlyList<int>> Feeders { get; }
+    public IReadOnlyList<IReadOnlyList<LinkIndex>> Feeders { get; }
 
     /// <summary>Per pin, the links that leave it.</summary>
-    public IReadOnlyList<IReadOnlyList<int>> Fed { get; }
+    public IReadOnlyList<IReadOnlyList<LinkIndex>> Fed { get; }
 
     /// <summary>
     /// The order in which to measure: from the sources along each branch to its end before the next branch,
     /// every feeder before what it feeds. Pins of a loop stand together.
     /// </summary>
-    public IReadOnlyList<int> Order { get; }
+    public IReadOnlyList<PinIndex> Order { get; }
 
     /// <summary>Per pin, whether a source reaches it.</summary>
     public IReadOnlyList<bool> Reached { get; }
 
     public IReadOnlyList<Mend> ToMend { get; }
 
-    public int? IndexOf(PinAddress pin) => _indexOf.TryGetValue(pin, out var i) ? i : null;
+    public PinAddress this[PinIndex pin] => Pins[pin];
+
+    public FeedLink this[LinkIndex link] => Links[link];
+
+    public PinIndex? IndexOf(PinAddress pin) => _indexOf.TryGetValue(pin, out var i) ? i : null;
 
     public static FeedGraph Of(ResolvedMachine machine)
     {
@@ -146,10 +150,10 @@ public sealed class FeedGraph
             .Distinct()
             .OrderBy(printed, NaturalOrder.Instance)
             .ToList();
-        var indexOf = pins.Index().ToDictionary(p => p.Item, p => p.Index);
-        List<(int From, int To, string Id)> ordered =
+        var indexOf = pins.Index().ToDictionary(p => p.Item, p => new PinIndex(p.Index));
+        List<FeedLink> ordered =
         [
-            .. all.Select(l => (indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.Item1).ThenBy(l => l.Item2),
+            .. all.Select(l => new FeedLink(indexOf[l.From], indexOf[l.To], l.Id)).OrderBy(l => l.From).ThenBy(l => l.To),
         ];
         return new FeedGraph(pins, ordered, [.. pins.Select(from.Contains)])
         {
@@ -229,13 +233,13 @@ public sealed class FeedGraph
         return component;
     }
 
-    private List<int> OrderOf(int componentCount)
+    private List<PinIndex> OrderOf(int componentCount)
     {
-        var members = new List<int>[componentCount];
+        var members = new List<PinIndex>[componentCount];
         var waiting = new int[componentCount];
         for (var i = 0; i < Pins.Count; i++)
         {
-            (members[_component[i]] ??= []).Add(i);
+            (members[_component[i]] ??= []).Add(new(i));
         }
 
         foreach (var (from, to, _) in Links)
@@ -251,7 +255,7 @@ public sealed class FeedGraph
                 .OrderBy(c => members[c].Any(m => IsSource[m]) ? 1 : 0)
                 .ThenByDescending(c => members[c][0])
         );
-        var order = new List<int>(Pins.Count);
+        var order = new List<PinIndex>(Pins.Count);
         while (ready.TryPop(out var component))
         {
             order.AddRange(members[component]);

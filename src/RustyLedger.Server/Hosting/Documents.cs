@@ -19,7 +19,8 @@ internal static class Documents
                 // What Core writes in a notation of its own.
                 if (IsId(context.JsonTypeInfo.Type))
                 {
-                    (schema.Type, schema.Properties) = (JsonSchemaType.String, null);
+                    var orNull = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) is null ? default : JsonSchemaType.Null;
+                    (schema.Type, schema.Properties) = (JsonSchemaType.String | orNull, null);
                 }
                 else if (context.JsonTypeInfo.Type == typeof(PinAddress))
                 {

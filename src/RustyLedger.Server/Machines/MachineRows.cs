@@ -78,7 +78,7 @@ public sealed class FittedBoardRecord : OwnedBy<Machine, FittedBoard>
 public sealed class OverrideRecord : OwnedBy<Machine, Override>
 {
     public PinAddress? Address { get; set; }
-    public string? CheckKey { get; set; }
+    public CheckKey? CheckKey { get; set; }
     public string? Colours { get; set; }
     public string? Signal { get; set; }
     public string? Limit { get; set; }

@@ -31,7 +31,7 @@ public sealed record NewLine(
     string Id,
     long Order,
     EntryKind Kind,
-    string? CheckKey,
+    CheckKey? CheckKey,
     ProbedPin? Red,
     ProbedPin? Black,
     MeterMode Mode,

@@ -60,7 +60,7 @@ public sealed record ProbeView(
 /// <param name="AllTheSame">Why it was taken though the machine was not proved dead; empty where that was not needed.</param>
 public sealed record ReadingView(
     string Id,
-    string? CheckKey,
+    CheckKey? CheckKey,
     string Typed,
     string Value,
     string Remark,
@@ -82,7 +82,7 @@ public sealed record ReadingView(
 /// <param name="LimitOrigin">Who says what it should read.</param>
 /// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
 public sealed record RowView(
-    string Key,
+    CheckKey Key,
     ProbeView? Red,
     ProbeView? Black,
     string Part,
@@ -109,13 +109,13 @@ public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms)
 /// <param name="Mark">The verdict there; null where nothing was measured.</param>
 /// <param name="Cleared">Known good without a reading of its own.</param>
 /// <param name="CheckKey">A check that measures it in this state; null where there is none.</param>
-public sealed record StripPoint(string Printed, VerdictKind? Mark, bool Cleared, string? CheckKey);
+public sealed record StripPoint(string Printed, VerdictKind? Mark, bool Cleared, CheckKey? CheckKey);
 
 /// <param name="FromPoint">Index on the strip where the stretch begins; null where it is not on the strip.</param>
 public sealed record StretchView(
     string Sentence,
     string Next,
-    string? NextKey,
+    CheckKey? NextKey,
     IReadOnlyList<SuspectView> Suspects,
     IReadOnlyList<string> Why,
     string Bad,
@@ -158,7 +158,7 @@ public sealed record RoundView(
     IReadOnlyList<ProbeView> Pins,
     ReadingView? Last,
     string Effect,
-    string? NextKey,
+    CheckKey? NextKey,
     int Taken,
     SafeCondition? Condition,
     int WaitingForDead
@@ -174,7 +174,7 @@ public sealed record RoundChange(
     IReadOnlyList<PathView> Paths,
     ReadingView? Last,
     string Effect,
-    string? NextKey,
+    CheckKey? NextKey,
     int Taken,
     SafeCondition? Condition,
     int WaitingForDead
@@ -363,7 +363,7 @@ internal sealed class RoundViewer(
             report.Stretches is [var first, ..] ? first.Bad
             : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at
             : report.Graph.Order is [var start, ..] ? start
-            : 0;
+            : new PinIndex(0);
         // Losses along a return are said even where nobody wrote down the path.
         var strip = report.Graph.Order.Count > 0 ? PathStrip.Through(focus, report) : new PathStrip([], []);
         var keys = Sheet
@@ -375,7 +375,7 @@ internal sealed class RoundViewer(
                 Name(report, p),
                 report.Evidence.TryGetValue(p, out var e) ? e.Verdict.Kind : null,
                 report.ClearedPins[p] && !report.Evidence.ContainsKey(p),
-                keys.GetValueOrDefault(report.Graph.Pins[p])
+                Key(keys, report.Graph[p])
             ))
             .ToList();
         var cleared = report.ClearedPins.Count(c => c);
@@ -403,17 +403,19 @@ internal sealed class RoundViewer(
         );
     }
 
-    private StretchView Stretch(StretchInWords words, StatePath path, PathStrip strip, Dictionary<PinAddress, string> keys)
+    private static CheckKey? Key(Dictionary<PinAddress, CheckKey> keys, PinAddress pin) =>
+        keys.TryGetValue(pin, out var key) ? (CheckKey?)key : null;
+
+    private StretchView Stretch(StretchInWords words, StatePath path, PathStrip strip, Dictionary<PinAddress, CheckKey> keys)
     {
         var report = path.Report;
-        string? Key(IEnumerable<int> next) =>
-            next.Select(p => keys.GetValueOrDefault(report.Graph.Pins[p])).FirstOrDefault(k => k is not null);
+        CheckKey? First(IEnumerable<PinIndex> next) => next.Select(p => Key(keys, report.Graph[p])).FirstOrDefault(k => k is not null);
         if (words.Stretch is not { } stretch)
         {
             return new StretchView(
                 words.Sentence,
                 words.Next,
-                words.IsOnePlace ? Key(report.OneFault!.Next) : null,
+                words.IsOnePlace ? First(report.OneFault!.Next) : null,
                 Suspects(words),
                 words.Why,
                 "",
@@ -435,7 +437,7 @@ internal sealed class RoundViewer(
         return new StretchView(
             words.Sentence,
             words.Next,
-            Key(stretch.Next),
+            First(stretch.Next),
             Suspects(words),
             words.Why,
             Name(report, stretch.Bad),
@@ -448,8 +450,8 @@ internal sealed class RoundViewer(
     private IReadOnlyList<SuspectView> Suspects(StretchInWords words) =>
         [.. words.Found.Suspects.Select(s => new SuspectView(s.Kind, s.Words(machine), s.Part))];
 
-    private static int? Index(IReadOnlyList<int> pins, int pin) =>
+    private static int? Index(IReadOnlyList<PinIndex> pins, PinIndex pin) =>
         pins.Index().Where(p => p.Item == pin).Select(p => (int?)p.Index).FirstOrDefault();
 
-    private string Name(PathReport report, int pin) => machine.Pins[report.Graph.Pins[pin]].Printed;
+    private string Name(PathReport report, PinIndex pin) => machine.Pins[report.Graph[pin]].Printed;
 }

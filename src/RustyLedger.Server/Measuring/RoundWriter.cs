@@ -28,7 +28,7 @@ internal sealed class RoundWriter
 
     /// <summary>The readings that are here: by their ids, those taken also by their checks.</summary>
     private readonly Dictionary<ReadingId, Reading> _here = [];
-    private readonly Dictionary<string, List<Reading>> _ofCheck = [];
+    private readonly Dictionary<CheckKey, List<Reading>> _ofCheck = [];
 
     private RoundWriter(
         RoundId round,
@@ -82,7 +82,7 @@ internal sealed class RoundWriter
         foreach (var some in lines.Chunk(AtOnce))
         {
             List<ReadingId> ids = [.. some.SelectMany(l => (string?[])[l.Id, l.Target]).OfType<string>().Select(i => new ReadingId(i))];
-            List<string> checks = [.. some.Select(l => l.CheckKey).OfType<string>().Distinct()];
+            List<CheckKey?> checks = [.. some.Select(l => l.CheckKey).Where(k => k is not null).Distinct()];
             // One question by each index; together they would go through all there is.
             var here = _context.Readings.AsNoTracking();
             var known = await here.Where(r => ids.Contains(r.Id)).ToListAsync(cancel);

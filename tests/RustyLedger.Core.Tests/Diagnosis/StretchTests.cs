@@ -52,15 +52,15 @@ public sealed class StretchTests
                     Assert.Equal(brute.LinkCleared(link), report.ClearedLinks[link]);
                 }
 
-                Assert.Equal(brute.Starts().Order(), report.Stretches.Select(s => s.Bad).Order());
+                Assert.Equal(brute.Starts().Order(), report.Stretches.Select(s => s.Bad).Numbers().Order());
                 foreach (var stretch in report.Stretches)
                 {
                     // In a loop, which is reported as a thing to mend, the product may suspect a link that only a
                     // circling path uses; it never misses one.
-                    var extra = stretch.Links.Except(brute.Suspects(stretch.Bad)).ToList();
-                    Assert.Subset(stretch.Links.ToHashSet(), brute.Suspects(stretch.Bad).ToHashSet());
+                    var extra = stretch.Links.Numbers().Except(brute.Suspects(stretch.Bad)).ToList();
+                    Assert.Subset(stretch.Links.Numbers().ToHashSet(), brute.Suspects(stretch.Bad).ToHashSet());
                     Assert.True(extra.Count == 0 || c.Graph.ToMend.Any(m => m.Kind == MendKind.Loop), $"{extra.Count} links too many");
-                    Assert.Equal(brute.GoodEnds(stretch.Bad).Order(), stretch.GoodEnds.Order());
+                    Assert.Equal(brute.GoodEnds(stretch.Bad).Order(), stretch.GoodEnds.Numbers().Order());
                 }
             },
             iter: 3000
@@ -80,10 +80,10 @@ public sealed class StretchTests
                     var brute = new EveryPath(c.Graph, c.Evidence);
                     foreach (var stretch in Report(c.Graph, c.Evidence).Stretches)
                     {
-                        var alone = stretch.Links.Where(l => brute.IsOnEveryPath(l, stretch.Bad)).ToList();
-                        var faults = alone.Count > 0 ? alone : [.. stretch.Links];
-                        List<int> supplies = [.. stretch.OpenSources.Where(s => brute.PassesThrough(s, stretch.Bad))];
-                        supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. stretch.OpenSources];
+                        var alone = stretch.Links.Numbers().Where(l => brute.IsOnEveryPath(l, stretch.Bad)).ToList();
+                        var faults = alone.Count > 0 ? alone : [.. stretch.Links.Numbers()];
+                        List<int> supplies = [.. stretch.OpenSources.Numbers().Where(s => brute.PassesThrough(s, stretch.Bad))];
+                        supplies = supplies.Count > 0 || faults.Count > 0 ? supplies : [.. stretch.OpenSources.Numbers()];
                         const int Supply = 2;
                         var all = faults.Sum(l => c.Graph.Weights[l]) + (Supply * supplies.Count);
                         int Uneven(int pin) =>
@@ -94,7 +94,7 @@ public sealed class StretchTests
                             && behind < all
                                 ? Math.Abs((2 * behind) - all)
                                 : int.MaxValue;
-                        var best = stretch.Untouched.Select(Uneven).DefaultIfEmpty(int.MaxValue).Min();
+                        var best = stretch.Untouched.Numbers().Select(Uneven).DefaultIfEmpty(int.MaxValue).Min();
                         Assert.Equal(best == int.MaxValue, stretch.Next.Count == 0);
                         Assert.All(stretch.Next, pin => Assert.NotEqual(int.MaxValue, Uneven(pin)));
                         if (stretch.Next.Count > 0)
@@ -126,8 +126,8 @@ public sealed class StretchTests
                     var report = Report(graph, evidence);
                     if (evidence.Values.Any(e => e.Verdict.IsOut))
                     {
-                        Assert.Contains(broken, report.Suspects);
-                        Assert.Contains(broken, report.OneFault?.Links ?? Assert.Single(report.Stretches).Links);
+                        Assert.Contains(broken, report.Suspects.Numbers());
+                        Assert.Contains(broken, (report.OneFault?.Links ?? Assert.Single(report.Stretches).Links).Numbers());
                     }
 
                     if (report.OneFault is { } one)
@@ -141,7 +141,7 @@ public sealed class StretchTests
                                 .Where(l =>
                                     bads.TrueForAll(b => brute.IsOnEveryPath(l, b)) && !goods.Exists(g => brute.IsOnEveryPath(l, g))
                                 ),
-                            one.Links.Order()
+                            one.Links.Numbers().Order()
                         );
                     }
                 },
@@ -154,11 +154,11 @@ public sealed class StretchTests
     {
         var chain = Graphs.Of(Enumerable.Range(0, 60).Select(i => (i, i + 1)), 0);
         var evidence = new Dictionary<int, PinEvidence> { [0] = Read("24", "24 V ±5 %"), [60] = Read("0", "24 V ±5 %") };
-        var first = PathReport.Of(chain, evidence, _ => true).Stretches[0].Next;
-        var easy = PathReport.Of(chain, evidence, _ => true, moves: p => p == first[1] ? 0 : 1).Stretches[0].Next;
+        var first = PathReport.Of(chain, evidence.ByPin(), _ => true).Stretches[0].Next;
+        var easy = PathReport.Of(chain, evidence.ByPin(), _ => true, moves: p => p == first[1] ? 0 : 1).Stretches[0].Next;
         Assert.Equal(first[1], easy[0]);
         // Never at the cost of the split.
-        Assert.NotEqual(1, PathReport.Of(chain, evidence, _ => true, moves: p => p == 1 ? 0 : 1).Stretches[0].Next[0]);
+        Assert.NotEqual(1, PathReport.Of(chain, evidence.ByPin(), _ => true, moves: p => p == 1 ? 0 : 1).Stretches[0].Next[0].Value);
     }
 
     /// <summary>
@@ -169,9 +169,9 @@ public sealed class StretchTests
     {
         var graph = Graphs.Of([(0, 1), (1, 2), (1, 3), (2, 4), (3, 4), (4, 5)], 0);
         var stretch = Assert.Single(Report(graph, new() { [0] = Read("24.1", "24 V ±5 %"), [5] = Read("0", "24 V ±5 %") }).Stretches);
-        Assert.Equal([(0, 1), (4, 5)], stretch.Links.Select(l => (graph.Links[l].From, graph.Links[l].To)));
+        Assert.Equal([(0, 1), (4, 5)], stretch.Links.Select(graph.Ends));
         // Either branch tells nothing; what is before or behind both does.
-        Assert.Equal([1, 4], stretch.Next.Order());
+        Assert.Equal([1, 4], stretch.Next.Numbers().Order());
     }
 
     [Fact]
@@ -179,7 +179,7 @@ public sealed class StretchTests
     {
         var stretch = Assert.Single(Report(Graphs.Of([(0, 1)], 0), new() { [0] = Bad(0.5m), [1] = Bad(0.5m) }).Stretches);
         Assert.True(stretch.AccusesSupply);
-        Assert.Equal(0, stretch.Bad);
+        Assert.Equal(0, stretch.Bad.Value);
     }
 
     [Fact]
@@ -195,8 +195,8 @@ public sealed class StretchTests
                 [3] = Bad(0.77m),
             }
         );
-        Assert.Equal([1], same.Stretches.Select(s => s.Bad));
-        Assert.Equal(3, Assert.Single(same.Explained).Bad);
+        Assert.Equal([1], same.Stretches.Select(s => s.Bad).Numbers());
+        Assert.Equal(3, Assert.Single(same.Explained).Bad.Value);
         var worse = Report(
             chain,
             new()
@@ -206,8 +206,8 @@ public sealed class StretchTests
                 [3] = Bad(0.7m),
             }
         );
-        Assert.Equal([1, 3], worse.Stretches.Select(s => s.Bad));
-        Assert.Equal([1], worse.Stretches[1].WorseThan);
+        Assert.Equal([1, 3], worse.Stretches.Select(s => s.Bad).Numbers());
+        Assert.Equal([1], worse.Stretches[1].WorseThan.Numbers());
     }
 
     [Fact]
@@ -234,7 +234,7 @@ public sealed class StretchTests
                         }
                     ).Stretches
                 )
-                .Contradicted
+                .Contradicted!.Value.Value
         );
 
     [Fact]
@@ -249,8 +249,8 @@ public sealed class StretchTests
                 [2] = Bad(0.5m),
             }
         );
-        Assert.Equal([1], Assert.Single(report.Stretches).GoodEnds);
-        Assert.Equal([1], report.Marginal);
+        Assert.Equal([1], Assert.Single(report.Stretches).GoodEnds.Numbers());
+        Assert.Equal([1], report.Marginal.Numbers());
     }
 
     /// <summary>
@@ -269,8 +269,8 @@ public sealed class StretchTests
                 [3] = Read("14.9", "16..20 V"),
             }
         );
-        Assert.Equal([1], same.Stretches.Select(s => s.Bad));
-        Assert.Equal([1], Assert.Single(same.Explained).By);
+        Assert.Equal([1], same.Stretches.Select(s => s.Bad).Numbers());
+        Assert.Equal([1], Assert.Single(same.Explained).By.Numbers());
         // By shares of each its own limit nothing would be lost here.
         var lost = Report(
             chain,
@@ -281,8 +281,8 @@ public sealed class StretchTests
                 [3] = Read("10", "15.5..16.5 V"),
             }
         );
-        Assert.Equal([1, 3], lost.Stretches.Select(s => s.Bad));
-        Assert.Equal([1], lost.Stretches[1].WorseThan);
+        Assert.Equal([1, 3], lost.Stretches.Select(s => s.Bad).Numbers());
+        Assert.Equal([1], lost.Stretches[1].WorseThan.Numbers());
         // A sound contact loses up to 0.2 V, a wire 3 %; not against another black probe.
         Assert.Single(
             Report(
@@ -327,8 +327,8 @@ public sealed class StretchTests
                 }
             ).Stretches
         );
-        Assert.Equal([0], stretch.GoodEnds);
-        Assert.Equal([0], stretch.Links);
+        Assert.Equal([0], stretch.GoodEnds.Numbers());
+        Assert.Equal([0], stretch.Links.Numbers());
         // A sagging feeder is not in doubt for a consumer that is content with less; a dead one is.
         var sagging = Report(
             chain,
@@ -340,7 +340,7 @@ public sealed class StretchTests
             }
         );
         Assert.Null(Assert.Single(sagging.Stretches).Contradicted);
-        Assert.Equal([0], sagging.Stretches[0].Links);
+        Assert.Equal([0], sagging.Stretches[0].Links.Numbers());
         Assert.Equal(
             2,
             Assert
@@ -355,15 +355,19 @@ public sealed class StretchTests
                         }
                     ).Stretches
                 )
-                .Contradicted
+                .Contradicted!.Value.Value
         );
         // What was not measured is not within because of it either.
         var bands = new Dictionary<int, PinBand> { [1] = new(22.8m, 25.2m, Common) };
         Assert.False(
-            PathReport.Of(chain, new Dictionary<int, PinEvidence> { [2] = Read("20.9", ">= 18 V") }, _ => true, bands).ClearedPins[1]
+            PathReport
+                .Of(chain, new Dictionary<int, PinEvidence> { [2] = Read("20.9", ">= 18 V") }.ByPin(), _ => true, bands.ByPin())
+                .ClearedPins[1]
         );
         Assert.True(
-            PathReport.Of(chain, new Dictionary<int, PinEvidence> { [2] = Read("23.5", ">= 18 V") }, _ => true, bands).ClearedPins[1]
+            PathReport
+                .Of(chain, new Dictionary<int, PinEvidence> { [2] = Read("23.5", ">= 18 V") }.ByPin(), _ => true, bands.ByPin())
+                .ClearedPins[1]
         );
     }
 
@@ -384,17 +388,17 @@ public sealed class StretchTests
         };
         var report = PathReport.Of(
             graph,
-            new Dictionary<int, PinEvidence> { [2] = Read("5.02", "5 V ±5 %"), [3] = Read("0", "24 V ±5 %") },
+            new Dictionary<int, PinEvidence> { [2] = Read("5.02", "5 V ±5 %"), [3] = Read("0", "24 V ±5 %") }.ByPin(),
             _ => true,
-            bands
+            bands.ByPin()
         );
         Assert.False(report.ClearedPins[1]);
-        Assert.Equal([(1, 3)], Assert.Single(report.Stretches).Links.Select(l => (graph.Links[l].From, graph.Links[l].To)));
+        Assert.Equal([(1, 3)], Assert.Single(report.Stretches).Links.Select(graph.Ends));
         var low = PathReport.Of(
             graph,
-            new Dictionary<int, PinEvidence> { [2] = Read("5.02", "5 V ±5 %"), [3] = Read("20", "24 V ±5 %") },
+            new Dictionary<int, PinEvidence> { [2] = Read("5.02", "5 V ±5 %"), [3] = Read("20", "24 V ±5 %") }.ByPin(),
             _ => true,
-            bands
+            bands.ByPin()
         );
         Assert.Equal(2, Assert.Single(low.Stretches).Links.Count);
     }
@@ -407,7 +411,8 @@ public sealed class StretchTests
         return PinEvidence.Of(value, band, DefaultTolerance.Usual, Judge.Verdict(value, band, DefaultTolerance.Usual), Common);
     }
 
-    private static PathReport Report(FeedGraph graph, Dictionary<int, PinEvidence> evidence) => PathReport.Of(graph, evidence, _ => true);
+    private static PathReport Report(FeedGraph graph, Dictionary<int, PinEvidence> evidence) =>
+        PathReport.Of(graph, evidence.ByPin(), _ => true);
 
     private static PinEvidence Bad(decimal share) => new(new Verdict(VerdictKind.Low, "", ""), share, 0.05m);
 

@@ -106,11 +106,15 @@ public sealed class StretchWordsTests
     [Fact]
     public void A_strip_in_a_loop_ends()
     {
-        var report = PathReport.Of(Wiring.Graphs.Of([(0, 1), (1, 2), (2, 1), (2, 3)], 0), new Dictionary<int, PinEvidence>(), _ => true);
-        var strip = PathStrip.Through(2, report);
+        var report = PathReport.Of(
+            Wiring.Graphs.Of([(0, 1), (1, 2), (2, 1), (2, 3)], 0),
+            new Dictionary<PinIndex, PinEvidence>(),
+            _ => true
+        );
+        var strip = PathStrip.Through(new PinIndex(2), report);
         Assert.Equal(strip.Pins.Count, strip.Pins.Distinct().Count());
         Assert.Equal(strip.Pins.Count - 1, strip.Pieces.Count);
-        Assert.Contains(2, strip.Pins);
+        Assert.Contains(new PinIndex(2), strip.Pins);
     }
 
     private static Check Extra(string id, string red) =>

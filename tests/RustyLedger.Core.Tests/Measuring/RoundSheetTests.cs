@@ -177,8 +177,8 @@ public sealed class RoundSheetTests
     public void What_cannot_be_reached_gives_the_next()
     {
         Entry[] entries = [Sample.Reading(1, "p1", "24.1"), Sample.Reading(2, "z2/c1", "17.9")];
-        var next = Sheet(entries).Next(null)!;
-        var after = Sheet([.. entries, Skipped(3, next)]);
+        var next = Sheet(entries).Next(null);
+        var after = Sheet([.. entries, Skipped(3, next!.Value)]);
         Assert.NotEqual(next, after.Next(null));
         Assert.Contains(
             after.Rows.Single(r => r.Check.Key == after.Next(null)).Check.Check.Red!,
@@ -194,7 +194,7 @@ public sealed class RoundSheetTests
         Assert.Contains("if it can be reached", StretchWords.All(none.Paths[0], Sample.Resolved())[0].Next, StringComparison.Ordinal);
     }
 
-    private static Entry Skipped(long order, string key) =>
+    private static Entry Skipped(long order, CheckKey key) =>
         Sample.Reading(order, key, "24") with
         {
             Kind = EntryKind.Skipped,

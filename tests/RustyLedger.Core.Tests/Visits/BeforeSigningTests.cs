@@ -20,8 +20,8 @@ public sealed class BeforeSigningTests
     [Fact]
     public void A_bad_reading_stays_on_the_list_until_it_is_taken_again()
     {
-        IReadOnlyList<string> Bad(params RoundSheet[] rounds) =>
-            [.. BeforeSigning.Of(rounds, _sheet, [], null).StillBad.Select(e => e.CheckKey!)];
+        IReadOnlyList<CheckKey> Bad(params RoundSheet[] rounds) =>
+            [.. BeforeSigning.Of(rounds, _sheet, [], null).StillBad.Select(e => e.CheckKey!.Value)];
         var first = Round(Sample.Reading(1, "z1/c1", "17"), Sample.Reading(2, "z1/c3", "24"));
         Assert.Equal(["z1/c1"], Bad(first));
         Assert.Empty(Bad(first, Round(Sample.Reading(3, "z1/c1", "24"))));

@@ -9,6 +9,16 @@ internal static class Graphs
 {
     public static PinAddress Pin(int i) => Probe.At("m", i.ToString("00", CultureInfo.InvariantCulture));
 
+    /// <summary>By the numbers that the wirings here are written with.</summary>
+    public static Dictionary<PinIndex, T> ByPin<T>(this Dictionary<int, T> numbered) =>
+        numbered.ToDictionary(n => new PinIndex(n.Key), n => n.Value);
+
+    public static IEnumerable<int> Numbers(this IEnumerable<PinIndex> pins) => pins.Select(p => p.Value);
+
+    public static IEnumerable<int> Numbers(this IEnumerable<LinkIndex> links) => links.Select(l => l.Value);
+
+    public static (int From, int To) Ends(this FeedGraph graph, LinkIndex link) => (graph[link].From, graph[link].To);
+
     public static FeedGraph Of(IEnumerable<(int From, int To)> links, params int[] sources) =>
         FeedGraph.Of(
             links.Select(l => (Pin(l.From), Pin(l.To), $"{l.From}>{l.To}")),
