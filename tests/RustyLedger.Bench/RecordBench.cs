@@ -72,6 +72,7 @@ internal static class RecordBench
         await Time("its time line", 30, _ => http.GetStringAsync("/api/machines/large/timeline"));
         await Time("its round of 5,000 readings", 10, _ => http.GetStringAsync("/api/rounds/large-r"));
         await Stored(http, data);
+        await ListOfReadings(http);
         await WhileOneComesIn(http, file);
         await Lists(http);
         Console.WriteLine($"{"memory of the server, working set", -44} {server.MegaBytes, 8} MB");
@@ -141,6 +142,44 @@ internal static class RecordBench
                 meter = "",
             }
         );
+
+    /// <summary>2,000 readings of 1,500 pins as one list.</summary>
+    private static async Task ListOfReadings(HttpClient http)
+    {
+        (
+            await http.PostAsJsonAsync(
+                "/api/visits",
+                new
+                {
+                    id = "list-v",
+                    roundId = "list-r",
+                    machineId = "large",
+                    complaint = "",
+                    personId = "p",
+                }
+            )
+        ).EnsureSuccessStatusCode();
+        var rows =
+            "time,pin,mode,state,reads\r\n"
+            + string.Concat(
+                Enumerable
+                    .Range(0, 2000)
+                    .Select(i =>
+                        string.Create(
+                            Plain,
+                            $"2026-01-01T0{i / 3600}:{i / 60 % 60:00}:{i % 60:00}Z,P{i % Boards}-J{i % 5}·{(i % 25) + 1},DC V,running,24.1\r\n"
+                        )
+                    )
+            );
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/rounds/list-r/readings") { Content = List(rows) };
+        request.Headers.Add("X-Person", "p");
+        var watch = Stopwatch.StartNew();
+        var answer = await http.SendAsync(request);
+        var text = await answer.Content.ReadAsStringAsync();
+        watch.Stop();
+        _ = answer.IsSuccessStatusCode && (int?)JsonNode.Parse(text)!["taken"] == 2000 ? 0 : throw new InvalidOperationException(text);
+        Console.WriteLine($"{"2,000 readings as one list", -44} {watch.ElapsedMilliseconds, 8} ms");
+    }
 
     /// <summary>How long a reading waits at most while a machine of 5,000 readings is taken in.</summary>
     private static async Task WhileOneComesIn(HttpClient http, string file)
