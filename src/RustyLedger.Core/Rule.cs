@@ -1,7 +1,9 @@
+using System.Text.RegularExpressions;
+
 namespace RustyLedger.Core;
 
 /// <summary>The rules for what people type, each with its sentence. All answer null where the rule holds.</summary>
-internal static class Rule
+internal static partial class Rule
 {
     /// <summary>The first refusal of several.</summary>
     public static Refusal? First(params ReadOnlySpan<Refusal?> refusals)
@@ -19,6 +21,15 @@ internal static class Rule
 
     public static Refusal? Text(string field, string text, int most) =>
         text.Length <= most ? null : new Refusal(field, $"The {field} has {text.Length} signs; at most {most} fit.");
+
+    /// <summary>
+    /// Words, where a reading may have been typed in their place: "24.1", "230 V AC" or "0.2 / 0" alone say nothing; "socket X9, 231 V"
+    /// does.
+    /// </summary>
+    /// <param name="isMissing">What ought to be said there, as in "say why it is measured all the same".</param>
+    public static Refusal? Said(string field, string text, int most, string isMissing) =>
+        Text(field, text, most)
+        ?? (NumbersOnly().IsMatch(text) ? new Refusal(field, $"\"{text}\" is a number and says nothing by itself: {isMissing}.") : null);
 
     public static Refusal? Needed(string field, string text, int most) =>
         text.Length == 0 ? new Refusal(field, $"The {field} is missing.") : Text(field, text, most);
@@ -66,4 +77,10 @@ internal static class Rule
 
     /// <summary>Lines as they are kept: trimmed, without those that say nothing.</summary>
     public static IReadOnlyList<string> Kept(IEnumerable<string>? lines) => [.. (lines ?? []).Select(Kept).Where(l => l.Length > 0)];
+
+    [GeneratedRegex(
+        @"^[\s~<>=+\-−±/.,;]*(?:\d[\d.,]*\s*(?:[kMmµu]?(?:V|A|Ω|ohms?|Hz|F|°?C|s|%))?(?:\s*(?:AC|DC))?[\s~<>=+\-−±/.,;]*)+$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking
+    )]
+    private static partial Regex NumbersOnly();
 }

@@ -18,6 +18,7 @@ export default tseslint.config(
       'jsx-a11y/no-noninteractive-tabindex': ['error', { tags: [], roles: ['tabpanel', 'region'] }],
       // A table that is edited is a grid (WAI-ARIA Authoring Practices).
       'jsx-a11y/no-noninteractive-element-to-interactive-role': ['error', { table: ['grid'], td: ['gridcell'] }],
+      'jsx-a11y/label-has-associated-control': ['error', { controlComponents: ['Choose', 'TickBox'] }],
       // The reading field and the find box are where the hand already is.
       'jsx-a11y/no-autofocus': 'off',
     },

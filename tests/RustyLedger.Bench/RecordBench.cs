@@ -167,7 +167,8 @@ internal static class RecordBench
                     .Select(i =>
                         string.Create(
                             Plain,
-                            $"2026-01-01T0{i / 3600}:{i / 60 % 60:00}:{i % 60:00}Z,P{i % Boards}-J{i % 5}·{(i % 25) + 1},DC V,running,24.1\r\n"
+                            $"2026-01-01T0{i / 3600}:{i / 60 % 60:00}:{i % 60:00}Z,"
+                                + $"P{i % Boards}-J{i % 5}·{(i % 25) + 1},DC V,running,24.1\r\n"
                         )
                     )
             );

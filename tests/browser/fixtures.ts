@@ -1,4 +1,4 @@
-import { type Page, test as base } from '@playwright/test';
+import { type Locator, type Page, test as base } from '@playwright/test';
 import { Ledger } from './ledger';
 
 interface Fixtures {
@@ -145,6 +145,12 @@ export async function newRound(ledger: Ledger): Promise<string> {
     }
   }
   return round;
+}
+
+/** Opens a chooser and takes what it says by these words. */
+export async function choose(field: Locator, words: string): Promise<void> {
+  await field.click();
+  await field.page().getByRole('option', { name: words, exact: true }).click();
 }
 
 /** Types a reading; where the next probe asks for a change first, says it is done. Waits until it was taken or refused. */

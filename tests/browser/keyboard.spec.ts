@@ -1,4 +1,4 @@
-import { expect, measure, newRound, test } from './fixtures';
+import { choose, expect, measure, newRound, newVisit, open, test } from './fixtures';
 
 test('LY-04 is found, measured, its stretch named and the fault written up, by keyboard only', async ({
   page,
@@ -141,11 +141,67 @@ test('an extra reading between any two pins, without a check', async ({ edda: pa
   await page.keyboard.type('ps-');
   await expect(page.getByRole('option', { name: /^PS·-/ })).toBeVisible();
   await page.keyboard.press('Enter');
-  await page.getByLabel('Meter').selectOption('dcVolts');
-  await page.getByLabel('State').selectOption('running');
+  await choose(page.getByLabel('Meter'), 'DC volts');
+  await choose(page.getByLabel('State'), 'belt running');
   await page.getByLabel('Reads').fill('0.42 under load');
   await page.keyboard.press('Enter');
   const extras = page.getByRole('region', { name: 'Extra readings' });
   await expect(extras).toContainText('Z4-J1·2 to PS·-');
   await expect(extras).toContainText('0.42 V under load belt running');
+});
+
+test('at 1280x800 the sheet shows twelve rows, the map fills its leaf, and the strip follows the branch', async ({
+  edda: page,
+  ledger,
+}) => {
+  await open(page, `${ledger.url}/rounds/r3`);
+  const rows = await page.locator('[data-check]').evaluateAll((all) => {
+    const box = all[0]?.closest('[role=region]')?.getBoundingClientRect();
+    const head = all[0]?.closest('table')?.tHead?.getBoundingClientRect();
+    return all
+      .map((row) => row.getBoundingClientRect())
+      .filter((r) => r.top >= (head?.bottom ?? 0) - 1 && r.bottom <= Math.min(box?.bottom ?? 0, innerHeight) + 1).length;
+  });
+  expect(rows).toBeGreaterThanOrEqual(12);
+
+  const leaf = await page.getByRole('complementary', { name: 'The board' }).boundingBox();
+  const map = await page.getByTestId('board-map').boundingBox();
+  expect(map?.width).toBeGreaterThan((leaf?.width ?? 0) * 0.85);
+  expect(map?.height).toBeGreaterThan((leaf?.height ?? 0) * 0.55);
+
+  const strip = page.getByTestId('path');
+  await expect(strip).toContainText('Z3-J1·1');
+  await page.locator('[data-check]', { hasText: 'Z1-J4·1' }).getByRole('button').click();
+  await expect(strip).toContainText('Z1-J4·1');
+  await expect(strip).not.toContainText('Z3-J1·1');
+  await page.locator('[data-check]', { hasText: 'Z2-J1·1' }).getByRole('button').click();
+  await expect(strip).toContainText('Z3-J1·1');
+});
+
+test('keys land where they are meant: in the reading wherever the hand is, and never as a reason', async ({
+  edda: page,
+  ledger,
+}) => {
+  const { round } = await newVisit(ledger, 'ly-04');
+  await open(page, `${ledger.url}/rounds/${round}`);
+  await page.getByRole('region', { name: 'Sheet' }).focus();
+  await page.keyboard.type('24');
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('24');
+  await page.keyboard.type('.3');
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('24.3');
+  await page.getByLabel(/^Reading at/).fill('');
+
+  await page.locator('[data-check]', { hasText: /Ω/ }).first().getByRole('button').click();
+  const asks = page.getByTestId('dead-only');
+  await expect(asks.or(page.getByRole('button', { name: /^Done/ })).first()).toBeVisible();
+  if (!(await asks.isVisible())) {
+    await page.keyboard.press('Enter');
+  }
+  await page.keyboard.type('4.7');
+  await page.keyboard.press('Enter');
+  await expect(asks.getByRole('alert')).toContainText('A number is no reason');
+  await expect(asks.getByRole('textbox')).toHaveValue('4.7');
+  await asks.getByRole('textbox').fill('fed by its own battery, pulled');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Not proved dead, measured all the same: fed by its own battery, pulled.')).toBeVisible();
 });

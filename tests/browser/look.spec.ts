@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { expectNothing } from './axe';
-import { expect, newVisit, test } from './fixtures';
+import { choose, expect, newVisit, test } from './fixtures';
 import { Ledger } from './ledger';
 
 /** Clicks a drawing at a place given in its own unit. */
@@ -258,7 +258,7 @@ test('elements are placed by arrow keys, by dragging and by number, and each ste
     .locator('rect')
     .first()
     .click({ position: { x: 10, y: 10 } });
-  await page.getByLabel('Kind').selectOption('jumper');
+  await choose(page.getByLabel('Kind'), 'jumper');
   await page.getByLabel('Pins', { exact: true }).fill('3');
   await page.getByRole('button', { name: 'Add it' }).click();
   await expect(page.getByRole('heading', { name: 'JP1' })).toBeVisible();

@@ -1,4 +1,4 @@
-import { expect, measure, test } from './fixtures';
+import { choose, expect, measure, test } from './fixtures';
 import { Ledger } from './ledger';
 
 test('on an empty ledger a machine of one’s own is entered, measured, made safe and signed through the screens alone', async ({
@@ -51,7 +51,7 @@ test('on an empty ledger a machine of one’s own is entered, measured, made saf
     await size.getByRole('button', { name: 'Keep' }).click();
     await expect(page.getByRole('heading', { name: 'Layout of CT-70 rev B' })).toBeVisible();
     await page.getByRole('button', { name: /^X1, connector/ }).focus();
-    await page.getByLabel('Side of the latch').selectOption('up');
+    await choose(page.getByLabel('Side of the latch'), 'up');
     await expect(page.getByRole('button', { name: /^Undo/ })).toBeEnabled();
 
     await page.goto(`${ledger.url}/machines/WX-1`);

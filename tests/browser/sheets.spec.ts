@@ -1,4 +1,4 @@
-import { expect, test } from './fixtures';
+import { choose, expect, test } from './fixtures';
 import type { Ledger } from './ledger';
 
 /** Somebody else changes a sheet in between. */
@@ -33,7 +33,7 @@ test('a code is written down by its kind, refused while it makes no sense, and f
   const line = codes.getByRole('group', { name: /^Code/ });
   // A display has signs and no lamp.
   await expect(line.getByLabel('Colour')).toHaveCount(0);
-  await line.getByLabel('Kind').selectOption('beeps');
+  await choose(line.getByLabel('Kind'), 'beeps');
   await expect(line.getByLabel('Shown, # a digit')).toHaveCount(0);
   await expect(codes.getByRole('alert')).toContainText('comes in groups; write how many in each');
   await line.getByLabel('Groups, such as 2 1').fill('7');

@@ -21,6 +21,27 @@ public enum StripPiece
 public sealed record PathStrip(IReadOnlyList<PinIndex> Pins, IReadOnlyList<StripPiece> Pieces)
 {
     /// <summary>
+    /// The line to show while one stands at a pin: through the first bad stretch as long as the pin lies on it, otherwise the pin's own
+    /// branch. With no pin it is the stretch, or where power enters.
+    /// </summary>
+    public static PathStrip Showing(PinIndex? at, PathReport report)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        if (report.Graph.Order.Count == 0)
+        {
+            return new PathStrip([], []);
+        }
+
+        if (report.Stretches is not [var first, ..])
+        {
+            return Through(at ?? report.Graph.Order[0], report);
+        }
+
+        var stretch = Through(first.Bad, report);
+        return at is not { } pin || stretch.Pins.Contains(pin) ? stretch : Through(pin, report);
+    }
+
+    /// <summary>
     /// The longest way from a source through <paramref name="focus"/> to an end; through suspects where there is a choice.
     /// </summary>
     public static PathStrip Through(PinIndex focus, PathReport report)

@@ -93,7 +93,7 @@ public sealed record Reading : IThing
             Rule.Text("red", RedPrinted, 80),
             Rule.Text("black", BlackPrinted, 80),
             Rule.Needed("state", State, 40),
-            Rule.Text("reason", Reason, 200),
+            Rule.Said("reason", Reason, 200, Kind == EntryKind.Skipped ? "say why it is skipped" : "say why it is measured all the same"),
             Rule.Text("meter", Meter, 60),
             Rule.If(
                 (Kind == EntryKind.Retracted) != (Target is not null) || (Kind == EntryKind.Skipped && CheckKey is null),

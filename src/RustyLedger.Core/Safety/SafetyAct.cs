@@ -65,9 +65,22 @@ public sealed record SafetyAct : IThing
         Rule.First(
             Rule.Text("subject", Subject, 200),
             Rule.Text("typed", Typed, 60),
-            Rule.Text("words", Words, 200),
+            // A lock may well have nothing but a number; what a reading found is worded here.
+            Kind is SafetyEventKind.Locked or SafetyEventKind.FoundLive or SafetyEventKind.FoundUnexplained
+                ? Rule.Text("words", Words, 200)
+                : Rule.Said("words", Words, 200, Wanted),
             Volts(out var refusal) is null ? refusal : null
         );
+
+    /// <summary>What the words of such an act say.</summary>
+    private string Wanted =>
+        Kind switch
+        {
+            SafetyEventKind.MeterProvedBefore or SafetyEventKind.MeterProvedAfter =>
+                "name the known source the meter was proved on, such as a socket by its number",
+            SafetyEventKind.LiveAgain => "say why it goes live again",
+            _ => "a remark needs words, and a reading has a step of its own",
+        };
 
     /// <summary>The volts of a reading that proves; null for any other act.</summary>
     private decimal? Volts(out Refusal? refusal)

@@ -63,6 +63,7 @@ internal static class RoundEndpoints
     public static void MapRounds(this IEndpointRouteBuilder api)
     {
         api.MapGet("/rounds/{id}", Get).WithName("getRound");
+        api.MapGet("/rounds/{id}/paths", Paths).WithName("getRoundPaths");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
         api.MapGet("/rounds/{id}/readings.csv", Export).WithName("exportReadings");
         api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
@@ -90,6 +91,19 @@ internal static class RoundEndpoints
     {
         var (round, visit, viewer) = await Load(id, context, library, cancel);
         return viewer.View(round, visit);
+    }
+
+    /// <summary>The power path along the branch on which the check <paramref name="at"/> lies.</summary>
+    private static async Task<IReadOnlyList<PathView>> Paths(
+        string id,
+        string at,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var (_, _, viewer) = await Load(id, context, library, cancel);
+        return viewer.Paths(at);
     }
 
     /// <summary>Takes a line in and answers with what changed by it: a sheet may have a thousand rows.</summary>

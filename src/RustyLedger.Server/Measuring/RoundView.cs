@@ -214,7 +214,7 @@ internal sealed class RoundViewer(
             round.StartedAt,
             [.. Sheet.Rows.Select(Row)],
             [.. Sheet.Extras.Select(Reading)],
-            [.. Sheet.Paths.Select(Path)],
+            Paths(Sheet.Next(null)),
             machine.Model.States,
             [.. machine.Pins.Values.OrderBy(p => p.Printed, NaturalOrder.Instance).Select(p => ProbeView.Of(p.Address, machine)!)],
             Sheet.Last is null ? null : Reading(Sheet.Last),
@@ -226,6 +226,10 @@ internal sealed class RoundViewer(
                 ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } })
                 : 0
         );
+
+    /// <summary>The power path of each state, along the branch on which a check lies.</summary>
+    /// <param name="at">The check that is looked at; null for the last reading's.</param>
+    public IReadOnlyList<PathView> Paths(CheckKey? at) => [.. Sheet.Paths.Select(p => Path(p, at))];
 
     /// <summary>What one line changed, beside the sheet without it.</summary>
     public RoundChange Change(Round round, Visit visit, string lineId)
@@ -356,16 +360,15 @@ internal sealed class RoundViewer(
         );
     }
 
-    private PathView Path(StatePath path)
+    private PathView Path(StatePath path, CheckKey? at)
     {
         var report = path.Report;
-        var focus =
-            report.Stretches is [var first, ..] ? first.Bad
-            : Sheet.Last?.Red is { } red && report.Graph.IndexOf(red) is { } at ? at
-            : report.Graph.Order is [var start, ..] ? start
-            : new PinIndex(0);
-        // Losses along a return are said even where nobody wrote down the path.
-        var strip = report.Graph.Order.Count > 0 ? PathStrip.Through(focus, report) : new PathStrip([], []);
+        var here = Sheet.Rows.FirstOrDefault(r => r.Check.Key == at)?.Check;
+        var pin =
+            here?.State.Code == path.State.Code && here.Check.Red is { } red ? report.Graph.IndexOf(red)
+            : Sheet.Last?.Red is { } last ? report.Graph.IndexOf(last)
+            : null;
+        var strip = PathStrip.Showing(pin, report);
         var keys = Sheet
             .Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check))
             .GroupBy(r => r.Check.Check.Red!)

@@ -2,6 +2,7 @@ using RustyLedger.Core.Boards;
 using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Tests.Wiring;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Tests.Diagnosis;
@@ -106,15 +107,30 @@ public sealed class StretchWordsTests
     [Fact]
     public void A_strip_in_a_loop_ends()
     {
-        var report = PathReport.Of(
-            Wiring.Graphs.Of([(0, 1), (1, 2), (2, 1), (2, 3)], 0),
-            new Dictionary<PinIndex, PinEvidence>(),
-            _ => true
-        );
+        var report = PathReport.Of(Graphs.Of([(0, 1), (1, 2), (2, 1), (2, 3)], 0), new Dictionary<PinIndex, PinEvidence>(), _ => true);
         var strip = PathStrip.Through(new PinIndex(2), report);
         Assert.Equal(strip.Pins.Count, strip.Pins.Distinct().Count());
         Assert.Equal(strip.Pins.Count - 1, strip.Pieces.Count);
         Assert.Contains(new PinIndex(2), strip.Pins);
+    }
+
+    /// <summary>A comb of two branches with a fault in the first: the strip follows whoever walks the second, and comes back.</summary>
+    [Fact]
+    public void The_strip_shows_the_branch_one_stands_on()
+    {
+        var graph = Graphs.Of([(0, 1), (1, 2), (1, 3), (3, 4)], 0);
+        var evidence = new Dictionary<int, PinEvidence>
+        {
+            [1] = new(new Verdict(VerdictKind.Within, "", ""), 1m, 0.05m),
+            [2] = new(new Verdict(VerdictKind.Low, "", ""), 0.5m, 0.05m),
+        };
+        var report = PathReport.Of(graph, evidence.ByPin(), _ => true);
+        int[] Shown(int? at) => [.. PathStrip.Showing(at is { } pin ? new PinIndex(pin) : null, report).Pins.Numbers()];
+        Assert.Equal([0, 1, 2], Shown(null));
+        Assert.Equal([0, 1, 2], Shown(1));
+        Assert.Equal([0, 1, 3, 4], Shown(3));
+        Assert.Equal([0, 1, 3, 4], Shown(4));
+        Assert.Equal([0, 1, 2], Shown(2));
     }
 
     private static Check Extra(string id, string red) =>

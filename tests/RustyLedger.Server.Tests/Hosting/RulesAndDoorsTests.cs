@@ -47,6 +47,18 @@ public sealed class RulesAndDoorsTests(EmptyLedger shared) : IClassFixture<Empty
         ),
         ["a closed fault without its proof"] = (file => Closed(file)["proof"] = "", "proof"),
         ["a closed fault without its cause"] = (file => Closed(file)["cause"] = null, "cause"),
+        ["a number for the name of the known source"] = (
+            file =>
+                Signed(file)["safetyEvents"] = new JsonArray(
+                    JsonNode.Parse(
+                        """
+                        {"id":"a1","order":1,"kind":"meterProvedBefore","subject":"","typed":"","words":"230 V","target":null,
+                         "deviceTime":"2026-01-01T00:00:00Z","serverTime":"2026-01-01T00:00:00Z","personId":"edda"}
+                        """
+                    )
+                ),
+            "name the known source"
+        ),
         ["two pins of one label"] = (
             file =>
             {

@@ -1,7 +1,8 @@
-import { memo } from 'react';
+import { memo, useRef } from 'react';
 import type { BoardMap as Board, BoardNoteView, Corner, ElementOnMap, PinOnMap } from '../api/generated';
 import type { MarkKind } from '../ui/Mark';
 import { PanZoom } from '../ui/PanZoom';
+import { type Size, useSize } from '../ui/useSize';
 import { ElementShape } from './ElementShape';
 import { NoteFlag } from './NoteFlag';
 import { PinShape } from './PinShape';
@@ -37,18 +38,7 @@ export function BoardMap({ map, zoomed, onTap, className = '', ...on }: BoardMap
   const around = zoomed ? map.pins.find((p) => p.id === on.red) : undefined;
   const label = `${map.boardName} ${map.facingWords}`;
   if (around) {
-    const view = viewAround(map, around);
-    return (
-      <svg
-        viewBox={`${view.x} ${view.y} ${view.width} ${view.height}`}
-        className={className}
-        role="group"
-        aria-label={label}
-        data-testid="board-map"
-      >
-        <Drawn map={map} letter={view.width / 26} {...on} />
-      </svg>
-    );
+    return <Around map={map} pin={around} label={label} className={className} {...on} />;
   }
   return (
     <PanZoom
@@ -66,11 +56,44 @@ export function BoardMap({ map, zoomed, onTap, className = '', ...on }: BoardMap
   );
 }
 
+interface AroundProps extends OnBoard {
+  map: Board;
+  pin: PinOnMap;
+  label: string;
+  className: string;
+}
+
+/** The part around a pin, as much of it as there is room for. */
+function Around({ map, pin, label, className, ...on }: AroundProps) {
+  const svg = useRef<SVGSVGElement>(null);
+  const view = viewAround(map, pin, useSize(svg));
+  return (
+    <svg
+      ref={svg}
+      viewBox={`${view.x} ${view.y} ${view.width} ${view.height}`}
+      className={className}
+      role="group"
+      aria-label={label}
+      data-testid="board-map"
+    >
+      <Drawn map={map} view={view} letter={view.width / 26} {...on} />
+    </svg>
+  );
+}
+
+interface View {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
 const small = new Set<ElementOnMap['kind']>(['indicator', 'testPoint', 'trimmer', 'component', 'jumper', 'switchBank']);
 
 /** Apart from the view, so that panning and zooming draw nothing anew. */
 const Drawn = memo(function Drawn({
   map,
+  view,
   letter,
   red,
   black,
@@ -80,7 +103,7 @@ const Drawn = memo(function Drawn({
   onPickElement,
   onPickNote,
   onPickCorner,
-}: OnBoard & { map: Board; letter: number }) {
+}: OnBoard & { map: Board; view?: View; letter: number }) {
   const pitches = new Map(map.elements.map((e) => [e.id, e.pitchMm]));
   const press = (act: (() => void) | undefined, name: string) =>
     act && {
@@ -109,12 +132,14 @@ const Drawn = memo(function Drawn({
       {map.elements.map((element) => {
         const size = small.has(element.kind) ? letter * 0.8 : letter;
         const below = element.y < size * 1.3;
-        const words = small.has(element.kind)
-          ? ''
-          : fitted(
-              element.rating || element.purpose,
-              roomRightOf(element, map) / letter - element.designator.length * 0.62,
-            );
+        // A name begins and ends within what is in sight; where it cannot, it is left out rather than cut.
+        const x = Math.max(element.x, (view?.x ?? 0) + letter / 3);
+        const y = below ? element.y + element.height + size : element.y - size / 2.6;
+        const long = element.designator.length * 0.62;
+        const room = (roomRightOf(element, map, view) - (x - element.x)) / letter;
+        const named =
+          !view || (room > long && y - size > view.y && y < view.y + view.height && x < element.x + element.width);
+        const words = small.has(element.kind) ? '' : fitted(element.rating || element.purpose, room - long);
         return (
           <g
             key={element.id}
@@ -134,17 +159,14 @@ const Drawn = memo(function Drawn({
               />
             )}
             <ElementShape element={element} line={letter / 9} chosen={element.id === chosen} />
-            <text
-              x={element.x}
-              y={below ? element.y + element.height + size : element.y - size / 2.6}
-              fontSize={size}
-              className="fill-ink font-bold"
-            >
-              {element.designator}
-              <tspan className="fill-ink-2 font-normal" dx={size / 2} fontSize={size * 0.9}>
-                {words}
-              </tspan>
-            </text>
+            {named && (
+              <text x={x} y={y} fontSize={size} className="fill-ink font-bold">
+                {element.designator}
+                <tspan className="fill-ink-2 font-normal" dx={size / 2} fontSize={size * 0.9}>
+                  {words}
+                </tspan>
+              </text>
+            )}
           </g>
         );
       })}
@@ -180,10 +202,10 @@ const Drawn = memo(function Drawn({
 
 const cornerWords = (corner: Corner) => corner.replace(/([A-Z])/g, ' $1').toLowerCase();
 
-/** Millimetres to the next element in the line, or to the edge of the board. */
-function roomRightOf(element: ElementOnMap, map: Board): number {
+/** Millimetres to the next element in the line, or to the edge of the board or of what is in sight. */
+function roomRightOf(element: ElementOnMap, map: Board, view: View | undefined): number {
   const next = map.elements.filter((e) => e.x > element.x && Math.abs(e.y - element.y) < 6).map((e) => e.x);
-  return Math.min(map.width, ...next) - element.x;
+  return Math.min(map.width, view ? view.x + view.width : map.width, ...next) - element.x;
 }
 
 /** As much of a text as fits into so many letter heights; nothing rather than a stump. */
@@ -192,10 +214,11 @@ function fitted(text: string, room: number): string {
   return text.length <= signs ? text : signs < 5 ? '' : `${text.slice(0, signs - 1).trimEnd()}…`;
 }
 
-function viewAround(map: Board, around: PinOnMap) {
-  const width = Math.min(map.width, Math.max(map.pitchMm * 11, map.width * 0.6));
-  const height = Math.min(map.height, width * 1.1);
-  const clamp = (middle: number, size: number, of: number) =>
+function viewAround(map: Board, around: PinOnMap, room: Size | null): View {
+  const width = Math.min(map.width, Math.max(map.pitchMm * 11, map.width * 0.6)) + 2 * edge;
+  const shape = room && room.width > 0 && room.height > 0 ? room.height / room.width : 1.1;
+  const height = Math.min(map.height + 2 * edge, width * shape);
+  const from = (middle: number, size: number, of: number) =>
     Math.max(-edge, Math.min(middle - size / 2, of - size + edge));
-  return { x: clamp(around.x, width, map.width), y: clamp(around.y, height, map.height), width, height };
+  return { x: from(around.x, width, map.width), y: from(around.y, height, map.height), width, height };
 }

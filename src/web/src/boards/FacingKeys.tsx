@@ -1,6 +1,6 @@
-import { useEffect } from 'react';
-import type { BoardSide } from '../api/generated';
+import { Choose, optionsOf } from '../ui/Choose';
 import { Key } from '../ui/Key';
+import { useKeys } from '../ui/useKeys';
 import { type Facing, sideWords } from './facing';
 
 interface FacingKeysProps {
@@ -12,16 +12,10 @@ interface FacingKeysProps {
 
 /** As one faces the board: turned, upside down, from which side; by button or by key, since letters alone belong to typing readings. */
 export function FacingKeys({ facing, face, turn, otherSide }: FacingKeysProps) {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const act = event.altKey ? { r: turn, m: otherSide }[event.key.toLowerCase()] : undefined;
-      if (act) {
-        event.preventDefault();
-        act();
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+  useKeys((key) => {
+    const act = { 'Alt R': turn, 'Alt M': otherSide }[key];
+    act?.();
+    return act !== undefined;
   });
   return (
     <span role="group" aria-label="As you face it" className="inline-flex flex-wrap gap-2 text-[14px]">
@@ -41,17 +35,13 @@ export function FacingKeys({ facing, face, turn, otherSide }: FacingKeysProps) {
       </button>
       <label className="inline-flex items-center gap-1">
         <span className="sr-only">Side</span>
-        <select
-          className="field w-auto px-1"
+        <Choose
+          name="Side"
+          className="w-auto px-1"
           value={facing?.side ?? 'component'}
-          onChange={(event) => facing && face({ ...facing, side: event.target.value as BoardSide })}
-        >
-          {Object.entries(sideWords).map(([side, words]) => (
-            <option key={side} value={side}>
-              {words}
-            </option>
-          ))}
-        </select>
+          options={optionsOf(sideWords)}
+          onChange={(side) => facing && face({ ...facing, side })}
+        />
         <span className="max-[899px]:hidden">
           <Key>Alt M</Key>
         </span>

@@ -1,4 +1,3 @@
-import { called } from './called';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -13,14 +12,17 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { CodeList } from '../codes/CodeList';
 import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
-import { CodeList } from '../codes/CodeList';
-import { elementWords } from './ElementLeaf';
-import { Marks } from './Marks';
 import { Grid, type GridColumn } from '../ui/Grid';
 import { Key } from '../ui/Key';
+import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
+import { elementWords } from './ElementLeaf';
+import { Marks } from './Marks';
+import { Adder } from './TableAdder';
+import { called } from './called';
 import { useTables } from './useTables';
 
 const columnsOf: Record<LayoutRowKind, GridColumn[]> = {
@@ -72,15 +74,7 @@ export function TablesPage() {
     staleTime: 5000,
   });
   if (!tables.data) {
-    return (
-      <Frame title="Board type">
-        {tables.isPending ? (
-          <p className="py-6 text-ink-2">Laying out the tables…</p>
-        ) : (
-          <Problem error={tables.error} retry={() => void tables.refetch()} />
-        )}
-      </Frame>
-    );
+    return <OpeningPage title="Board type" words="Laying out the tables…" of={[tables]} />;
   }
   return <Tables key={boardTypeId} tables={tables.data} />;
 }
@@ -198,120 +192,6 @@ function removal(row: LayoutRow | undefined, tables: LayoutTables): LayoutEdit[]
       cells: row.cells,
     },
   ];
-}
-
-interface AdderProps {
-  kind: LayoutRowKind;
-  tables: LayoutTables;
-  add: (edits: LayoutEdit[]) => void;
-}
-
-/** A new row: an element, a pin of an element, a check of a pin. */
-function Adder({ kind, tables, add }: AdderProps) {
-  const elements = tables.rows.filter((r) => r.kind === 'element');
-  const pins = tables.rows.filter((r) => r.kind === 'pin');
-  const names = new Map(elements.map((e) => [e.id, e.cells.designator]));
-  const [parent, setParent] = useState('');
-  const [pin, setPin] = useState('');
-  const [limit, setLimit] = useState('');
-  const owner = elements.some((e) => e.id === parent)
-    ? parent
-    : ((elements.findLast((e) => e.cells.kind === 'connector') ?? elements.at(-1))?.id ?? '');
-  const row = (what: Partial<LayoutEdit>): LayoutEdit => ({
-    kind: 'add',
-    row: kind,
-    parent: '',
-    id: newId(),
-    column: null,
-    before: '',
-    text: '',
-    ...what,
-  });
-  return (
-    <div className="flex flex-wrap items-center gap-3 py-2 text-[14px]">
-      {kind === 'element' && (
-        <>
-          <button type="button" className="quiet" onClick={() => add([row({})])}>
-            Add a connector
-          </button>
-          <Link
-            className="link inline-flex min-h-[36px] items-center max-[899px]:min-h-[44px]"
-            to={`/board-types/${tables.boardTypeId}/layout`}
-          >
-            Lay it out: lamps, jumpers, trimmers, relays and the rest
-          </Link>
-        </>
-      )}
-      <a
-        className="link order-last ml-auto inline-flex min-h-[36px] items-center max-[899px]:min-h-[44px]"
-        href={`/api/board-types/${encodeURIComponent(tables.boardTypeId)}/bundle`}
-        download
-      >
-        As a bundle
-      </a>
-      {kind === 'pin' && elements.length > 0 && (
-        <>
-          <label className="flex items-center gap-2">
-            Add to
-            <select className="field w-auto" value={owner} onChange={(event) => setParent(event.target.value)}>
-              {elements.map((e) => (
-                <option key={e.id} value={e.id}>
-                  {e.cells.designator}
-                </option>
-              ))}
-            </select>
-          </label>
-          {[1, 8].map((count) => (
-            <button
-              key={count}
-              type="button"
-              className="quiet"
-              onClick={() => add(Array.from({ length: count }, () => row({ parent: owner })))}
-            >
-              {count === 1 ? 'a pin' : `${count} pins`}
-            </button>
-          ))}
-        </>
-      )}
-      {kind === 'check' && pins.length > 0 && (
-        <>
-          <label className="flex items-center gap-2">
-            Add a check at
-            <select className="field w-auto" value={pin} onChange={(event) => setPin(event.target.value)}>
-              {pins.map((p) => {
-                const name = `${names.get(p.parent) ?? ''}·${p.cells.label ?? ''}`;
-                return (
-                  <option key={p.id} value={name}>
-                    {name}
-                  </option>
-                );
-              })}
-            </select>
-          </label>
-          <label className="flex items-center gap-2">
-            should read
-            <input
-              className="field w-[150px] font-mono"
-              placeholder="24 V ±5 %"
-              value={limit}
-              onChange={(event) => setLimit(event.target.value)}
-            />
-          </label>
-          <button
-            type="button"
-            className="quiet"
-            onClick={() => {
-              const first = pins[0];
-              const red = pin || (first ? `${names.get(first.parent) ?? ''}·${first.cells.label ?? ''}` : '');
-              add([row({ cells: { red, limit } })]);
-            }}
-          >
-            Add it
-          </button>
-        </>
-      )}
-    </div>
-  );
 }
 
 /** The other revisions: compared with this one, or a new one begun as its copy. */

@@ -5,8 +5,11 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { acceptTerminals, previewTerminals, type RowPreview, type TerminalPreviewView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { PlaceMargin } from '../machines/MachineMargin';
+import { Choose } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
+import { More } from '../ui/More';
+import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
 import { useBoardMap } from './useBoardMap';
 
@@ -68,15 +71,7 @@ export function TerminalImportPage() {
     preview.mutate({ body, set });
   };
   if (!map.data) {
-    return (
-      <Frame tag={tag} title="Terminals from a spreadsheet">
-        {map.isPending ? (
-          <p className="py-6 text-ink-2">Opening the board…</p>
-        ) : (
-          <Problem error={map.error} retry={() => void map.refetch()} />
-        )}
-      </Frame>
-    );
+    return <OpeningPage tag={tag} title="Terminals from a spreadsheet" words="Opening the board…" of={[map]} />;
   }
   return (
     <Frame
@@ -152,36 +147,37 @@ function Columns({
   set: (next: Record<string, number>) => void;
 }) {
   return (
-    <details className="border-b border-rule py-2">
-      <summary className="cursor-pointer">
-        Columns:{' '}
-        {Object.entries(columns)
-          .map(([name, at]) => `${columnNames[name] ?? name} from “${view.headings[at] ?? at + 1}”`)
-          .join(', ')}
-      </summary>
+    <More
+      title={
+        <>
+          Columns:{' '}
+          {Object.entries(columns)
+            .map(([name, at]) => `${columnNames[name] ?? name} from “${view.headings[at] ?? at + 1}”`)
+            .join(', ')}
+        </>
+      }
+      className="border-b border-rule py-2"
+    >
       <div className="mt-2 grid grid-cols-2 gap-3 min-[900px]:grid-cols-5">
         {Object.entries(columnNames).map(([name, label]) => (
           <label key={name} className="text-[14px]">
             {label}
-            <select
-              className="field mt-0.5"
-              value={columns[name] ?? ''}
-              onChange={(event) => {
+            <Choose
+              className="mt-0.5"
+              value={`${columns[name] ?? ''}`}
+              options={[
+                { value: '', words: 'not in the file' },
+                ...view.headings.map((heading, i) => ({ value: `${i}`, words: heading || `column ${i + 1}` })),
+              ]}
+              onChange={(column) => {
                 const next = Object.fromEntries(Object.entries(columns).filter(([n]) => n !== name));
-                set(event.target.value === '' ? next : { ...next, [name]: Number(event.target.value) });
+                set(column === '' ? next : { ...next, [name]: Number(column) });
               }}
-            >
-              <option value="">not in the file</option>
-              {view.headings.map((heading, i) => (
-                <option key={`${heading}${i}`} value={i}>
-                  {heading || `column ${i + 1}`}
-                </option>
-              ))}
-            </select>
+            />
           </label>
         ))}
       </div>
-    </details>
+    </More>
   );
 }
 

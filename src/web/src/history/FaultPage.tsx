@@ -1,32 +1,30 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import {
-  addCause,
   editFault,
   type FaultEdit,
   type FaultView,
   getFault,
   getMachine,
   type Held,
-  listCauses,
   type MachinePage,
-  type Warranty,
 } from '../api/generated';
 import { ask } from '../api/ledger';
-import { newId } from '../api/newId';
-import { VisitBand } from '../safety/VisitBand';
 import { PlaceMargin } from '../machines/MachineMargin';
-import { VisitMargin } from '../visits/VisitMargin';
-import { useStart } from '../visits/start';
+import { VisitBand } from '../safety/VisitBand';
+import { Choose, optionsOf } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
-import { Mark, type MarkKind, markWords } from '../ui/Mark';
-import { Problem } from '../ui/Problem';
+import { Mark } from '../ui/Mark';
+import { OpeningPage } from '../ui/OpeningPage';
 import { clockOf, dayOf } from '../ui/time';
 import { useKeeping } from '../ui/useKeeping';
+import { VisitMargin } from '../visits/VisitMargin';
 import { minutesOf, warrantyWords } from '../visits/edit';
-import { History } from './History';
+import { useStart } from '../visits/start';
+import { Cause } from './FaultCause';
+import { Evidence } from './FaultEvidence';
 
 /** A fault from what was noticed to its proof. Kept as it is written. */
 export function FaultPage() {
@@ -44,15 +42,7 @@ export function FaultPage() {
   });
   const start = useStart(fault.data?.visitId ?? undefined);
   if (!fault.data) {
-    return (
-      <Frame title="Fault">
-        {fault.isPending ? (
-          <p className="py-6 text-ink-2">Opening the fault…</p>
-        ) : (
-          <Problem error={fault.error} retry={() => void fault.refetch()} />
-        )}
-      </Frame>
-    );
+    return <OpeningPage title="Fault" words="Opening the fault…" of={[fault]} />;
   }
   return (
     <Frame
@@ -68,8 +58,6 @@ export function FaultPage() {
     </Frame>
   );
 }
-
-const verdictKinds = ['within', 'marginal', 'low', 'high', 'dead', 'reversed', 'differs', 'notJudged'] as const;
 
 const heldWords: Record<Held, string> = { notKnown: 'not known yet', held: 'it held', cameBack: 'it came back' };
 
@@ -189,48 +177,35 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
         </label>
         <label>
           Warranty
-          <select
-            className="field mt-1"
+          <Choose
+            className="mt-1"
             value={edit.warranty}
-            onChange={(event) => set({ warranty: event.target.value as Warranty })}
-          >
-            {Object.entries(warrantyWords).map(([w, words]) => (
-              <option key={w} value={w}>
-                {words}
-              </option>
-            ))}
-          </select>
+            options={optionsOf(warrantyWords)}
+            onChange={(warranty) => set({ warranty })}
+          />
         </label>
         <label>
           Did it hold?
-          <select
-            className="field mt-1"
+          <Choose
+            className="mt-1"
             value={edit.held}
-            onChange={(event) => set({ held: event.target.value as Held })}
-          >
-            {Object.entries(heldWords).map(([h, words]) => (
-              <option key={h} value={h}>
-                {words}
-              </option>
-            ))}
-          </select>
+            options={optionsOf(heldWords)}
+            onChange={(held) => set({ held })}
+          />
         </label>
       </div>
       {earlier.length > 0 && (
         <label className="mt-3 block">
           The return of an earlier fault?
-          <select
-            className="field mt-1"
+          <Choose
+            className="mt-1"
             value={edit.previousId ?? ''}
-            onChange={(event) => set({ previousId: event.target.value || null })}
-          >
-            <option value="">no, a new one</option>
-            {earlier.map((f) => (
-              <option key={f.id} value={f.id}>
-                {dayOf(f.openedAt)}: {f.noticed}
-              </option>
-            ))}
-          </select>
+            options={[
+              { value: '', words: 'no, a new one' },
+              ...earlier.map((f) => ({ value: f.id, words: `${dayOf(f.openedAt)}: ${f.noticed}` })),
+            ]}
+            onChange={(id) => set({ previousId: id || null })}
+          />
         </label>
       )}
       <KeptProblem
@@ -269,107 +244,5 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
         )}
       </div>
     </form>
-  );
-}
-
-interface CauseProps {
-  cause: string | null;
-  invalid: boolean;
-  choose: (cause: string | null) => void;
-}
-
-const another = '+';
-
-/** One of the shop's causes, or a new one for its list. */
-function Cause({ cause, invalid, choose }: CauseProps) {
-  const queries = useQueryClient();
-  const causes = useQuery({ queryKey: ['causes'], queryFn: () => ask(listCauses()) });
-  const [words, setWords] = useState<string | null>(null);
-  const add = useMutation({
-    mutationFn: () => ask(addCause({ body: { id: newId(), words: words ?? '' } })),
-    onSuccess: async (made) => {
-      await queries.invalidateQueries({ queryKey: ['causes'] });
-      setWords(null);
-      choose(made.id);
-    },
-  });
-  return (
-    <div className="mt-3">
-      <label className="block">
-        Cause
-        <select
-          className="field mt-1"
-          aria-invalid={invalid}
-          value={words === null ? (cause ?? '') : another}
-          onChange={(event) => {
-            if (event.target.value === another) {
-              setWords('');
-            } else {
-              setWords(null);
-              choose(event.target.value || null);
-            }
-          }}
-        >
-          <option value="">not known yet</option>
-          {causes.data?.map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.words}
-            </option>
-          ))}
-          <option value={another}>another cause…</option>
-        </select>
-      </label>
-      {words !== null && (
-        <div className="mt-2 flex items-end gap-3">
-          <label className="grow">
-            The other cause, for the shop’s list
-            <input
-              autoFocus
-              className="field mt-0.5"
-              value={words}
-              onChange={(event) => setWords(event.target.value)}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter') {
-                  event.preventDefault();
-                  add.mutate();
-                }
-              }}
-            />
-          </label>
-          <button type="button" className="quiet" onClick={() => add.mutate()}>
-            Add to the list
-          </button>
-        </div>
-      )}
-      <Problem error={add.error} />
-    </div>
-  );
-}
-
-const verdicts: Record<string, MarkKind> = Object.fromEntries(verdictKinds.map((k) => [markWords(k), k]));
-
-/** A line of evidence is kept as text; its mark goes by the word of the verdict in it. */
-function verdictIn(line: string): MarkKind {
-  const word = new RegExp(`, (${Object.keys(verdicts).join('|')})(?: of |$)`).exec(line)?.[1];
-  return verdicts[word ?? ''] ?? 'notJudged';
-}
-
-function Evidence({ fault, onPutBack }: { fault: FaultView; onPutBack: () => void }) {
-  return (
-    <>
-      <h2 className="border-b border-rule-2 pb-1">Readings it rests on</h2>
-      {fault.evidence.length === 0 && <p className="py-2 text-ink-2">None: it was written down by hand.</p>}
-      <ul className="text-[14px]">
-        {fault.evidence.map((line) => (
-          <li key={line} className="flex gap-2 border-b border-rule py-1.5">
-            <span className="pt-0.5">
-              <Mark kind={verdictIn(line)} />
-            </span>
-            <span>{line}</span>
-          </li>
-        ))}
-      </ul>
-      <History kind="Fault" recordId={fault.id} onPutBack={onPutBack} />
-    </>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { planLabels } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Choose, optionsOf } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
 
@@ -16,6 +17,8 @@ const grids = [
   ['3', '8', '3 × 8'],
   ['5', '13', '5 × 13'],
 ] as const;
+
+const papers = { a4: 'A4', letter: 'Letter' };
 
 /** Labels on sheets of paper: machines with their code, boards, and both halves of every plug. */
 export function LabelsPage() {
@@ -106,14 +109,12 @@ export function LabelsPage() {
           <div className="mt-3 flex flex-wrap items-end gap-2">
             <label>
               <span className="block">Paper</span>
-              <select
-                className="field mt-0.5 w-auto"
+              <Choose
+                className="mt-0.5 w-auto"
                 value={asked.paper}
-                onChange={(event) => put({ paper: event.target.value })}
-              >
-                <option value="a4">A4</option>
-                <option value="letter">Letter</option>
-              </select>
+                options={optionsOf(papers)}
+                onChange={(paper) => put({ paper })}
+              />
             </label>
             {grids.map(([columns, rows, words]) => (
               <button

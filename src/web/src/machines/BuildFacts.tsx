@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import type { BuildFactKind, BuildView, DecisionKind } from '../api/generated';
 import { Mark, type MarkKind } from '../ui/Mark';
+import { More } from '../ui/More';
 
 const marks: Record<DecisionKind, MarkKind> = {
   noVariants: 'untouched',
@@ -94,10 +95,7 @@ export function BuildFacts({
         </table>
       )}
       {build.renamed.length > 0 && (
-        <details className="text-[14px]">
-          <summary className="min-h-[32px] cursor-pointer py-1 max-[899px]:min-h-[44px]">
-            {build.renamed.length} terminals are printed otherwise on this build
-          </summary>
+        <More title={<>{build.renamed.length} terminals are printed otherwise on this build</>} className="text-[14px]">
           <ul className="font-mono">
             {build.renamed.map((r) => (
               <li key={r.printed}>
@@ -105,7 +103,7 @@ export function BuildFacts({
               </li>
             ))}
           </ul>
-        </details>
+        </More>
       )}
       <p className="text-[14px]">
         <Link

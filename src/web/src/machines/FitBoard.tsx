@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { fitBoard, type MachinePage } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { Choose } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
 
 const empty = { positionId: '', name: '', partNumber: '', revision: '', serial: '', firmware: '' };
@@ -55,18 +56,15 @@ export function FitBoard({ machine }: { machine: MachinePage }) {
     >
       <label className="block">
         Where
-        <select
-          className="field mt-0.5"
+        <Choose
+          className="mt-0.5"
           value={board.positionId}
-          onChange={(event) => setBoard({ ...board, positionId: event.target.value })}
-        >
-          <option value="">a new position</option>
-          {machine.boards.map((b) => (
-            <option key={b.positionId} value={b.positionId}>
-              in exchange for {b.prefix} {b.name}
-            </option>
-          ))}
-        </select>
+          options={[
+            { value: '', words: 'a new position' },
+            ...machine.boards.map((b) => ({ value: b.positionId, words: `in exchange for ${b.prefix} ${b.name}` })),
+          ]}
+          onChange={(positionId) => setBoard({ ...board, positionId })}
+        />
       </label>
       {board.positionId === '' && (
         <label className="mt-2 block">

@@ -23,7 +23,7 @@ export function PlaceMargin({ tag, here }: PlaceMarginProps) {
     return null;
   }
   return start.data && open ? (
-    <VisitMargin start={start.data} {...(here ? { here } : {})} />
+    <VisitMargin start={start.data} alone {...(here ? { here } : {})} />
   ) : (
     <MachineMargin machine={page.data} />
   );

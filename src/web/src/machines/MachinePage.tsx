@@ -1,39 +1,29 @@
-import { called } from '../boards/called';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
-import { addRound, beginVisit, getBuild, getMachine, type MachinePage as Page, type VisitView } from '../api/generated';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { getBuild, getMachine, type MachinePage as Page } from '../api/generated';
 import { ask } from '../api/ledger';
-import { newId } from '../api/newId';
-import { usePerson } from '../people/person';
+import { called } from '../boards/called';
+import { Timeline } from '../history/Timeline';
 import { Frame } from '../ui/Frame';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
+import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
-import { Timeline } from '../history/Timeline';
-import { EndVisit } from '../visits/EndVisit';
 import { endingWords } from '../visits/ending';
 import { BuildFacts } from './BuildFacts';
 import { FitBoard } from './FitBoard';
-import { PlateEditor } from './PlateEditor';
-import { useDraft } from '../ui/useDraft';
 import { MachineMargin } from './MachineMargin';
+import { PlateEditor } from './PlateEditor';
+import { VisitBar } from './VisitBar';
 
 /** One ledger page: plate, boards, faults newest first, visits. */
 export function MachinePage() {
   const { tag = '' } = useParams();
   const page = useQuery({ queryKey: ['machine', tag], queryFn: () => ask(getMachine({ path: { id: tag } })) });
   if (!page.data) {
-    return (
-      <Frame tag={tag} title="Machine">
-        {page.isPending ? (
-          <p className="py-6 text-ink-2">Opening the page of {tag}…</p>
-        ) : (
-          <Problem error={page.error} retry={() => void page.refetch()} />
-        )}
-      </Frame>
-    );
+    return <OpeningPage tag={tag} title="Machine" words={`Opening the page of ${tag}…`} of={[page]} />;
   }
   return <Loaded machine={page.data} />;
 }
@@ -146,101 +136,6 @@ function Brief({ machine: { brief } }: { machine: Page }) {
           )),
         )}
       </ul>
-    </section>
-  );
-}
-
-function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefined }) {
-  const person = usePerson();
-  const go = useNavigate();
-  const queries = useQueryClient();
-  const [complaint, setComplaint] = useDraft(`complaint/${machine.id}`);
-  const begin = useMutation({
-    mutationFn: async () => {
-      const [roundId, visitId] = [newId(), newId()];
-      if (open) {
-        await ask(addRound({ path: { id: open.id }, body: { id: roundId } }));
-        return `/rounds/${roundId}`;
-      } else {
-        await ask(
-          beginVisit({ body: { id: visitId, roundId, machineId: machine.id, complaint, personId: person?.id ?? '' } }),
-        );
-      }
-      // What switching off will lose comes first.
-      return `/visits/${visitId}/arrive`;
-    },
-    onSuccess: async (to) => {
-      setComplaint('');
-      await queries.invalidateQueries({ queryKey: ['machine', machine.tag] });
-      await go(to);
-    },
-  });
-  const last = open?.rounds.at(-1);
-  const proceed = () => {
-    if (last) {
-      void go(`/rounds/${last.id}`);
-    } else {
-      begin.mutate();
-    }
-  };
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'F9') {
-        event.preventDefault();
-        proceed();
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  });
-  return (
-    <section aria-label="Visit" className="border-b border-rule-2 py-3">
-      <div className="flex flex-wrap items-center gap-4 min-[900px]:flex-nowrap">
-        {open ? (
-          <div className="min-w-0 grow">
-            <h2 className="title text-[19px]">
-              Open since {dayOf(open.openedAt)}: {open.complaint || 'no complaint noted'}
-            </h2>
-            <p className="text-ink-2">
-              Begun by {open.person}
-              {last && `, ${last.taken} of ${last.of} checks measured`}
-            </p>
-          </div>
-        ) : (
-          <label className="min-w-[240px] grow">
-            <span className="text-ink-2">What is the complaint?</span>
-            <input className="field mt-1" value={complaint} onChange={(event) => setComplaint(event.target.value)} />
-          </label>
-        )}
-        <button type="button" className="action shrink-0" disabled={begin.isPending} onClick={proceed}>
-          {open ? (last ? 'Go on measuring' : 'New round') : 'Start visit'}{' '}
-          <span className="ml-1 font-mono text-[12px] font-normal">F9</span>
-        </button>
-      </div>
-      {open && (
-        <div className="mt-2 flex flex-wrap gap-3">
-          <button type="button" className="quiet" onClick={() => begin.mutate()}>
-            New round
-          </button>
-          <Link to={`/visits/${open.id}/arrive`} className="quiet inline-flex items-center">
-            Arrive
-          </Link>
-          <Link to={`/visits/${open.id}/safe`} className="quiet inline-flex items-center">
-            Make safe
-          </Link>
-          <Link to={`/visits/${open.id}/look`} className="quiet inline-flex items-center">
-            Look
-          </Link>
-          <Link to={`/visits/${open.id}`} className="quiet inline-flex items-center">
-            The visit
-          </Link>
-          <Link to={`/visits/${open.id}/call`} className="quiet inline-flex items-center">
-            Call card
-          </Link>
-          <EndVisit visit={open} tag={machine.tag} />
-        </div>
-      )}
-      <Problem error={begin.error} />
     </section>
   );
 }

@@ -4,9 +4,11 @@ import { useRef } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { listMachines, listRegisterChoices, type MachineRow } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Choose, type Option, optionsOf } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { Tick } from '../ui/Tick';
 import { TakeIn } from './TakeIn';
 
 const pageSize = 100;
@@ -88,33 +90,36 @@ export function MachinesPage() {
           <TakeIn />
         </div>
         <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2 border-b border-rule-2 pb-3 text-[14px]">
-          <Chooser label="Site" value={wanted.site} set={(v) => set('site', v)}>
-            <option value="">all sites</option>
-            {choices.data?.sites.map((site) => (
-              <option key={site}>{site}</option>
-            ))}
-          </Chooser>
-          <Chooser label="Model" value={wanted.model} set={(v) => set('model', v)}>
-            <option value="">all models</option>
-            {choices.data?.models.map((model) => (
-              <option key={model.id} value={model.id}>
-                {model.words}
-              </option>
-            ))}
-          </Chooser>
-          <Chooser label="Sorted by" value={wanted.order} set={(v) => set('order', v === 'best' ? '' : v)}>
-            {orders.map(([order, words]) => (
-              <option key={order} value={order}>
-                {words}
-              </option>
-            ))}
-          </Chooser>
-          <Tick label="a fault open" on={wanted.openFault} set={(on) => set('openFault', on ? 'yes' : '')} />
-          <Tick
-            label="waiting for a part"
-            on={wanted.waitsForPart}
-            set={(on) => set('waitsForPart', on ? 'yes' : '')}
+          <Chooser
+            label="Site"
+            value={wanted.site}
+            onChange={(v) => set('site', v)}
+            options={[
+              { value: '', words: 'all sites' },
+              ...(choices.data?.sites ?? []).map((site) => ({ value: site, words: site })),
+            ]}
           />
+          <Chooser
+            label="Model"
+            value={wanted.model}
+            onChange={(v) => set('model', v)}
+            options={[
+              { value: '', words: 'all models' },
+              ...(choices.data?.models ?? []).map((m) => ({ value: m.id, words: m.words })),
+            ]}
+          />
+          <Chooser
+            label="Sorted by"
+            value={wanted.order}
+            onChange={(v) => set('order', v === 'best' ? '' : v)}
+            options={optionsOf(orders)}
+          />
+          <Tick on={wanted.openFault} set={(on) => set('openFault', on ? 'yes' : '')}>
+            a fault open
+          </Tick>
+          <Tick on={wanted.waitsForPart} set={(on) => set('waitsForPart', on ? 'yes' : '')}>
+            waiting for a part
+          </Tick>
           <span className="ml-auto font-mono" role="status">
             {first.data ? `${first.data.total} ${first.data.total === 1 ? 'machine' : 'machines'}` : ''}
           </span>
@@ -262,37 +267,19 @@ function Now({ row }: { row: MachineRow }) {
   );
 }
 
-function Chooser({
+function Chooser<T extends string>({
   label,
-  value,
-  set,
-  children,
+  ...choice
 }: {
   label: string;
-  value: string;
-  set: (value: string) => void;
-  children: React.ReactNode;
+  value: T;
+  options: Option<T>[];
+  onChange: (value: T) => void;
 }) {
   return (
     <label>
       <span className="block text-ink-2">{label}</span>
-      <select className="field mt-0.5 max-w-[210px]" value={value} onChange={(event) => set(event.target.value)}>
-        {children}
-      </select>
-    </label>
-  );
-}
-
-function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {
-  return (
-    <label className="flex min-h-[38px] cursor-pointer items-center gap-2 max-[899px]:min-h-[44px]">
-      <input
-        type="checkbox"
-        className="size-[18px] accent-rust"
-        checked={on}
-        onChange={(event) => set(event.target.checked)}
-      />
-      {label}
+      <Choose className="mt-0.5 w-auto max-w-[210px] min-w-[120px]" {...choice} />
     </label>
   );
 }

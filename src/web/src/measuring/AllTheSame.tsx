@@ -7,15 +7,18 @@ import { Mark } from '../ui/Mark';
 /** Stands where the reading would: this check is measured dead, and the machine is not proved dead. */
 export function AllTheSame({ view, say }: { view: RoundView; say: (reason: string) => void }) {
   const [reason, setReason] = useState('');
+  const [isNumber, setIsNumber] = useState(false);
   return (
     <form
       className="border-2 border-out px-4 py-2"
       data-testid="dead-only"
       onSubmit={(event) => {
         event.preventDefault();
-        if (reason.trim()) {
-          say(reason.trim());
+        if (!/\p{L}/u.test(reason)) {
+          setIsNumber(reason.trim() !== '');
+          return;
         }
+        say(reason.trim());
       }}
     >
       <p className="flex items-center gap-2 text-[19px] font-bold text-out">
@@ -30,6 +33,7 @@ export function AllTheSame({ view, say }: { view: RoundView; say: (reason: strin
           <input
             className="field"
             ref={(field) => field?.focus()}
+            aria-invalid={isNumber}
             value={reason}
             onChange={(event) => setReason(event.target.value)}
           />
@@ -38,6 +42,11 @@ export function AllTheSame({ view, say }: { view: RoundView; say: (reason: strin
           All the same <Key>Enter</Key>
         </button>
       </div>
+      {isNumber && (
+        <p role="alert" className="mt-1 text-[14px] font-semibold text-out">
+          A number is no reason: say it in words, or prove it dead first. The reading comes after.
+        </p>
+      )}
       {view.condition === 'live' && (
         <p className="mt-1 text-[14px] text-ink-2">Ohms, continuity and diode taken live are kept, and not judged.</p>
       )}

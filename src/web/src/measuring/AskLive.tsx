@@ -1,8 +1,8 @@
-import { useEffect } from 'react';
 import type { LiveAnswer } from '../api/generated';
 import type { Refusal } from '../api/ledger';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
+import { useKeys } from '../ui/useKeys';
 
 interface AskLiveProps {
   error: Refusal | null;
@@ -13,30 +13,13 @@ interface AskLiveProps {
 /** Volts where it was thought dead: live, mistyped, or read elsewhere; a key each, before anything is stored. */
 export function AskLive({ error, answer, mistyped }: AskLiveProps) {
   const asks = error?.problem.asksLive === true;
-  useEffect(() => {
-    if (!asks) {
-      return;
-    }
-    const acts: Record<string, () => void> = {
-      l: () => answer('live'),
-      m: mistyped,
-      e: () => answer('elsewhere'),
-    };
-    const onKey = (event: KeyboardEvent) => {
-      // What is typed into the find box or a chooser is no answer.
-      if (event.target instanceof Element && event.target.closest('header, select, textarea')) {
-        return;
-      }
-      const act = event.ctrlKey || event.altKey || event.metaKey ? undefined : acts[event.key.toLowerCase()];
-      if (act) {
-        event.preventDefault();
-        event.stopPropagation();
-        act();
-      }
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [asks, answer, mistyped]);
+  useKeys((key) => {
+    const act = asks
+      ? { l: () => answer('live'), m: mistyped, e: () => answer('elsewhere') }[key.toLowerCase()]
+      : undefined;
+    act?.();
+    return act !== undefined;
+  }, true);
   if (!asks) {
     return null;
   }

@@ -1,15 +1,17 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { LiveAnswer, MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
 import { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { meterName } from '../people/person';
+import { Choose, optionsOf } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
 import { AskLive } from './AskLive';
 import { nextOrder, type Outcome, store, discard } from './lines';
 import { meterModes } from './modes';
 import { probed } from './sheet';
 import { useDraft } from '../ui/useDraft';
+import { useKeys } from '../ui/useKeys';
 
 interface ExtraReadingProps {
   view: RoundView;
@@ -31,15 +33,12 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
   const [choices, setChoices] = useState<string[]>([]);
   // Which of two readings was chosen, while it is asked whether it is live.
   const chosen = useRef<number | null>(null);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') {
-        close();
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [close]);
+  useKeys((key) => {
+    if (key === 'Escape') {
+      close();
+    }
+    return key === 'Escape';
+  });
   const keep = async (choice: number | null, alive: LiveAnswer | null = null) => {
     if (!red || !typed.trim()) {
       setError(new Error(red ? 'Type what the meter shows.' : 'Choose the pin under the red probe.'));
@@ -92,23 +91,16 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
         <PinBox label="Black probe" pins={view.pins} value={black} onChange={setBlack} />
         <label>
           Meter
-          <select className="field mt-1" value={mode} onChange={(event) => setMode(event.target.value as MeterMode)}>
-            {meterModes.map(([m, words]) => (
-              <option key={m} value={m}>
-                {words}
-              </option>
-            ))}
-          </select>
+          <Choose className="mt-1" value={mode} options={optionsOf(meterModes)} onChange={setMode} />
         </label>
         <label>
           State
-          <select className="field mt-1" value={state} onChange={(event) => setState(event.target.value)}>
-            {view.states.map((s) => (
-              <option key={s.code} value={s.code}>
-                {s.name}
-              </option>
-            ))}
-          </select>
+          <Choose
+            className="mt-1"
+            value={state}
+            options={view.states.map((s) => ({ value: s.code, words: s.name }))}
+            onChange={setState}
+          />
         </label>
       </div>
       <div className="mt-3 flex items-end gap-3">

@@ -34,14 +34,14 @@ export function PathLine({
       tabIndex={0}
       data-testid="path"
     >
-      <svg width={width} height={74} className="block">
+      <svg width={width} height={62} className="block">
         {path.pieces.map((piece, i) => (
           <line
             key={path.points[i]?.printed}
             x1={x(i) + 11}
             x2={x(i + 1) - 11}
-            y1={34}
-            y2={34}
+            y1={26}
+            y2={26}
             strokeWidth={3}
             strokeDasharray={piece === 'suspect' ? '8 5' : undefined}
             className={piece === 'proved' ? 'stroke-ink' : piece === 'suspect' ? 'stroke-rust' : 'stroke-rule-2'}
@@ -49,7 +49,7 @@ export function PathLine({
         ))}
         {stretch?.fromPoint != null && stretch.toPoint !== null && (
           <path
-            d={`M${x(stretch.fromPoint)},20 V10 H${x(stretch.toPoint)} V20`}
+            d={`M${x(stretch.fromPoint)},14 V5 H${x(stretch.toPoint)} V14`}
             fill="none"
             className="stroke-rust"
             strokeWidth={2}
@@ -64,13 +64,13 @@ export function PathLine({
               className={pick ? 'cursor-pointer' : ''}
               {...(pick ? { onClick: () => onPick(pick), 'aria-hidden': true } : { 'aria-hidden': true })}
             >
-              <g transform={`translate(${x(i)} 34) scale(8)`} className={markColour(kind)}>
+              <g transform={`translate(${x(i)} 26) scale(8)`} className={markColour(kind)}>
                 <circle r={1.2} className="fill-sheet" />
                 <MarkShape kind={kind} />
               </g>
               <text
                 x={x(i)}
-                y={66}
+                y={56}
                 textAnchor="middle"
                 fontSize={13}
                 className={`fill-ink font-mono ${kind === 'here' ? 'font-bold' : ''}`}
@@ -88,7 +88,7 @@ export function PathLine({
 /** One sentence under the path: where the fault lies and what to check next. */
 export function PathWords({ path }: { path: PathView }) {
   return (
-    <div data-testid="path-words">
+    <div data-testid="path-words" className="pt-0.5">
       {path.stretches.length === 0 && <p className="font-semibold">{path.summary}</p>}
       {path.stretches.map((stretch, i) => (
         <div key={stretch.sentence}>

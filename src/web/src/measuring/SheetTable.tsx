@@ -21,15 +21,15 @@ export function SheetTable({ lines, current, onPick }: SheetTableProps) {
   return (
     <div
       ref={box}
-      className="relative min-h-[150px] overflow-auto min-[900px]:max-h-[calc(100dvh-548px)]"
+      className="relative min-h-[150px] overflow-auto min-[900px]:grow min-[900px]:basis-0"
       role="region"
       aria-label="Sheet"
       tabIndex={0}
     >
-      <table className="w-full border-collapse text-[15px]">
+      <table className="w-full border-collapse text-[15px] min-[900px]:text-[14px]">
         <caption className="sr-only">Working sheet</caption>
         <thead className="sticky top-0 bg-sheet">
-          <tr className="text-left text-[14px] text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
+          <tr className="text-left text-[14px] text-ink-2 [&>th]:py-0.5 [&>th]:pr-3 [&>th]:font-medium">
             <th scope="col">Pin</th>
             <th scope="col" className="max-[899px]:hidden">
               Wire
@@ -49,7 +49,7 @@ export function SheetTable({ lines, current, onPick }: SheetTableProps) {
                   <th
                     scope="rowgroup"
                     colSpan={5}
-                    className="border-t border-rule-2 pt-2 pb-0.5 text-left text-[14px] font-semibold text-ink-2"
+                    className="border-t border-rule-2 pt-0.5 text-left text-[14px] font-semibold text-ink-2"
                   >
                     {line.row.stateName}, {line.row.energised ? 'energised' : 'dead'}
                   </th>
@@ -77,7 +77,7 @@ function Line({ line, isCurrent, onPick }: { line: SheetLine; isCurrent: boolean
       <td className="whitespace-nowrap">
         <button
           type="button"
-          className="inline-flex min-h-[30px] cursor-pointer items-center gap-2 font-mono max-[899px]:min-h-[44px]"
+          className="flex min-h-[23px] cursor-pointer items-center gap-2 font-mono max-[899px]:min-h-[44px]"
           onClick={() => onPick(row.key)}
           aria-label={`${row.red?.printed ?? row.part}, ${isCurrent ? 'here' : markWords(mark)}`}
         >
@@ -88,7 +88,10 @@ function Line({ line, isCurrent, onPick }: { line: SheetLine; isCurrent: boolean
       <td className="whitespace-nowrap max-[899px]:hidden">
         {row.red && <Wire colours={row.red.colours} words={row.red.colourWords} />}
       </td>
-      <td>
+      <td
+        className="w-full min-[900px]:max-w-0 min-[900px]:truncate"
+        title={[row.red?.signal, row.remark].filter(Boolean).join(', ')}
+      >
         {row.red?.signal}
         {row.remark && <span className="text-ink-2"> {row.remark}</span>}
       </td>

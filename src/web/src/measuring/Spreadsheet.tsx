@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { takeReadings } from '../api/generated';
 import { ask } from '../api/ledger';
+import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
 
 /** The readings of the round as CSV, out and in; a list goes in whole or not at all. */
@@ -15,8 +16,7 @@ export function Spreadsheet({ roundId }: { roundId: string }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: ['round', roundId] }),
   });
   return (
-    <details className="mt-3 text-[14px]">
-      <summary className="min-h-[32px] cursor-pointer py-1">Readings as a spreadsheet</summary>
+    <More title="Readings as a spreadsheet" className="mt-3 text-[14px]">
       <a className="link inline-flex min-h-[32px] items-center" href={`/api/rounds/${roundId}/readings.csv`} download>
         Out, as CSV
       </a>
@@ -49,6 +49,6 @@ export function Spreadsheet({ roundId }: { roundId: string }) {
           </ul>
         </div>
       )}
-    </details>
+    </More>
   );
 }

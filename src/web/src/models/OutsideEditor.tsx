@@ -1,5 +1,6 @@
 import type { OutsideCheck, OutsideSheet } from '../api/generated';
 import { newId } from '../api/newId';
+import { Tick } from '../ui/Tick';
 import { Rows } from './Rows';
 
 interface OutsideEditorProps {
@@ -37,20 +38,16 @@ export function OutsideEditor({ usual, sheet, change, settle }: OutsideEditorPro
         </legend>
         <div className="grid gap-x-4 min-[700px]:grid-cols-2">
           {usual.map((c) => (
-            <label key={c.id} className="flex min-h-[34px] items-center gap-2 text-[14px] max-[899px]:min-h-[44px]">
-              <input
-                type="checkbox"
-                className="size-[20px] shrink-0"
-                checked={!sheet.leftOut.includes(c.id)}
-                onChange={(event) =>
-                  settle({
-                    ...sheet,
-                    leftOut: event.target.checked ? sheet.leftOut.filter((x) => x !== c.id) : [...sheet.leftOut, c.id],
-                  })
-                }
-              />
+            <Tick
+              key={c.id}
+              className="text-[14px]"
+              on={!sheet.leftOut.includes(c.id)}
+              set={(on) =>
+                settle({ ...sheet, leftOut: on ? sheet.leftOut.filter((x) => x !== c.id) : [...sheet.leftOut, c.id] })
+              }
+            >
               {c.asks}
-            </label>
+            </Tick>
           ))}
         </div>
       </fieldset>

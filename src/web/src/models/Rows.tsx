@@ -1,4 +1,6 @@
 import { useId } from 'react';
+import { Choose, optionsOf } from '../ui/Choose';
+import { TickBox } from '../ui/Tick';
 
 export type Cell = string | number | boolean | string[] | null;
 
@@ -53,29 +55,16 @@ export function RowField<Row>({
 }) {
   const value = row[c.name];
   return c.kind === 'check' ? (
-    <input
-      type="checkbox"
-      className="mx-2 block size-[22px]"
-      checked={Boolean(value)}
-      onChange={(event) => {
-        settle(event.target.checked);
+    <TickBox className="mx-2" on={Boolean(value)} set={settle} />
+  ) : c.kind === 'choice' || c.kind === 'choiceOrNone' ? (
+    <Choose
+      className="px-1 text-[14px]"
+      value={shown(value)}
+      options={[...(c.kind === 'choiceOrNone' ? [{ value: '', words: 'none' }] : []), ...optionsOf(c.options ?? [])]}
+      onChange={(chosen) => {
+        settle(parsed(c.kind, chosen));
       }}
     />
-  ) : c.kind === 'choice' || c.kind === 'choiceOrNone' ? (
-    <select
-      className="field px-1 text-[14px]"
-      value={shown(value)}
-      onChange={(event) => {
-        settle(parsed(c.kind, event.target.value));
-      }}
-    >
-      {c.kind === 'choiceOrNone' && <option value="">none</option>}
-      {c.options?.map(([value, words]) => (
-        <option key={value} value={value}>
-          {words}
-        </option>
-      ))}
-    </select>
   ) : (
     <input
       // A new one when the value comes from elsewhere, so that it shows what stands.

@@ -10,6 +10,7 @@ import type {
   SourceKind,
 } from '../api/generated';
 import { newId } from '../api/newId';
+import { Tick } from '../ui/Tick';
 import { type Column, Rows } from './Rows';
 
 const sources: [SourceKind, string][] = [
@@ -202,33 +203,27 @@ export function SafetyEditor({ model, sheet, change, settle }: SafetyEditorProps
             }
           />
         </label>
-        <label className="inline-flex min-h-[44px] items-center gap-2 text-[14px]">
-          <input
-            type="checkbox"
-            className="size-[22px]"
-            checked={sheet.wetPlace}
-            onChange={(event) => settle({ ...sheet, wetPlace: event.target.checked })}
-          />{' '}
+        <Tick
+          className="inline-flex min-h-[44px] text-[14px]"
+          on={sheet.wetPlace}
+          set={(on) => settle({ ...sheet, wetPlace: on })}
+        >
           it stands in a wet place
-        </label>
-        <label className="inline-flex min-h-[44px] items-center gap-2 text-[14px]">
-          <input
-            type="checkbox"
-            className="size-[22px]"
-            checked={sheet.immersed ?? false}
-            onChange={(event) => settle({ ...sheet, immersed: event.target.checked })}
-          />{' '}
+        </Tick>
+        <Tick
+          className="inline-flex min-h-[44px] text-[14px]"
+          on={sheet.immersed ?? false}
+          set={(on) => settle({ ...sheet, immersed: on })}
+        >
           people are in its water
-        </label>
-        <label className="inline-flex min-h-[44px] items-center gap-2 text-[14px]">
-          <input
-            type="checkbox"
-            className="size-[22px]"
-            checked={sheet.hasNoSupply ?? false}
-            onChange={(event) => settle({ ...sheet, hasNoSupply: event.target.checked })}
-          />{' '}
+        </Tick>
+        <Tick
+          className="inline-flex min-h-[44px] text-[14px]"
+          on={sheet.hasNoSupply ?? false}
+          set={(on) => settle({ ...sheet, hasNoSupply: on })}
+        >
           nothing electrical feeds it
-        </label>
+        </Tick>
       </div>
     </>
   );

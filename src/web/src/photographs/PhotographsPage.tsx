@@ -13,6 +13,7 @@ import { useOutbox } from '../outbox/outbox';
 import { Preview } from '../outbox/WaitingPage';
 import { usePerson } from '../people/person';
 import { PlaceMargin } from '../machines/MachineMargin';
+import { Choose, optionsOf } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
@@ -49,17 +50,7 @@ function Sheet({ machine }: { machine: MachinePage }) {
         <h2 className="title grow">Photographs of {machine.tag}</h2>
         <label className="flex items-center gap-2">
           of the
-          <select
-            className="field w-auto"
-            value={kind}
-            onChange={(event) => setKind(event.target.value as PhotographKind)}
-          >
-            {Object.entries(kindWords).map(([k, words]) => (
-              <option key={k} value={k}>
-                {words}
-              </option>
-            ))}
-          </select>
+          <Choose className="w-auto" value={kind} options={optionsOf(kindWords)} onChange={setKind} />
         </label>
         <TakeButton
           className="action"

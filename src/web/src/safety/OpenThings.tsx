@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { editObservation, type ObservationView, type VisitStart } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Choose, type Option } from '../ui/Choose';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { useDone } from '../visits/start';
@@ -9,6 +10,11 @@ import { LeafPart } from './LeafPart';
 import { useDraft } from '../ui/useDraft';
 
 /** Covers off and plugs pulled, until they are back. */
+const opened: Option<'coverOff' | 'unplugged'>[] = [
+  { value: 'coverOff', words: 'cover off' },
+  { value: 'unplugged', words: 'unplugged' },
+];
+
 export function OpenThings({ start }: { start: VisitStart }) {
   const queries = useQueryClient();
   const { done, error } = useDone(start);
@@ -65,15 +71,13 @@ export function OpenThings({ start }: { start: VisitStart }) {
             }
           }}
         >
-          <select
-            aria-label="What was opened"
-            className="field w-[108px] shrink-0 px-1"
+          <Choose
+            name="What was opened"
+            className="w-[124px] shrink-0 px-1"
             value={kind}
-            onChange={(event) => setKind(event.target.value as typeof kind)}
-          >
-            <option value="coverOff">cover off</option>
-            <option value="unplugged">unplugged</option>
-          </select>
+            options={opened}
+            onChange={setKind}
+          />
           <input
             className="field min-w-0"
             aria-label="Which cover or plug"

@@ -9,9 +9,11 @@ import {
   type VisitStart,
 } from '../api/generated';
 import { ask, Refusal } from '../api/ledger';
+import { Choose, optionsOf } from '../ui/Choose';
 import { addressText, readAddress } from '../ui/address';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { Tick } from '../ui/Tick';
 import { clockOf, dayOf } from '../ui/time';
 import { useDone } from '../visits/start';
 import { LeafPart } from './LeafPart';
@@ -163,18 +165,14 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
   const pinChoice = (name: 'from' | 'to', label: string) => (
     <label className="block text-[14px]">
       {label}
-      <select
-        className="field"
+      <Choose
         value={link[name]}
-        onChange={(event) => setLink({ ...link, [name]: event.target.value })}
-      >
-        <option value="">no pin</option>
-        {pins.map((p) => (
-          <option key={addressText(p.address)} value={addressText(p.address)}>
-            {p.printed} {p.signal}
-          </option>
-        ))}
-      </select>
+        options={[
+          { value: '', words: 'no pin' },
+          ...pins.map((p) => ({ value: addressText(p.address), words: `${p.printed} ${p.signal}` })),
+        ]}
+        onChange={(pin) => setLink({ ...link, [name]: pin })}
+      />
     </label>
   );
   return (
@@ -188,22 +186,12 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
     >
       <label className="block text-[14px]">
         What
-        <select
-          className="field"
-          ref={(f) => {
-            if (f && !f.form?.contains(document.activeElement)) {
-              f.focus();
-            }
-          }}
+        <Choose
+          autoFocus
           value={link.kind}
-          onChange={(event) => setLink({ ...link, kind: event.target.value as TemporaryLinkKind })}
-        >
-          {kinds.map(([k, words]) => (
-            <option key={k} value={k}>
-              {words}
-            </option>
-          ))}
-        </select>
+          options={optionsOf(kinds)}
+          onChange={(kind) => setLink({ ...link, kind })}
+        />
       </label>
       <div className="grid grid-cols-2 gap-2">
         {pinChoice('from', 'From')}
@@ -220,18 +208,14 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
       {start.safety.interlocks.length > 0 && (
         <label className="block text-[14px]">
           Across which protective device?
-          <select
-            className="field"
+          <Choose
             value={link.across}
-            onChange={(event) => setLink({ ...link, across: event.target.value })}
-          >
-            <option value="">none of them</option>
-            {start.safety.interlocks.map((i) => (
-              <option key={i.id} value={i.id}>
-                {i.name}
-              </option>
-            ))}
-          </select>
+            options={[
+              { value: '', words: 'none of them' },
+              ...start.safety.interlocks.map((i) => ({ value: i.id, words: i.name })),
+            ]}
+            onChange={(across) => setLink({ ...link, across })}
+          />
         </label>
       )}
       <label className="block text-[14px]">
@@ -248,26 +232,18 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
             onChange={(event) => setLink({ ...link, hours: event.target.value })}
           />
         </label>
-        <label className="inline-flex min-h-[44px] items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-[20px]"
-            checked={link.attended}
-            onChange={(event) => setLink({ ...link, attended: event.target.checked })}
-          />{' '}
+        <Tick className="inline-flex min-h-[44px]" on={link.attended} set={(on) => setLink({ ...link, attended: on })}>
           somebody stays with it
-        </label>
+        </Tick>
       </div>
       {start.safety.interlocks.length > 0 && (
-        <label className="flex min-h-[44px] items-center gap-2 text-[14px]">
-          <input
-            type="checkbox"
-            className="size-[20px]"
-            checked={link.onBench}
-            onChange={(event) => setLink({ ...link, onBench: event.target.checked })}
-          />{' '}
+        <Tick
+          className="inline-flex min-h-[44px] text-[14px]"
+          on={link.onBench}
+          set={(on) => setLink({ ...link, onBench: on })}
+        >
           on the bench, no load, nothing that moves connected
-        </label>
+        </Tick>
       )}
       <Problem error={error} />
       {isBypass && (

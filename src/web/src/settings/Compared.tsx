@@ -8,6 +8,7 @@ import {
   type SnapshotView,
 } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Choose } from '../ui/Choose';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { dayOf } from '../ui/time';
@@ -62,18 +63,13 @@ export function Compared({ snapshot, board, settings }: ComparedProps) {
     <section aria-label="Compared" className="text-[14px]">
       <h3 className="flex flex-wrap items-center gap-2 border-b border-rule-2 pb-1 text-[15px]">
         Compared with
-        <select
-          aria-label="Compared with"
-          className="field w-auto font-normal"
+        <Choose
+          name="Compared with"
+          className="w-auto font-normal"
           value={first}
-          onChange={(event) => setChosen(event.target.value)}
-        >
-          {others.map((o) => (
-            <option key={o.id} value={o.id}>
-              {o.words}
-            </option>
-          ))}
-        </select>
+          options={others.map((o) => ({ value: o.id, words: o.words }))}
+          onChange={setChosen}
+        />
       </h3>
       <Problem error={compared.error} />
       {compared.data && (

@@ -10,7 +10,9 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { Choose, optionsOf } from '../ui/Choose';
 import { fieldInError } from '../ui/Kept';
+import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
 
 const kinds: [SettingKind, string][] = [
@@ -24,11 +26,15 @@ export function Definitions({ board }: { board: BoardSettings }) {
   const [edited, setEdited] = useState<string | null>(null);
   const definition = board.definitions.find((d) => d.id === edited);
   return (
-    <details className="mt-4 border-t border-rule-2 pt-1">
-      <summary className="min-h-[34px] cursor-pointer py-1 font-bold max-[899px]:min-h-[44px]">
-        What the codes of {board.partNumber} mean{' '}
-        <span className="font-mono font-normal">{board.definitions.length}</span>
-      </summary>
+    <More
+      title={
+        <span className="font-bold">
+          What the codes of {board.partNumber} mean{' '}
+          <span className="font-mono font-normal">{board.definitions.length}</span>
+        </span>
+      }
+      className="mt-4 border-t border-rule-2 pt-1"
+    >
       {board.definitions.length > 0 && (
         <table className="w-full border-collapse text-[14px]">
           <caption className="sr-only">Codes</caption>
@@ -63,7 +69,7 @@ export function Definitions({ board }: { board: BoardSettings }) {
         </table>
       )}
       <Editor key={edited ?? 'new'} board={board} definition={definition} done={() => setEdited(null)} />
-    </details>
+    </More>
   );
 }
 
@@ -158,17 +164,12 @@ function Editor({ board, definition, done }: EditorProps) {
         {texts.map(([name, label]) => input(name, label))}
         <label>
           Kind
-          <select
-            className="field mt-0.5"
+          <Choose
+            className="mt-0.5"
             value={edit.kind}
-            onChange={(event) => setEdit({ ...edit, kind: event.target.value as SettingKind })}
-          >
-            {kinds.map(([k, words]) => (
-              <option key={k} value={k}>
-                {words}
-              </option>
-            ))}
-          </select>
+            options={optionsOf(kinds)}
+            onChange={(kind) => setEdit({ ...edit, kind })}
+          />
         </label>
         {edit.kind === 'number' && (
           <>

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { takeSettings } from '../api/generated';
 import { ask } from '../api/ledger';
+import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
 
 /** A list pasted, or from a CSV file: all of it or none, with every line that is not understood named. */
@@ -20,10 +21,7 @@ export function TakeList({ snapshotId }: { snapshotId: string }) {
   });
   const refused = takeIn.data?.lines.filter((l) => l.problem) ?? [];
   return (
-    <details className="mt-3 border-t border-rule py-1 text-[14px]">
-      <summary className="min-h-[32px] cursor-pointer py-1 max-[899px]:min-h-[44px]">
-        Paste a list, or take in a CSV file
-      </summary>
+    <More title="Paste a list, or take in a CSV file" className="mt-3 border-t border-rule py-1 text-[14px]">
       <label className="block">
         One setting a line: code, then value
         <textarea
@@ -69,6 +67,6 @@ export function TakeList({ snapshotId }: { snapshotId: string }) {
           </ul>
         </div>
       )}
-    </details>
+    </More>
   );
 }

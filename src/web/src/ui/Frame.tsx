@@ -7,6 +7,7 @@ import { ask } from '../api/ledger';
 import { Waiting } from '../outbox/Waiting';
 import { usePerson } from '../people/person';
 import { Key } from './Key';
+import { useWide } from './useWide';
 
 const mostFound = 7;
 
@@ -18,11 +19,11 @@ interface FrameProps {
   /** On a phone the margin stands below the page instead of above it. */
   marginLast?: boolean;
   leaf?: ReactNode;
-  /** Stands under the iron bar, across the whole page. */
+  /** Stands under the iron bar on a phone; else its place is at the head of the margin. */
   band?: ReactNode;
   /** What the side leaf holds, for those who hear the page. */
   leafName?: string;
-  /** Leaves the iron bar at one line on a phone and the margin out of sight. */
+  /** Fits the window without scrolling; on a phone leaves the iron bar at one line and the margin out of sight. */
   probing?: boolean;
   aside?: ReactNode;
   children: ReactNode;
@@ -46,8 +47,9 @@ export function Frame({
     document.title = `${tag ? `${tag} ` : ''}${title} · Rusty Ledger`;
   }, [tag, title]);
   useMarkOfAsking();
+  const wide = useWide();
   return (
-    <div className="flex min-h-dvh flex-col">
+    <div className={`flex min-h-dvh flex-col ${probing ? 'min-[900px]:h-dvh' : ''}`}>
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 bg-iron px-5 py-2 text-on-iron max-[899px]:py-0.5 min-[900px]:h-[52px] min-[900px]:flex-nowrap min-[900px]:py-0">
         <Link to="/" className="min-w-[180px] font-mono text-[22px] font-bold tracking-wider max-[899px]:min-w-0">
           {tag ?? 'Rusty Ledger'}
@@ -63,25 +65,25 @@ export function Frame({
         </div>
       </header>
       <Waiting />
-      {band}
-      <div className="flex grow flex-col min-[900px]:flex-row">
+      {!wide && band}
+      <div className={`flex grow flex-col min-[900px]:flex-row ${probing ? 'min-[900px]:min-h-0' : ''}`}>
         {margin && (
           <nav
             aria-label="This page"
-            className={`shrink-0 bg-paper px-5 py-4 min-[900px]:w-[204px] ${probing ? 'max-[899px]:hidden' : marginLast ? 'max-[899px]:order-last' : ''}`}
+            className={`shrink-0 bg-paper px-5 py-4 min-[900px]:w-[212px] ${probing ? 'max-[899px]:hidden min-[900px]:overflow-y-auto' : marginLast ? 'max-[899px]:order-last' : ''}`}
           >
             {margin}
           </nav>
         )}
         <main
-          className={`min-w-0 grow bg-sheet px-4 py-3 min-[900px]:px-7 ${margin ? 'min-[900px]:ledger-rule min-[900px]:ml-[5px]' : ''}`}
+          className={`min-w-0 grow bg-sheet px-4 py-3 min-[900px]:px-7 ${margin ? 'min-[900px]:ledger-rule min-[900px]:ml-[5px]' : ''} ${probing ? 'min-[900px]:flex min-[900px]:flex-col min-[900px]:overflow-y-auto min-[900px]:pt-2 min-[900px]:pb-0' : ''}`}
         >
           {children}
         </main>
         {leaf && (
           <aside
             aria-label={leafName}
-            className="shrink-0 border-rule-2 bg-paper px-4 py-3 max-[899px]:border-t min-[900px]:w-[372px] min-[900px]:border-l"
+            className={`shrink-0 border-rule-2 bg-paper px-4 py-3 max-[899px]:border-t min-[900px]:w-[376px] min-[900px]:border-l ${probing ? 'min-[900px]:flex min-[900px]:flex-col min-[900px]:overflow-y-auto' : ''}`}
           >
             {leaf}
           </aside>

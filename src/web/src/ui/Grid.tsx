@@ -1,5 +1,6 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
-import { type Block, blockOf, type CellChange, type Corner, fromClipboard, toClipboard } from './grid';
+import { CellInput } from './GridCell';
+import { blockOf, type CellChange, type Corner, fromClipboard, inside, toClipboard } from './grid';
 
 export interface GridColumn {
   id: string;
@@ -295,47 +296,4 @@ export function Grid({
     }
     then();
   }
-}
-
-function inside(block: Block): [number, number][] {
-  const cells: [number, number][] = [];
-  for (let r = block.top; r <= block.bottom; r++) {
-    for (let c = block.left; c <= block.right; c++) {
-      cells.push([r, c]);
-    }
-  }
-  return cells;
-}
-
-interface CellInputProps {
-  label: string;
-  typed: string;
-  setTyped: (text: string) => void;
-  choices: string[] | undefined;
-  onKeyDown: (event: KeyboardEvent) => void;
-  onLeave: () => void;
-}
-
-function CellInput({ label, typed, setTyped, choices, onKeyDown, onLeave }: CellInputProps) {
-  return (
-    <>
-      <input
-        autoFocus
-        aria-label={label}
-        list={choices ? 'grid-choices' : undefined}
-        className="h-[27px] w-full min-w-[60px] border-2 border-rust bg-sheet px-1 font-mono max-[899px]:h-[40px]"
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        onKeyDown={onKeyDown}
-        onBlur={onLeave}
-      />
-      {choices && (
-        <datalist id="grid-choices">
-          {choices.map((choice) => (
-            <option key={choice} value={choice} />
-          ))}
-        </datalist>
-      )}
-    </>
-  );
 }

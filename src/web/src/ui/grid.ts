@@ -70,3 +70,14 @@ export function fromClipboard(text: string): string[][] {
 /** What takes a step back: each cell gets what stood there, in the reverse order. */
 export const reversed = (changes: CellChange[]): CellChange[] =>
   changes.map((c) => ({ ...c, before: c.text, text: c.before })).reverse();
+
+/** The cells of a block, row by row. */
+export function inside(block: Block): [number, number][] {
+  const cells: [number, number][] = [];
+  for (let r = block.top; r <= block.bottom; r++) {
+    for (let c = block.left; c <= block.right; c++) {
+      cells.push([r, c]);
+    }
+  }
+  return cells;
+}

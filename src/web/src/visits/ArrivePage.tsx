@@ -1,44 +1,24 @@
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import {
-  type ObservationKind,
-  type ObservationView,
-  retireObservation,
-  type VisitStart,
-  type VisitStep,
-} from '../api/generated';
-import { ask } from '../api/ledger';
+import { type VisitStart, type VisitStep } from '../api/generated';
 import { BuildFacts } from '../machines/BuildFacts';
-import { useOutbox } from '../outbox/outbox';
-import { usePerson } from '../people/person';
-import { take } from '../photographs/take';
-import { TakeButton } from '../photographs/TakeButton';
 import { SafeBand } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
-import { Problem } from '../ui/Problem';
-import { clockOf } from '../ui/time';
+import { OpeningPage } from '../ui/OpeningPage';
+import { useKeys } from '../ui/useKeys';
+import { Catch } from './Catch';
 import { OutsideChecks } from './OutsideChecks';
-import { statusMarks, statusWords, stepWords, useDone, useStart } from './start';
 import { SkipStep, VisitMargin } from './VisitMargin';
-import { useDraft } from '../ui/useDraft';
+import { statusMarks, statusWords, stepWords, useStart } from './start';
 
 /** The first thing of a visit: what switching off will lose, which build it is, and the checks that open nothing. */
 export function ArrivePage() {
   const { visitId = '' } = useParams();
   const start = useStart(visitId);
   if (!start.data) {
-    return (
-      <Frame title="Arrive">
-        {start.isPending ? (
-          <p className="py-6 text-ink-2">Opening the visit…</p>
-        ) : (
-          <Problem error={start.error} retry={() => void start.refetch()} />
-        )}
-      </Frame>
-    );
+    return <OpeningPage title="Arrive" words="Opening the visit…" of={[start]} />;
   }
   return <Arriving start={start.data} />;
 }
@@ -46,19 +26,13 @@ export function ArrivePage() {
 function Arriving({ start }: { start: VisitStart }) {
   const isCaught = start.steps.some((s) => s.step === 'catch' && s.status !== 'open');
   const go = useNavigate();
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const to = { F9: start.lastRoundId && `/rounds/${start.lastRoundId}`, F7: `/visits/${start.visitId}/safe` }[
-        event.key
-      ];
-      if (to) {
-        event.preventDefault();
-        void go(to);
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [go, start.lastRoundId, start.visitId]);
+  useKeys((key) => {
+    const to = { F9: start.lastRoundId && `/rounds/${start.lastRoundId}`, F7: `/visits/${start.visitId}/safe` }[key];
+    if (to) {
+      void go(to);
+    }
+    return Boolean(to);
+  });
   return (
     <Frame
       tag={start.tag}
@@ -120,156 +94,6 @@ function Step({
       {children}
       <SkipStep start={start} step={step} />
     </section>
-  );
-}
-
-const kinds: [ObservationKind, string, string][] = [
-  ['code', 'Code', 'as displayed, such as E 07 blinking'],
-  ['hours', 'Hours', 'such as 2214 h'],
-  ['counter', 'Counter', 'such as 418 220 operations'],
-  ['lamp', 'Lamp', 'which, colour, steady or blinking'],
-  ['works', 'Works', 'what does work speaks for its parts'],
-  ['worksNot', 'Does not', 'what does not work'],
-];
-const kindWords = new Map<string, string>([
-  ...kinds.map(([k, w]) => [k, w] as const),
-  ['coverOff', 'Cover off'],
-  ['unplugged', 'Unplugged'],
-]);
-
-function Catch({ start }: { start: VisitStart }) {
-  const person = usePerson();
-  const { done, error } = useDone(start);
-  const [kind, setKind] = useState<ObservationKind>('code');
-  const [text, setText] = useDraft(`catch/${start.visitId}`);
-  const field = useRef<HTMLInputElement>(null);
-  const waiting = useOutbox().filter((p) => p.machineId === start.machineId && p.picture);
-  const isCaught = start.steps.some((s) => s.step === 'catch' && s.status !== 'open');
-  const caught = start.observations.filter((o) => !['coverOff', 'unplugged', 'lookedOver'].includes(o.kind));
-  if (start.hasEnded && caught.length === 0) {
-    return <p className="text-ink-2">Nothing was caught.</p>;
-  }
-  return (
-    <>
-      {!start.hasEnded && (
-        <form
-          className="mt-1"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (text.trim()) {
-              const line = text;
-              setText('');
-              void done({
-                to: 'observations',
-                words: line,
-                json: { kind, text: line, at: new Date().toISOString() },
-              }).then((ok) => {
-                if (!ok) {
-                  setText(line);
-                }
-              });
-              field.current?.focus();
-            }
-          }}
-        >
-          <div role="radiogroup" aria-label="What is it?" className="flex flex-wrap gap-1">
-            {kinds.map(([k, words]) => (
-              <button
-                key={k}
-                type="button"
-                role="radio"
-                aria-checked={kind === k}
-                tabIndex={kind === k ? 0 : -1}
-                className={`quiet px-3 ${kind === k ? 'border-rust bg-rust-wash font-bold' : ''}`}
-                onClick={() => {
-                  setKind(k);
-                  field.current?.focus();
-                }}
-                onKeyDown={(event) => {
-                  const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-                  if (by) {
-                    event.preventDefault();
-                    const next = kinds[(kinds.findIndex(([x]) => x === k) + by + kinds.length) % kinds.length];
-                    if (next) {
-                      setKind(next[0]);
-                      const group = event.currentTarget.parentElement;
-                      (group?.children[kinds.indexOf(next)] as HTMLElement | undefined)?.focus();
-                    }
-                  }
-                }}
-              >
-                {words}
-              </button>
-            ))}
-          </div>
-          <div className="mt-1 flex flex-wrap gap-2">
-            <input
-              ref={field}
-              className="field min-w-[200px] flex-1"
-              aria-label={`${kindWords.get(kind)}, in a line`}
-              placeholder={kinds.find(([k]) => k === kind)?.[2]}
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-            <button type="submit" className="quiet">
-              Keep it
-            </button>
-            <TakeButton
-              className={isCaught ? 'quiet' : 'action'}
-              label="Photographs of what it shows"
-              onTake={(files) =>
-                take(files, {
-                  machineId: start.machineId,
-                  tag: start.tag,
-                  kind: 'screen',
-                  personId: person?.id ?? '',
-                  visitId: start.visitId,
-                })
-              }
-            >
-              Photograph it, a burst
-            </TakeButton>
-          </div>
-        </form>
-      )}
-      <Problem error={error} />
-      <ul className="mt-1">
-        {caught.map((o) => (
-          <li key={o.id} className="flex gap-3 border-b border-rule py-1">
-            <span className="w-[72px] shrink-0 text-ink-2">{kindWords.get(o.kind)}</span>
-            <b className="min-w-0 grow break-words">{o.text}</b>
-            <span className="font-mono text-[14px] text-ink-2">{clockOf(o.at)}</span>
-            {!start.hasEnded && <StrikeOut observation={o} visitId={start.visitId} />}
-          </li>
-        ))}
-      </ul>
-      {(start.photographs.length > 0 || waiting.length > 0) && (
-        <p className="mt-1 flex flex-wrap items-center gap-2">
-          {start.photographs.map((hash) => (
-            <img key={hash} src={`/api/pictures/${hash}/small`} alt="taken in this visit" className="h-[64px]" />
-          ))}
-          {waiting.length > 0 && <span className="text-ink-2">{waiting.length} on the way</span>}
-        </p>
-      )}
-    </>
-  );
-}
-
-function StrikeOut({ observation, visitId }: { observation: ObservationView; visitId: string }) {
-  const queries = useQueryClient();
-  const strike = useMutation({
-    mutationFn: () => ask(retireObservation({ path: { id: observation.id } })),
-    onSuccess: (now) => queries.setQueryData(['start', visitId], now),
-  });
-  return (
-    <button
-      type="button"
-      className={`link min-h-[28px] text-[14px] max-[899px]:min-h-[44px] ${strike.error ? 'text-out' : ''}`}
-      aria-label={`Strike out: ${observation.text}`}
-      onClick={() => strike.mutate()}
-    >
-      {strike.error ? 'not struck out; again' : 'Strike out'}
-    </button>
   );
 }
 

@@ -12,6 +12,7 @@ import { useBoardMap } from '../boards/useBoardMap';
 import { SafeBand } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
+import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
 import { useDone, useStart } from './start';
 import { SkipStep, VisitMargin } from './VisitMargin';
@@ -21,15 +22,7 @@ export function LookPage() {
   const { visitId } = useParams();
   const start = useStart(visitId);
   if (!start.data) {
-    return (
-      <Frame title="Look">
-        {start.isPending ? (
-          <p className="py-6 text-ink-2">Opening the visit…</p>
-        ) : (
-          <Problem error={start.error} retry={() => void start.refetch()} />
-        )}
-      </Frame>
-    );
+    return <OpeningPage title="Look" words="Opening the visit…" of={[start]} />;
   }
   return <Look start={start.data} />;
 }

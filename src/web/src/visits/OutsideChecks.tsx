@@ -13,6 +13,7 @@ import { ask } from '../api/ledger';
 import { Key } from '../ui/Key';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { useKeys } from '../ui/useKeys';
 import { editOf } from './edit';
 import { nextAct, secondsSince, useDone } from './start';
 
@@ -68,14 +69,13 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
     act?.();
     return act !== undefined;
   };
+  useKeys((key) => !start.hasEnded && press(key));
   if (start.hasEnded && start.outside.every((c) => c.answer === null)) {
     return <p className="text-ink-2">None was answered.</p>;
   }
   return (
     <>
       {check && !start.hasEnded && (
-        // The keys answer wherever one is within the question; the buttons do the same.
-        // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
         <div
           ref={panel}
           role="group"
@@ -83,11 +83,6 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
           aria-label="The next outside check"
           data-testid="outside"
           className="mt-1 border-l-4 border-rust bg-rust-wash px-4 py-2"
-          onKeyDown={(event) => {
-            if (!(event.target instanceof HTMLInputElement) && !event.ctrlKey && !event.altKey && press(event.key)) {
-              event.preventDefault();
-            }
-          }}
         >
           <p className="text-[24px] leading-tight font-bold" aria-live="polite">
             {foundWrong ? 'Put it right. Does the machine work now?' : check.asks}

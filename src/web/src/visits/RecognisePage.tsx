@@ -1,6 +1,6 @@
 import { called } from '../boards/called';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { type BoardChoice, fitBoard, recogniseBoard, type SeenMark } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -10,7 +10,9 @@ import { SafeBand } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
+import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
+import { useKeys } from '../ui/useKeys';
 import { useStart } from './start';
 import { VisitMargin } from './VisitMargin';
 
@@ -59,38 +61,24 @@ export function RecognisePage() {
       setSeen([...seen, { feature, value }]);
     }
   };
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (
-        event.target instanceof HTMLInputElement ||
-        event.ctrlKey ||
-        event.altKey ||
-        event.metaKey ||
-        found.isPlaceholderData
-      ) {
-        return;
-      }
-      const value = view?.values[Number(event.key) - 1];
-      if (event.key === '0' && view?.feature) {
-        answer(null);
-      } else if (value !== undefined) {
-        answer(value);
-      } else if (event.key === 'Backspace' && seen.length > 0) {
-        setSeen(seen.slice(0, -1));
-      } else {
-        return;
-      }
-      event.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+  useKeys((key) => {
+    const value = view?.values[Number(key) - 1];
+    if (found.isPlaceholderData) {
+      return false;
+    }
+    if (key === '0' && view?.feature) {
+      answer(null);
+    } else if (value !== undefined) {
+      answer(value);
+    } else if (key === 'Backspace' && seen.length > 0) {
+      setSeen(seen.slice(0, -1));
+    } else {
+      return false;
+    }
+    return true;
   });
   if (!start.data) {
-    return (
-      <Frame title="Which board is this?">
-        {start.isPending ? <p className="py-6 text-ink-2">Opening the visit…</p> : <Problem error={start.error} />}
-      </Frame>
-    );
+    return <OpeningPage title="Which board is this?" words="Opening the visit…" of={[start]} />;
   }
   return (
     <Frame

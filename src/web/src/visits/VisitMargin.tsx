@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { skipStep, type StepState, type VisitStart, type VisitStep } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -8,13 +8,17 @@ import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { statusMarks, statusWords, stepWords } from './start';
-import { VisitSafety } from './VisitSafety';
+import { SafeBand } from '../safety/SafeBand';
+import { useKeys } from '../ui/useKeys';
+import { useWide } from '../ui/useWide';
 
 const arrive: VisitStep[] = ['catch', 'build', 'boards', 'outsideChecks'];
 
 interface VisitMarginProps {
   start: VisitStart;
   here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit' | 'fault';
+  /** No band says how safe it is, on a phone either. */
+  alone?: boolean;
   /** Only what the steps are called: there is much else in the margin. */
   brief?: boolean;
   /** How far the round has come. */
@@ -26,7 +30,8 @@ interface VisitMarginProps {
 const keys: Record<string, string> = { arrive: 'A', safe: 'S', look: 'L', measure: 'P', visit: 'V' };
 
 /** The steps of a visit down its side, each with its state and its key; above them how safe it is. */
-export function VisitMargin({ start, here, brief, measured, children }: VisitMarginProps) {
+export function VisitMargin({ start, here, alone, brief, measured, children }: VisitMarginProps) {
+  const wide = useWide();
   const go = useNavigate();
   const of = (...steps: VisitStep[]) => start.steps.filter((s) => steps.includes(s.step));
   const groups: { id: string; name: string; to: string | null; steps: StepState[] }[] = [
@@ -41,25 +46,17 @@ export function VisitMargin({ start, here, brief, measured, children }: VisitMar
     { id: 'measure', name: 'Measure', to: start.lastRoundId && `/rounds/${start.lastRoundId}`, steps: [] },
     { id: 'visit', name: 'The visit', to: `/visits/${start.visitId}`, steps: [] },
   ];
-  const ways = new Map(groups.map((g) => [`Key${keys[g.id] ?? ''}`, g.to]));
-  const waysNow = useRef(ways);
-  useEffect(() => {
-    waysNow.current = ways;
+  const ways = new Map(groups.map((g) => [`Alt ${keys[g.id] ?? ''}`, g.to]));
+  useKeys((key) => {
+    const to = ways.get(key);
+    if (to) {
+      void go(to);
+    }
+    return Boolean(to);
   });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const to = event.altKey && !event.ctrlKey && !event.metaKey ? waysNow.current.get(event.code) : undefined;
-      if (to) {
-        event.preventDefault();
-        void go(to);
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [go]);
   return (
     <>
-      <VisitSafety start={start} />
+      {(wide || alone) && !start.hasEnded && <SafeBand start={start} stacked />}
       <p className="mt-2 font-bold break-words">{start.complaint || 'No complaint noted'}</p>
       <ul>
         {groups.map(

@@ -1,0 +1,49 @@
+import type { RoundView } from '../api/generated';
+import { discard, type WaitingLine } from './lines';
+
+/** Readings between any two pins, those that wait on this device too. */
+export function ExtraList({ view, waiting }: { view: RoundView; waiting: readonly WaitingLine[] }) {
+  const mine = waiting.filter((w) => w.line.kind === 'taken');
+  if (view.extras.length + mine.length === 0) {
+    return null;
+  }
+  return (
+    <section aria-label="Extra readings" className="mt-4">
+      <h2 className="border-b border-rule-2 pb-1 text-[15px]">Extra readings</h2>
+      <ul className="text-[14px]">
+        {view.extras.map((r) => (
+          <li key={r.id} className="flex flex-wrap justify-between gap-x-2 border-b border-rule py-1">
+            <span className="font-mono">
+              {r.redPrinted}
+              {r.blackPrinted && ` to ${r.blackPrinted}`}
+            </span>
+            <span>
+              <b className="font-mono">{r.value}</b> {r.remark} {r.state}
+            </span>
+          </li>
+        ))}
+        {mine.map(({ line, refused }) => (
+          <li key={line.id} className="flex flex-wrap justify-between gap-x-2 border-b border-rule py-1">
+            <span className="font-mono">
+              {line.red?.printed}
+              {line.black && ` to ${line.black.printed}`}
+            </span>
+            <span>
+              <b className="font-mono">{line.typed}</b>{' '}
+              {refused ? (
+                <>
+                  <span className="text-out">refused: {refused}</span>{' '}
+                  <button type="button" className="link" onClick={() => void discard(line.id)}>
+                    Leave it out
+                  </button>
+                </>
+              ) : (
+                'unsent, not judged until sent'
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

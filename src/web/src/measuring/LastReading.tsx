@@ -1,0 +1,43 @@
+import type { RoundView } from '../api/generated';
+import { Key } from '../ui/Key';
+import { Mark, markColour, markWords } from '../ui/Mark';
+
+/** The reading just stored: what it means and what it changed. */
+export function LastReading({ view, why, toggle }: { view: RoundView; why: boolean; toggle: () => void }) {
+  const last = view.last;
+  return (
+    <div
+      className="flex min-h-[40px] items-center gap-x-3 border-b border-rule min-[900px]:pb-1"
+      aria-live="polite"
+      data-testid="last"
+    >
+      {last ? (
+        <p
+          key={last.id}
+          className="settle flex min-w-0 grow flex-wrap items-center gap-x-3 leading-snug max-[899px]:max-h-[44px] max-[899px]:overflow-hidden"
+        >
+          <Mark kind={last.verdict} />
+          <b className="font-mono">
+            {last.redPrinted} {last.value}
+          </b>
+          <span className={last.verdict === 'notJudged' ? 'text-ink-2' : markColour(last.verdict)}>
+            {last.reason.startsWith(markWords(last.verdict))
+              ? last.reason
+              : `${markWords(last.verdict)}: ${last.reason}`}
+          </span>
+          {view.effect && <b>{view.effect}</b>}
+        </p>
+      ) : (
+        <p className="grow text-ink-2">{view.complaint || 'Nothing measured yet.'}</p>
+      )}
+      <button
+        type="button"
+        className="inline-flex min-h-[32px] shrink-0 cursor-pointer items-center gap-2 self-start text-[14px] max-[899px]:min-h-[44px]"
+        aria-expanded={why}
+        onClick={toggle}
+      >
+        Why? <Key>?</Key>
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+import type { RoundView, VisitStart } from '../api/generated';
+import { Key } from '../ui/Key';
+import { clockOf, dayOf } from '../ui/time';
+import { VisitMargin } from '../visits/VisitMargin';
+import { Spreadsheet } from './Spreadsheet';
+
+/** The steps of the visit, with what else can be done while one measures. */
+export function MeasureMargin({
+  view,
+  start,
+  extra,
+  writeUp,
+}: {
+  view: RoundView;
+  start: VisitStart | undefined;
+  extra: () => void;
+  writeUp: () => void;
+}) {
+  const acts = (
+    <div className="mt-1 space-y-1.5 text-[14px]">
+      <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={extra}>
+        Extra reading <Key>F4</Key>
+      </button>
+      <button type="button" className="quiet flex w-full items-center justify-between px-2" onClick={writeUp}>
+        Write up fault <Key>F8</Key>
+      </button>
+      <Spreadsheet roundId={view.id} />
+      <p className="text-ink-2">
+        Round of {dayOf(view.startedAt)}, {clockOf(view.startedAt)}
+        {view.visitEnded && '. The visit has ended.'}
+      </p>
+    </div>
+  );
+  const measured = `${view.taken} of ${view.rows.length}`;
+  // With the ledger gone there may be no steps to show; what is done here is done all the same.
+  return start ? (
+    <VisitMargin start={start} here="measure" brief measured={measured}>
+      {acts}
+    </VisitMargin>
+  ) : (
+    <>
+      <p className="font-bold">{view.complaint || 'No complaint noted'}</p>
+      <p className="mt-2">
+        <b>Measure</b> <span className="font-mono text-[14px] text-ink-2">{measured}</span>
+      </p>
+      {acts}
+    </>
+  );
+}
