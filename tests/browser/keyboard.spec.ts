@@ -160,7 +160,8 @@ test('at 1280x800 the sheet shows twelve rows, the map fills its leaf, and the s
     const head = all[0]?.closest('table')?.tHead?.getBoundingClientRect();
     return all
       .map((row) => row.getBoundingClientRect())
-      .filter((r) => r.top >= (head?.bottom ?? 0) - 1 && r.bottom <= Math.min(box?.bottom ?? 0, innerHeight) + 1).length;
+      .filter((r) => r.top >= (head?.bottom ?? 0) - 1 && r.bottom <= Math.min(box?.bottom ?? 0, innerHeight) + 1)
+      .length;
   });
   expect(rows).toBeGreaterThanOrEqual(12);
 

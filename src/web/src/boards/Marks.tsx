@@ -1,5 +1,4 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { editMarks, getMarks, type MarkFeature, type MarksEdit, type RecognitionMark } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Rows } from '../models/Rows';
@@ -37,14 +36,18 @@ export function Marks({ boardTypeId }: { boardTypeId: string }) {
 
 function Editor({ boardTypeId, first }: { boardTypeId: string; first: MarksEdit }) {
   const queries = useQueryClient();
-  const [edit, setEdit] = useState({ version: first.version, sheet: first.marks });
-  const keeping = useKeeping(edit, async ({ version, sheet }) => {
-    const now = await ask(editMarks({ path: { id: boardTypeId }, body: { version, marks: sheet } }));
-    void queries.invalidateQueries({ queryKey: ['edits'] });
-    return now;
-  });
+  const keeping = useKeeping(
+    `marks/${boardTypeId}`,
+    { version: first.version, sheet: first.marks },
+    async ({ version, sheet }) => {
+      const now = await ask(editMarks({ path: { id: boardTypeId }, body: { version, marks: sheet } }));
+      void queries.invalidateQueries({ queryKey: ['edits'] });
+      return now;
+    },
+  );
+  const { edit, write, isChanged } = keeping;
   const settle = (sheet: RecognitionMark[]) => {
-    setEdit({ ...edit, sheet });
+    write({ ...edit, sheet });
     if (!keeping.isClash) {
       void keeping.keep({ ...edit, sheet });
     }
@@ -65,18 +68,10 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: MarksEdit 
           value: '',
         })}
         empty="None yet: it cannot be asked for."
-        onChange={(sheet) => setEdit({ ...edit, sheet })}
+        onChange={(sheet) => write({ ...edit, sheet })}
         onSettle={settle}
       />
-      <SheetKept
-        keeping={keeping}
-        edit={edit}
-        isChanged={JSON.stringify(edit.sheet) !== JSON.stringify(keeping.kept.sheet)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          keeping.settle(theirs);
-        }}
-      />
+      <SheetKept keeping={keeping} edit={edit} isChanged={isChanged} takeTheirs={keeping.settle} />
     </>
   );
 }

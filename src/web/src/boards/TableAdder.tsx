@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { type LayoutEdit, type LayoutRowKind, type LayoutTables } from '../api/generated';
 import { newId } from '../api/newId';
 import { Choose } from '../ui/Choose';
+import { useDraft } from '../ui/useDraft';
 
 interface AdderProps {
   kind: LayoutRowKind;
@@ -17,7 +18,7 @@ export function Adder({ kind, tables, add }: AdderProps) {
   const names = new Map(elements.map((e) => [e.id, e.cells.designator]));
   const [parent, setParent] = useState('');
   const [pin, setPin] = useState('');
-  const [limit, setLimit] = useState('');
+  const [limit, setLimit] = useDraft(`new-check/${tables.boardTypeId}`);
   const owner = elements.some((e) => e.id === parent)
     ? parent
     : ((elements.findLast((e) => e.cells.kind === 'connector') ?? elements.at(-1))?.id ?? '');

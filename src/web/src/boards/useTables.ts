@@ -1,10 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { changeTables, type LayoutEdit, type LayoutTables } from '../api/generated';
 import { ask } from '../api/ledger';
+import { useWritten } from '../ui/useDraft';
 
 /** What was done at once is undone at once. */
 type Batch = LayoutEdit[];
+
+const none: { edits: Batch } = { edits: [] };
 
 export const keyOf = (edit: LayoutEdit): string => `${edit.row}:${edit.parent}:${edit.id}/${edit.column ?? ''}`;
 
@@ -30,7 +33,8 @@ const merged = (edits: Batch): Batch => {
  */
 export function useTables(boardTypeId: string) {
   const queries = useQueryClient();
-  const [refused, setRefused] = useState<Batch>([]);
+  // What was typed and the ledger has not, over a reload too; it goes with the next change.
+  const [{ edits: refused }, setRefused] = useWritten<{ edits: Batch }>(`tables/${boardTypeId}`, none);
   const [onTheWay, setOnTheWay] = useState<Batch>([]);
   const [problems, setProblems] = useState<ReadonlyMap<string, string>>(new Map());
   const [error, setError] = useState<Error | null>(null);
@@ -71,16 +75,18 @@ export function useTables(boardTypeId: string) {
 
   const count = () => setSteps({ undo: done.current.length, redo: undone.current.length });
 
-  const left = useRef<Batch>([]);
+  const left = useRef<Batch>(refused);
   const keepRefused = (edits: Batch) => {
     left.current = edits;
-    setRefused(edits);
+    setRefused({ edits });
   };
 
   const change = (edits: Batch) => {
     setOnTheWay((was) => [...was, ...edits]);
     return inTurn(async () => {
       const all = merged([...left.current, ...edits]);
+      // On the device before it is on its way.
+      keepRefused(all);
       if (all.length === 0) {
         keepRefused([]);
         setProblems(new Map());
@@ -88,13 +94,18 @@ export function useTables(boardTypeId: string) {
         keepRefused([]);
         done.current.push(all);
         undone.current = [];
-      } else {
-        keepRefused(all);
       }
       setOnTheWay((was) => was.filter((e) => !edits.includes(e)));
       count();
     });
   };
+
+  const begin = useRef(() => change([]));
+  useEffect(() => {
+    if (left.current.length > 0) {
+      void begin.current();
+    }
+  }, []);
 
   const step = (from: { current: Batch[] }, to: { current: Batch[] }) =>
     inTurn(async () => {

@@ -183,25 +183,28 @@ export function CodeList({ boardTypeId }: { boardTypeId: string }) {
 
 function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit }) {
   const queries = useQueryClient();
-  const [edit, setEdit] = useState({ version: first.version, sheet: first.codes.map(lineOf) });
   const [words, setWords] = useState(() => wordsOf(first.codes));
   const [open, setOpen] = useState<string | null>(null);
-  const keeping = useKeeping(edit, async ({ version, sheet }) => {
-    const now = await ask(editCodeSheet({ path: { id: boardTypeId }, body: { version, codes: sheet.map(codeOf) } }));
-    setWords(wordsOf(now.codes));
-    void queries.invalidateQueries({ queryKey: ['edits'] });
-    void queries.invalidateQueries({ queryKey: ['codes'] });
-    return now;
-  });
+  const keeping = useKeeping(
+    `codes/${boardTypeId}`,
+    { version: first.version, sheet: first.codes.map(lineOf) },
+    async ({ version, sheet }) => {
+      const now = await ask(editCodeSheet({ path: { id: boardTypeId }, body: { version, codes: sheet.map(codeOf) } }));
+      setWords(wordsOf(now.codes));
+      void queries.invalidateQueries({ queryKey: ['edits'] });
+      void queries.invalidateQueries({ queryKey: ['codes'] });
+      return now;
+    },
+  );
+  const { edit, write, isChanged } = keeping;
   const settle = (sheet: Line[]) => {
-    setEdit({ ...edit, sheet });
+    write({ ...edit, sheet });
     if (!keeping.isClash) {
       void keeping.keep({ ...edit, sheet });
     }
   };
   const put = (at: number, name: keyof Line, value: Cell) =>
     settle(edit.sheet.map((l, i) => (i === at ? { ...l, [name]: value } : l)));
-  const isChanged = JSON.stringify(edit.sheet) !== JSON.stringify(keeping.kept.sheet);
   return (
     <>
       {edit.sheet.length === 0 && (
@@ -252,7 +255,7 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit 
         className="link min-h-[34px] text-[14px] max-[899px]:min-h-[44px]"
         onClick={() => {
           const line = { ...lineOf(blank), id: newId() };
-          setEdit({ ...edit, sheet: [...edit.sheet, line] });
+          write({ ...edit, sheet: [...edit.sheet, line] });
           setOpen(line.id);
         }}
       >
@@ -266,7 +269,6 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit 
           // They come as codes, as the ledger has them.
           const taken = { version: theirs.version, sheet: (theirs.sheet as unknown as BoardCode[]).map(lineOf) };
           setWords(wordsOf(theirs.sheet as unknown as BoardCode[]));
-          setEdit(taken);
           keeping.settle(taken);
         }}
       />

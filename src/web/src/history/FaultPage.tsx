@@ -80,9 +80,9 @@ const editOf = (fault: FaultView): FaultEdit => ({
 
 function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | undefined }) {
   const queries = useQueryClient();
-  const [edit, setEdit] = useState(editOf(fault));
-  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(
-    edit,
+  const { edit, write, keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(
+    `fault/${fault.id}`,
+    editOf(fault),
     async (next) => {
       const now = await ask(editFault({ path: { id: fault.id }, body: next }));
       queries.setQueryData(['fault', fault.id], now);
@@ -97,7 +97,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
   const keepIfChanged = () => isChanged && !isClash && void keep(edit);
   const set = (what: Partial<FaultEdit>) => {
     const next = { ...edit, ...what };
-    setEdit(next);
+    write(next);
     void keep(next);
   };
   const wrong = fieldInError(error);
@@ -109,7 +109,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
         rows={rows}
         aria-invalid={wrong === name}
         value={edit[name]}
-        onChange={(event) => setEdit({ ...edit, [name]: event.target.value })}
+        onChange={(event) => write({ ...edit, [name]: event.target.value })}
         onBlur={keepIfChanged}
       />
     </label>
@@ -150,7 +150,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
           className="field mt-1"
           rows={2}
           value={edit.parts.join('\n')}
-          onChange={(event) => setEdit({ ...edit, parts: event.target.value.split('\n') })}
+          onChange={(event) => write({ ...edit, parts: event.target.value.split('\n') })}
           onBlur={keepIfChanged}
         />
       </label>
@@ -159,7 +159,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
         <input
           className="field mt-1"
           value={edit.deviation}
-          onChange={(event) => setEdit({ ...edit, deviation: event.target.value })}
+          onChange={(event) => write({ ...edit, deviation: event.target.value })}
           onBlur={keepIfChanged}
         />
       </label>
@@ -171,7 +171,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
             className="field mt-1 font-mono"
             aria-invalid={wrong === 'minutes'}
             defaultValue={edit.minutes ?? ''}
-            onChange={(event) => setEdit({ ...edit, minutes: minutesOf(event.target.value) })}
+            onChange={(event) => write({ ...edit, minutes: minutesOf(event.target.value) })}
             onBlur={keepIfChanged}
           />
         </label>
@@ -208,15 +208,7 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
           />
         </label>
       )}
-      <KeptProblem
-        error={error}
-        edit={edit}
-        keepMine={(version) => void keepOver(edit, version)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          settle(theirs);
-        }}
-      />
+      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
       <div className="mt-4 flex flex-wrap items-center gap-4">
         {fault.closedAt ? (
           <button type="button" className="quiet" onClick={() => set({ close: false })}>

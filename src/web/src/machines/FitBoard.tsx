@@ -5,6 +5,7 @@ import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { Choose } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
+import { isBegun, useWritten } from '../ui/useDraft';
 
 const empty = { positionId: '', name: '', partNumber: '', revision: '', serial: '', firmware: '' };
 
@@ -17,8 +18,8 @@ const fields = [
 
 /** A board in: into a new position, or in exchange for the one that is there. */
 export function FitBoard({ machine }: { machine: MachinePage }) {
-  const [shown, setShown] = useState(false);
-  const [board, setBoard] = useState(empty);
+  const [shown, setShown] = useState(() => isBegun(`fit/${machine.id}`));
+  const [board, setBoard] = useWritten(`fit/${machine.id}`, empty);
   const queries = useQueryClient();
   const fit = useMutation({
     mutationFn: () =>

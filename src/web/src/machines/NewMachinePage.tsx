@@ -10,6 +10,7 @@ import { usePerson } from '../people/person';
 import { take } from '../photographs/take';
 import { TakeButton } from '../photographs/TakeButton';
 import { Frame } from '../ui/Frame';
+import { useWritten } from '../ui/useDraft';
 
 const later = [
   { name: 'name', label: 'What it is', hint: 'for example luggage belt controller' },
@@ -18,12 +19,14 @@ const later = [
   { name: 'boards', label: 'Boards', hint: 'part numbers, separated by commas' },
 ] as const;
 
+const nothing = { tag: '', site: '', name: '', maker: '', serial: '', boards: '' };
+
 /** A machine begun on site: plate photographed, tag, site. The rest can come later. */
 export function NewMachinePage() {
   const person = usePerson();
   const go = useNavigate();
   const choices = useQuery({ queryKey: ['registerChoices'], queryFn: () => ask(listRegisterChoices()) });
-  const [text, setText] = useState({ tag: '', site: '', name: '', maker: '', serial: '', boards: '' });
+  const [text, setText] = useWritten('new-machine', nothing);
   const [pictures, setPictures] = useState<File[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const [isBusy, setIsBusy] = useState(false);
@@ -57,6 +60,7 @@ export function NewMachinePage() {
       setIsBusy(false);
       return;
     }
+    setText(nothing);
     if (person) {
       take(pictures, { machineId, tag, kind: 'plate', personId: person.id });
     }

@@ -1,5 +1,4 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { editMachine, type MachinePage, type PlateEdit } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -24,9 +23,9 @@ const fields = [
 export function PlateEditor({ machine, close }: { machine: MachinePage; close: () => void }) {
   const queries = useQueryClient();
   const go = useNavigate();
-  const [edit, setEdit] = useState<PlateEdit>({ ...machine });
-  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(
-    edit,
+  const { edit, write, keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping<PlateEdit>(
+    `plate/${machine.id}`,
+    plateOf(machine),
     async (next) => {
       const now = await ask(editMachine({ path: { id: machine.id }, body: plateOf(next) }));
       void queries.invalidateQueries();
@@ -59,21 +58,13 @@ export function PlateEditor({ machine, close }: { machine: MachinePage; close: (
               className="field mt-0.5 font-mono"
               aria-invalid={fieldInError(error) === name}
               value={edit[name]}
-              onChange={(event) => setEdit({ ...edit, [name]: event.target.value })}
+              onChange={(event) => write({ ...edit, [name]: event.target.value })}
               onBlur={() => isChanged && !isClash && void keep(edit)}
             />
           </label>
         ))}
       </div>
-      <KeptProblem
-        error={error}
-        edit={edit}
-        keepMine={(version) => void keepOver(edit, version)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          settle(theirs);
-        }}
-      />
+      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
       <p className="mt-3 flex items-center gap-4">
         <button type="submit" className="quiet">
           Done

@@ -3,10 +3,11 @@ import { Link } from 'react-router';
 import type { RoundView } from '../api/generated';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
+import { useDraft } from '../ui/useDraft';
 
 /** Stands where the reading would: this check is measured dead, and the machine is not proved dead. */
 export function AllTheSame({ view, say }: { view: RoundView; say: (reason: string) => void }) {
-  const [reason, setReason] = useState('');
+  const [reason, setReason] = useDraft(`all-the-same/${view.id}`);
   const [isNumber, setIsNumber] = useState(false);
   return (
     <form
@@ -18,6 +19,7 @@ export function AllTheSame({ view, say }: { view: RoundView; say: (reason: strin
           setIsNumber(reason.trim() !== '');
           return;
         }
+        setReason('');
         say(reason.trim());
       }}
     >

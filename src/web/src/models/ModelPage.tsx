@@ -121,47 +121,42 @@ function Machines({ model }: { model: Page }) {
 }
 
 function useSheet<Sheet>(
+  name: string,
   version: number,
   first: Sheet,
-  write: (version: number, sheet: Sheet) => Promise<{ version: number }>,
+  send: (version: number, sheet: Sheet) => Promise<{ version: number }>,
 ) {
   const queries = useQueryClient();
-  const [edit, setEdit] = useState({ version, sheet: first });
-  const keeping = useKeeping(edit, async (next) => {
-    const now = await write(next.version, next.sheet);
+  const keeping = useKeeping(name, { version, sheet: first }, async (next) => {
+    const now = await send(next.version, next.sheet);
     for (const key of ['start', 'build', 'edits', 'machine']) {
       void queries.invalidateQueries({ queryKey: [key] });
     }
     return now;
   });
-  const isChanged = JSON.stringify(edit.sheet) !== JSON.stringify(keeping.kept.sheet);
+  const { edit, write, isChanged } = keeping;
   return {
     sheet: edit.sheet,
-    change: (sheet: Sheet) => setEdit((was) => ({ ...was, sheet })),
+    change: (sheet: Sheet) => write({ ...edit, sheet }),
     settle: (sheet: Sheet) => {
-      setEdit((was) => ({ ...was, sheet }));
+      write({ ...edit, sheet });
       if (!keeping.isClash) {
         void keeping.keep({ version, sheet });
       }
     },
-    kept: (
-      <SheetKept
-        keeping={keeping}
-        edit={edit}
-        isChanged={isChanged}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          keeping.settle(theirs);
-        }}
-      />
-    ),
+    kept: <SheetKept keeping={keeping} edit={edit} isChanged={isChanged} takeTheirs={keeping.settle} />,
   };
 }
 
 function Builds({ model }: { model: Page }) {
-  const { sheet, change, settle, kept } = useSheet(model.versionOfVariants, model.variants, async (version, next) => ({
-    version: (await ask(editVariants({ path: { id: model.id }, body: { version, sheet: next } }))).versionOfVariants,
-  }));
+  const { sheet, change, settle, kept } = useSheet(
+    `model-builds/${model.id}`,
+    model.versionOfVariants,
+    model.variants,
+    async (version, next) => ({
+      version: (await ask(editVariants({ path: { id: model.id }, body: { version, sheet: next } }))).versionOfVariants,
+    }),
+  );
   const coverage = useQuery({
     queryKey: ['coverage', sheet],
     queryFn: () => ask(lookAtVariants({ body: sheet })),
@@ -184,9 +179,14 @@ function Builds({ model }: { model: Page }) {
 }
 
 function Safety({ model }: { model: Page }) {
-  const { sheet, change, settle, kept } = useSheet(model.versionOfSafety, model.safety, async (version, next) => ({
-    version: (await ask(editSafety({ path: { id: model.id }, body: { version, sheet: next } }))).versionOfSafety,
-  }));
+  const { sheet, change, settle, kept } = useSheet(
+    `model-safety/${model.id}`,
+    model.versionOfSafety,
+    model.safety,
+    async (version, next) => ({
+      version: (await ask(editSafety({ path: { id: model.id }, body: { version, sheet: next } }))).versionOfSafety,
+    }),
+  );
   return (
     <section aria-labelledby="safety" className="mt-6">
       <h2 id="safety" className="title">
@@ -199,10 +199,15 @@ function Safety({ model }: { model: Page }) {
 }
 
 function Outside({ model }: { model: Page }) {
-  const { sheet, change, settle, kept } = useSheet(model.versionOfOutside, model.outside, async (version, next) => ({
-    version: (await ask(editOutsideChecks({ path: { id: model.id }, body: { version, sheet: next } })))
-      .versionOfOutside,
-  }));
+  const { sheet, change, settle, kept } = useSheet(
+    `model-outside/${model.id}`,
+    model.versionOfOutside,
+    model.outside,
+    async (version, next) => ({
+      version: (await ask(editOutsideChecks({ path: { id: model.id }, body: { version, sheet: next } })))
+        .versionOfOutside,
+    }),
+  );
   return (
     <section aria-labelledby="outside" className="mt-6">
       <h2 id="outside" className="title">

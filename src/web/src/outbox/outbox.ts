@@ -226,4 +226,7 @@ function listen(tell: () => void): () => void {
 export const useOutbox = (): readonly Parcel[] => useSyncExternalStore(listen, waitingParcels);
 
 /** Who answers in the ledger's place; empty where nobody does. */
-export const useStranger = (): string => useSyncExternalStore(listen, () => stranger);
+export const strangerNow = (): string => stranger;
+
+/** {@link strangerNow}, as it changes. */
+export const useStranger = (): string => useSyncExternalStore(listen, strangerNow);

@@ -1,15 +1,15 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { makePlacePin, type PhotographPage as Page, type PlaceAsPin, type PlaceView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Choose } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
+import { useWritten } from '../ui/useDraft';
 
 /** The place becomes a pin of a board; its readings stay with it. */
 export function MakePin({ place, page }: { place: PlaceView; page: Page }) {
   const queries = useQueryClient();
-  const [pin, setPin] = useState<Omit<PlaceAsPin, 'version'>>({
+  const [pin, setPin] = useWritten<Omit<PlaceAsPin, 'version'>>(`make-pin/${place.id}`, {
     positionId: page.photograph.positionId ?? page.positions[0]?.id ?? '',
     designator: '',
     label: '',

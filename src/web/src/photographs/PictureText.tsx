@@ -1,5 +1,4 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { editPhotograph, retirePhotograph, type PhotographPage as Page } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -15,18 +14,21 @@ export function PictureText({ page }: { page: Page }) {
   const { photograph } = page;
   const queries = useQueryClient();
   const go = useNavigate();
-  const [edit, setEdit] = useState({
-    version: photograph.version,
-    kind: photograph.kind,
-    caption: photograph.caption,
-    positionId: photograph.positionId,
-  });
-  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, async (next) => {
-    const now = await ask(editPhotograph({ path: { id: photograph.id }, body: next }));
-    void queries.invalidateQueries({ queryKey: ['photographs'] });
-    void queries.invalidateQueries({ queryKey: ['edits', 'Photograph', photograph.id] });
-    return now;
-  });
+  const { edit, write, keep, keepOver, settle, isChanged, isKeeping, isClash, error } = useKeeping(
+    `photograph/${photograph.id}`,
+    {
+      version: photograph.version,
+      kind: photograph.kind,
+      caption: photograph.caption,
+      positionId: photograph.positionId,
+    },
+    async (next) => {
+      const now = await ask(editPhotograph({ path: { id: photograph.id }, body: next }));
+      void queries.invalidateQueries({ queryKey: ['photographs'] });
+      void queries.invalidateQueries({ queryKey: ['edits', 'Photograph', photograph.id] });
+      return now;
+    },
+  );
   const away = useMutation({
     mutationFn: () => ask(retirePhotograph({ path: { id: photograph.id } })),
     onSuccess: async () => {
@@ -35,22 +37,22 @@ export function PictureText({ page }: { page: Page }) {
     },
   });
   const set = (next: typeof edit) => {
-    setEdit(next);
+    write(next);
     void keep(next);
   };
   return (
     <section aria-label="The photograph" className="mt-4 text-[14px]">
       <h2 className="flex items-baseline justify-between border-b border-rule-2 pb-1">
         The photograph
-        <KeptWord isKeeping={isKeeping} isChanged={edit.caption !== kept.caption} />
+        <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
       </h2>
       <label className="mt-2 block">
         What it shows
         <input
           className="field mt-0.5"
           value={edit.caption}
-          onChange={(event) => setEdit({ ...edit, caption: event.target.value })}
-          onBlur={() => edit.caption !== kept.caption && !isClash && void keep(edit)}
+          onChange={(event) => write({ ...edit, caption: event.target.value })}
+          onBlur={() => isChanged && !isClash && void keep(edit)}
         />
       </label>
       <div className="mt-2 grid grid-cols-2 gap-2">
@@ -76,15 +78,7 @@ export function PictureText({ page }: { page: Page }) {
           />
         </label>
       </div>
-      <KeptProblem
-        error={error}
-        edit={edit}
-        keepMine={(version) => void keepOver(edit, version)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          settle(theirs);
-        }}
-      />
+      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
       <button type="button" className="quiet mt-3" onClick={() => away.mutate()}>
         Put this photograph away
       </button>

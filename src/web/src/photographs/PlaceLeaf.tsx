@@ -191,19 +191,22 @@ function PlaceReadings({ place, page }: { place: Place; page: Page }) {
 function PlaceText({ place, page, gone }: { place: PlaceView; page: Page; gone: () => void }) {
   const queries = useQueryClient();
   const fresh = () => queries.invalidateQueries({ queryKey: ['photograph', page.photograph.id] });
-  const [edit, setEdit] = useState({
-    version: place.version,
-    x: place.x,
-    y: place.y,
-    name: place.name,
-    note: place.note,
-  });
-  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, async (next) => {
-    const now = await ask(editPlace({ path: { id: place.id }, body: next }));
-    void fresh();
-    void queries.invalidateQueries({ queryKey: ['edits', 'Place', place.id] });
-    return now;
-  });
+  const { edit, write, keep, keepOver, settle, isChanged, isKeeping, isClash, error } = useKeeping(
+    `place-text/${place.id}`,
+    {
+      version: place.version,
+      x: place.x,
+      y: place.y,
+      name: place.name,
+      note: place.note,
+    },
+    async (next) => {
+      const now = await ask(editPlace({ path: { id: place.id }, body: next }));
+      void fresh();
+      void queries.invalidateQueries({ queryKey: ['edits', 'Place', place.id] });
+      return now;
+    },
+  );
   const away = useMutation({
     mutationFn: () => ask(retirePlace({ path: { id: place.id } })),
     onSuccess: async () => {
@@ -211,14 +214,13 @@ function PlaceText({ place, page, gone }: { place: PlaceView; page: Page; gone: 
       gone();
     },
   });
-  const isChanged = edit.name !== kept.name || edit.note !== kept.note;
   const field = (name: 'name' | 'note', label: string) => (
     <label className="mt-2 block text-[14px]">
       {label}
       <input
         className="field mt-0.5"
         value={edit[name]}
-        onChange={(event) => setEdit({ ...edit, [name]: event.target.value })}
+        onChange={(event) => write({ ...edit, [name]: event.target.value })}
         onBlur={() => isChanged && !isClash && void keep(edit)}
       />
     </label>
@@ -233,15 +235,7 @@ function PlaceText({ place, page, gone }: { place: PlaceView; page: Page; gone: 
     >
       {field('name', 'Name')}
       {field('note', 'Note')}
-      <KeptProblem
-        error={error}
-        edit={edit}
-        keepMine={(version) => void keepOver(edit, version)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          settle(theirs);
-        }}
-      />
+      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
       <p className="mt-2 flex items-center gap-3">
         <button type="submit" className="quiet">
           Keep

@@ -5,15 +5,18 @@ import { ask } from '../api/ledger';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
+import { useWritten } from '../ui/useDraft';
 import { useDone } from '../visits/start';
 import { SkipStep } from '../visits/VisitMargin';
 import { LeafPart } from './LeafPart';
+
+const nobody = { told: '', watching: '', hours: '4' };
 
 /** A machine that protects life: who was told it is off, and what watches in its place. */
 export function LifeSafety({ start }: { start: VisitStart }) {
   const { done, error } = useDone(start);
   const queries = useQueryClient();
-  const [text, setText] = useState({ told: '', watching: '', hours: '4' });
+  const [text, setText] = useWritten(`life-safety/${start.visitId}`, nobody);
   const [failure, setFailure] = useState<Error | null>(null);
   const open = start.safety.notices.filter((n) => !n.backAt);
   const back = async (n: LifeSafetyNoticeView) => {

@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { editShop, getShop, type ShopView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { History } from '../history/History';
@@ -44,11 +43,11 @@ export function ShopPage() {
 }
 
 function Form({ shop }: { shop: ShopView }) {
-  const [edit, setEdit] = useState({ version: shop.version, ...shop.limits });
-  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, ({ version, ...limits }) =>
-    ask(editShop({ body: { version, limits } })),
+  const { edit, write, keep, keepOver, settle, isChanged, isKeeping, isClash, error } = useKeeping(
+    'shop',
+    { version: shop.version, ...shop.limits },
+    ({ version, ...limits }) => ask(editShop({ body: { version, limits } })),
   );
-  const isChanged = JSON.stringify(edit) !== JSON.stringify({ ...kept, version: edit.version });
   return (
     <div className="max-w-[560px]">
       <div className="flex items-baseline gap-4">
@@ -72,7 +71,7 @@ function Form({ shop }: { shop: ShopView }) {
                   inputMode="decimal"
                   aria-invalid={fieldInError(error) === name}
                   defaultValue={edit[name]}
-                  onChange={(event) => setEdit({ ...edit, [name]: Number(event.target.value.replace(',', '.')) || 0 })}
+                  onChange={(event) => write({ ...edit, [name]: Number(event.target.value.replace(',', '.')) || 0 })}
                   onBlur={() => isChanged && !isClash && void keep(edit)}
                 />
               </label>
@@ -80,15 +79,7 @@ function Form({ shop }: { shop: ShopView }) {
           </div>
         </fieldset>
       ))}
-      <KeptProblem
-        error={error}
-        edit={edit}
-        keepMine={(version) => void keepOver(edit, version)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          settle(theirs);
-        }}
-      />
+      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
       <History kind="Shop" recordId="shop" onPutBack={() => window.location.reload()} />
     </div>
   );

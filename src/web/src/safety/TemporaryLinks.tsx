@@ -15,6 +15,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { Tick } from '../ui/Tick';
 import { clockOf, dayOf } from '../ui/time';
+import { isBegun, useWritten } from '../ui/useDraft';
 import { useDone } from '../visits/start';
 import { LeafPart } from './LeafPart';
 
@@ -39,7 +40,7 @@ const empty = {
 
 /** What was placed for a test, until it is out again. Never across a protective device. */
 export function TemporaryLinks({ start }: { start: VisitStart }) {
-  const [shown, setShown] = useState(false);
+  const [shown, setShown] = useState(() => isBegun(`link/${start.visitId}`));
   const links = start.safety.links;
   return (
     <LeafPart title="Temporary links">
@@ -137,7 +138,7 @@ function Placed({ link, visitId }: { link: TemporaryLinkView; visitId: string })
 
 function Place({ start, close }: { start: VisitStart; close: () => void }) {
   const { done, error } = useDone(start);
-  const [link, setLink] = useState(empty);
+  const [link, setLink] = useWritten(`link/${start.visitId}`, empty);
   const isBypass = error instanceof Refusal && typeof error.problem.device === 'string';
   const send = (standing: BypassStanding) => {
     const hours = Number(link.hours);
@@ -155,7 +156,12 @@ function Place({ start, close }: { start: VisitStart; close: () => void }) {
         attended: link.attended,
         until: hours > 0 ? new Date(Date.now() + hours * 3_600_000).toISOString() : null,
       },
-    }).then((ok) => ok && close());
+    }).then((ok) => {
+      if (ok) {
+        setLink(empty);
+        close();
+      }
+    });
   };
   const model = useQuery({
     queryKey: ['model', start.modelId],

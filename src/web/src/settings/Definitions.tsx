@@ -14,6 +14,7 @@ import { Choose, optionsOf } from '../ui/Choose';
 import { fieldInError } from '../ui/Kept';
 import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
+import { useWritten } from '../ui/useDraft';
 
 const kinds: [SettingKind, string][] = [
   ['number', 'number'],
@@ -90,9 +91,7 @@ const texts = [
 function Editor({ board, definition, done }: EditorProps) {
   const queries = useQueryClient();
   const [id] = useState(() => definition?.id ?? newId());
-  const [edit, setEdit] = useState<
-    Omit<DefinitionEdit, 'min' | 'max' | 'choices'> & { min: string; max: string; choices: string }
-  >({
+  const first: Omit<DefinitionEdit, 'min' | 'max' | 'choices'> & { min: string; max: string; choices: string } = {
     version: definition?.version ?? 0,
     code: definition?.code ?? '',
     name: definition?.name ?? '',
@@ -103,7 +102,8 @@ function Editor({ board, definition, done }: EditorProps) {
     choices: definition?.choices.join(', ') ?? '',
     default: definition?.default ?? '',
     firmware: definition?.firmware ?? '',
-  });
+  };
+  const [edit, setEdit] = useWritten(`setting/${board.boardTypeId}/${definition?.id ?? 'new'}`, first);
   const number = (text: string, name: string): number | null => {
     const value = Number(text.replace(',', '.'));
     if (text.trim() !== '' && Number.isNaN(value)) {
@@ -112,6 +112,7 @@ function Editor({ board, definition, done }: EditorProps) {
     return text.trim() === '' ? null : value;
   };
   const fresh = async () => {
+    setEdit(first);
     await queries.invalidateQueries({ queryKey: ['settings'] });
     done();
   };

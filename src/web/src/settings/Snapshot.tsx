@@ -1,26 +1,22 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
 import {
   retireValue,
-  setValue,
   type BoardSettings,
-  type DefinitionView,
   type MachineSettings,
   type SnapshotView,
   type ValueView,
 } from '../api/generated';
-import { ask, Refusal } from '../api/ledger';
+import { ask } from '../api/ledger';
 import { History } from '../history/History';
 import { usePerson } from '../people/person';
 import { TakeButton } from '../photographs/TakeButton';
 import { take } from '../photographs/take';
-import { Clash } from '../ui/Clash';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
-import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { Compared } from './Compared';
 import { TakeList } from './TakeList';
+import { TypeIn } from './TypeIn';
 import { snapshotWords } from './words';
 
 interface SnapshotProps {
@@ -80,119 +76,6 @@ export function Snapshot({ snapshot, board, settings }: SnapshotProps) {
         </div>
       </div>
     </section>
-  );
-}
-
-interface Typed {
-  code: string;
-  value: string;
-  /** Of the value it goes over; 0 for a code that is not there yet. */
-  version: number;
-}
-
-/** From a display: code, value, Enter. The next code is offered in the order they are defined. */
-function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions: DefinitionView[] }) {
-  const queries = useQueryClient();
-  const codeBox = useRef<HTMLInputElement>(null);
-  const valueBox = useRef<HTMLInputElement>(null);
-  const known = new Map(snapshot.values.map((v) => [v.code.toLowerCase(), v]));
-  const open = definitions.filter((d) => !known.has(d.code.toLowerCase()));
-  const [code, setCode] = useState('');
-  const [value, setValueText] = useState('');
-  const definition = definitions.find((d) => d.code.toLowerCase() === code.trim().toLowerCase());
-  const save = useMutation({
-    mutationFn: (typed: Typed) =>
-      ask(
-        setValue({
-          path: { id: snapshot.id, code: typed.code },
-          body: { version: typed.version, value: typed.value },
-        }),
-      ),
-    onError: (_, typed) => {
-      // Back into the boxes, to be mended where it was typed.
-      setCode(typed.code);
-      setValueText(typed.value);
-      valueBox.current?.focus();
-    },
-    onSettled: () => queries.invalidateQueries({ queryKey: ['settings'] }),
-  });
-  /** The next code stands there at once, so that the hand need not wait for the ledger. */
-  const store = () => {
-    const typed: Typed = {
-      code: definition?.code ?? code.trim(),
-      value,
-      version: known.get(code.trim().toLowerCase())?.version ?? 0,
-    };
-    const at = definitions.findIndex((d) => d.code === definition?.code);
-    const next = open.find((d) => definitions.indexOf(d) > at);
-    setCode(next?.code ?? '');
-    setValueText('');
-    (next ? valueBox : codeBox).current?.focus();
-    save.mutate(typed);
-  };
-  const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
-  return (
-    <form
-      aria-label="Type a setting"
-      className="mt-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (code.trim() && !value.trim()) {
-          valueBox.current?.focus();
-        } else if (code.trim()) {
-          store();
-        }
-      }}
-    >
-      <div className="flex items-end gap-2">
-        <label className="w-[130px]">
-          Code
-          <input
-            ref={codeBox}
-            autoFocus
-            autoComplete="off"
-            autoCapitalize="off"
-            list="setting-codes"
-            className="field mt-0.5 font-mono text-[24px]"
-            value={code}
-            onChange={(event) => setCode(event.target.value)}
-          />
-        </label>
-        <datalist id="setting-codes">
-          {definitions.map((d) => (
-            <option key={d.id} value={d.code}>
-              {d.name}
-            </option>
-          ))}
-        </datalist>
-        <label className="grow">
-          Value <span className="text-ink-2">{[definition?.name, definition?.range].filter(Boolean).join(', ')}</span>
-          <input
-            ref={valueBox}
-            autoComplete="off"
-            className="field mt-0.5 font-mono text-[24px]"
-            value={value}
-            onChange={(event) => setValueText(event.target.value)}
-          />
-        </label>
-        <button type="submit" className="action min-h-[50px]">
-          Store <span className="font-mono text-[12px] font-normal">Enter</span>
-        </button>
-      </div>
-      {clash ? (
-        <Clash
-          problem={clash}
-          keepMine={() => save.mutate({ code: code.trim(), value, version: clash.version ?? 0 })}
-          takeTheirs={() => {
-            save.reset();
-            setValueText('');
-            void queries.invalidateQueries({ queryKey: ['settings'] });
-          }}
-        />
-      ) : (
-        <Problem error={save.error} />
-      )}
-    </form>
   );
 }
 

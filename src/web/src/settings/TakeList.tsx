@@ -1,14 +1,14 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { takeSettings } from '../api/generated';
 import { ask } from '../api/ledger';
 import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
+import { useDraft } from '../ui/useDraft';
 
 /** A list pasted, or from a CSV file: all of it or none, with every line that is not understood named. */
 export function TakeList({ snapshotId }: { snapshotId: string }) {
   const queries = useQueryClient();
-  const [text, setText] = useState('');
+  const [text, setText] = useDraft(`settings-list/${snapshotId}`);
   const takeIn = useMutation({
     mutationFn: (body: Blob | string) =>
       ask(takeSettings({ path: { id: snapshotId }, body: body as string, bodySerializer: (b) => b as BodyInit })),

@@ -29,3 +29,13 @@ export function useDraft(name: string, initial = ''): [string, (text: string) =>
     },
   ];
 }
+
+/** Whether something was begun under a name and not stored: its form is open again. */
+export const isBegun = (name: string): boolean => draftOf(name) !== undefined;
+
+/** Several texts being written together, as {@link useDraft} keeps one; set to what they began with they are let go. */
+export function useWritten<T extends object>(name: string, initial: T): [T, (next: T) => void] {
+  const begun = JSON.stringify(initial);
+  const [text, setText] = useDraft(name, begun);
+  return [{ ...initial, ...(JSON.parse(text) as Partial<T>) }, (next: T) => setText(JSON.stringify(next))];
+}

@@ -18,7 +18,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { editOf, minutesOf } from './edit';
 import { endingMarks, endingWords } from './ending';
-import { useDraft } from '../ui/useDraft';
+import { useDraft, useWritten } from '../ui/useDraft';
 
 const endings = Object.keys(endingWords) as Ending[];
 
@@ -52,7 +52,7 @@ function Form({ visit, tag, close }: { visit: VisitView; tag: string; close: () 
   const [written, setOwnNote] = useDraft(`ending/${visit.id}`);
   const ownNote = written || visit.endingNote || null;
   const note = ownNote ?? before.data?.done ?? '';
-  const [text, setText] = useState({
+  const [text, setText] = useWritten(`ending-lists/${visit.id}`, {
     left: visit.left.join('\n'),
     bring: visit.bring.join('\n'),
     travel: visit.travelMinutes?.toString() ?? '',

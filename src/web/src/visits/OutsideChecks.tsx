@@ -13,6 +13,7 @@ import { ask } from '../api/ledger';
 import { Key } from '../ui/Key';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 import { editOf } from './edit';
 import { nextAct, secondsSince, useDone } from './start';
@@ -28,7 +29,7 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
   const { done, error } = useDone(start);
   const [asked, setAsked] = useState<string | null>(null);
   const [foundWrong, setFoundWrong] = useState(false);
-  const [held, setHeld] = useState('');
+  const [held, setHeld] = useDraft(`held/${start.visitId}`);
   const [all, setAll] = useState(false);
   const since = useRef(0);
   const panel = useRef<HTMLDivElement>(null);

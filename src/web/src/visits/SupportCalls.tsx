@@ -1,5 +1,4 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { addSupportCall, editSupportCall, type SupportCallView, type VisitView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
@@ -9,17 +8,20 @@ import { KeptProblem, KeptWord } from '../ui/Kept';
 import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
+import { useWritten } from '../ui/useDraft';
 import { useKeeping } from '../ui/useKeeping';
+
+const nothing = { caseNumber: '', said: '' };
 
 export function Calls({ visit }: { visit: VisitView }) {
   const person = usePerson();
   const queries = useQueryClient();
-  const [call, setCall] = useState({ caseNumber: '', said: '' });
+  const [call, setCall] = useWritten(`new-call/${visit.id}`, nothing);
   const add = useMutation({
     mutationFn: () =>
       ask(addSupportCall({ path: { id: visit.id }, body: { ...call, id: newId(), personId: person?.id ?? '' } })),
     onSuccess: async () => {
-      setCall({ caseNumber: '', said: '' });
+      setCall(nothing);
       await queries.invalidateQueries({ queryKey: ['visit', visit.id] });
       await queries.invalidateQueries({ queryKey: ['callCard', visit.id] });
     },
@@ -69,12 +71,15 @@ export function Calls({ visit }: { visit: VisitView }) {
 /** A call as it was noted; its texts can be mended, and its log stands below. */
 export function Call({ call }: { call: SupportCallView }) {
   const queries = useQueryClient();
-  const [edit, setEdit] = useState({ version: call.version, caseNumber: call.caseNumber, said: call.said });
-  const { keep, keepOver, settle, kept, isKeeping, error } = useKeeping(edit, async (next) => {
-    await ask(editSupportCall({ path: { id: call.id }, body: next }));
-    await queries.invalidateQueries({ queryKey: ['edits'] });
-    return { version: next.version + 1 };
-  });
+  const { edit, write, keep, keepOver, settle, kept, isChanged, isKeeping, error } = useKeeping(
+    `call/${call.id}`,
+    { version: call.version, caseNumber: call.caseNumber, said: call.said },
+    async (next) => {
+      await ask(editSupportCall({ path: { id: call.id }, body: next }));
+      await queries.invalidateQueries({ queryKey: ['edits'] });
+      return { version: next.version + 1 };
+    },
+  );
   return (
     <li className="border-b border-rule py-1">
       <span className="flex justify-between">
@@ -96,7 +101,7 @@ export function Call({ call }: { call: SupportCallView }) {
             <input
               className="field mt-0.5 font-mono"
               value={edit.caseNumber}
-              onChange={(event) => setEdit({ ...edit, caseNumber: event.target.value })}
+              onChange={(event) => write({ ...edit, caseNumber: event.target.value })}
             />
           </label>
           <label className="mt-1 block">
@@ -105,26 +110,20 @@ export function Call({ call }: { call: SupportCallView }) {
               className="field mt-0.5"
               rows={2}
               value={edit.said}
-              onChange={(event) => setEdit({ ...edit, said: event.target.value })}
+              onChange={(event) => write({ ...edit, said: event.target.value })}
             />
           </label>
           <KeptProblem
             error={error}
             edit={edit}
             keepMine={(version) => void keepOver(edit, version)}
-            takeTheirs={(theirs) => {
-              setEdit(theirs);
-              settle(theirs);
-            }}
+            takeTheirs={settle}
           />
           <p className="mt-1 flex items-center gap-3">
             <button type="submit" className="quiet">
               Keep the change
             </button>
-            <KeptWord
-              isKeeping={isKeeping}
-              isChanged={edit.said !== kept.said || edit.caseNumber !== kept.caseNumber}
-            />
+            <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
           </p>
         </form>
         <History kind="SupportCall" recordId={call.id} />

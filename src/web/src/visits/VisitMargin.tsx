@@ -9,6 +9,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { statusMarks, statusWords, stepWords } from './start';
 import { SafeBand } from '../safety/SafeBand';
+import { isBegun, useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 import { useWide } from '../ui/useWide';
 
@@ -119,8 +120,9 @@ export function SkipStep({ start, step }: { start: VisitStart; step: VisitStep }
   const person = usePerson();
   const queries = useQueryClient();
   const state = start.steps.find((s) => s.step === step);
-  const [reason, setReason] = useState('');
-  const [shown, setShown] = useState(false);
+  const name = `skip/${start.visitId}/${step}`;
+  const [reason, setReason] = useDraft(name);
+  const [shown, setShown] = useState(() => isBegun(name));
   const [error, setError] = useState<Error | null>(null);
   if (!state || state.status === 'done' || start.hasEnded) {
     return null;
@@ -132,6 +134,7 @@ export function SkipStep({ start, step }: { start: VisitStart; step: VisitStep }
         skipStep({ path: { id: start.visitId, step }, body: { reason: words, personId: person?.id ?? '' } }),
       );
       queries.setQueryData(['start', start.visitId], now);
+      setReason('');
       setShown(false);
     } catch (failure) {
       setError(failure as Error);

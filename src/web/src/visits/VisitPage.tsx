@@ -59,19 +59,21 @@ export function VisitPage() {
 
 function Form({ visit, tag }: { visit: VisitView; tag: string }) {
   const queries = useQueryClient();
-  const [edit, setEdit] = useState(editOf(visit));
-  const { keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(edit, async (next) => {
-    const now = await ask(editVisit({ path: { id: visit.id }, body: next }));
-    for (const key of ['machine', 'timeline', 'home', 'edits']) {
-      void queries.invalidateQueries({ queryKey: [key] });
-    }
-    return now;
-  });
+  const { edit, write, keep, keepOver, settle, kept, isChanged, isKeeping, isClash, error } = useKeeping(
+    `visit/${visit.id}`,
+    editOf(visit),
+    async (next) => {
+      const now = await ask(editVisit({ path: { id: visit.id }, body: next }));
+      for (const key of ['machine', 'timeline', 'home', 'edits']) {
+        void queries.invalidateQueries({ queryKey: [key] });
+      }
+      return now;
+    },
+  );
   const reopen = useMutation({
     mutationFn: () => ask(endVisit({ path: { id: visit.id }, body: { version: visit.version, ending: null } })),
     onSuccess: () => queries.invalidateQueries(),
   });
-  const isChanged = JSON.stringify(edit) !== JSON.stringify({ ...kept, version: edit.version });
   const keepIfChanged = () => isChanged && !isClash && void keep(edit);
   const wrong = fieldInError(error);
   const lines = (name: 'left' | 'bring', label: string) => (
@@ -81,7 +83,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
         className="field mt-0.5"
         rows={2}
         value={edit[name].join('\n')}
-        onChange={(event) => setEdit({ ...edit, [name]: event.target.value.split('\n') })}
+        onChange={(event) => write({ ...edit, [name]: event.target.value.split('\n') })}
         onBlur={keepIfChanged}
       />
     </label>
@@ -94,7 +96,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
         className="field mt-0.5 font-mono"
         aria-invalid={wrong === name}
         defaultValue={edit[name] ?? ''}
-        onChange={(event) => setEdit({ ...edit, [name]: minutesOf(event.target.value) })}
+        onChange={(event) => write({ ...edit, [name]: minutesOf(event.target.value) })}
         onBlur={keepIfChanged}
       />
     </label>
@@ -127,7 +129,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
             options={optionsOf(warrantyWords)}
             onChange={(warranty) => {
               const next = { ...edit, warranty };
-              setEdit(next);
+              write(next);
               void keep(next);
             }}
           />
@@ -138,7 +140,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
           <input
             className="field mt-0.5 font-mono"
             value={edit.agreed}
-            onChange={(event) => setEdit({ ...edit, agreed: event.target.value })}
+            onChange={(event) => write({ ...edit, agreed: event.target.value })}
             onBlur={keepIfChanged}
           />
         </label>
@@ -149,7 +151,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
           className="field mt-0.5"
           rows={2}
           value={edit.complaint}
-          onChange={(event) => setEdit({ ...edit, complaint: event.target.value })}
+          onChange={(event) => write({ ...edit, complaint: event.target.value })}
           onBlur={keepIfChanged}
         />
       </label>
@@ -161,7 +163,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
           className="field mt-0.5"
           rows={2}
           value={edit.endingNote}
-          onChange={(event) => setEdit({ ...edit, endingNote: event.target.value })}
+          onChange={(event) => write({ ...edit, endingNote: event.target.value })}
           onBlur={keepIfChanged}
         />
       </label>
@@ -169,15 +171,7 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
         {minutes('travelMinutes', 'Travel, minutes')}
         {minutes('labourMinutes', 'Labour, minutes')}
       </div>
-      <KeptProblem
-        error={error}
-        edit={edit}
-        keepMine={(version) => void keepOver(edit, version)}
-        takeTheirs={(theirs) => {
-          setEdit(theirs);
-          settle(theirs);
-        }}
-      />
+      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
       <Problem error={reopen.error} />
       <div className="mt-4 flex flex-wrap items-center gap-3">
         {visit.endedAt ? (
