@@ -10,6 +10,7 @@ import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
+import { isBegun } from '../ui/useDraft';
 import { dayOf } from '../ui/time';
 import { endingWords } from '../visits/ending';
 import { BuildFacts } from './BuildFacts';
@@ -49,7 +50,8 @@ function Loaded({ machine }: { machine: Page }) {
 }
 
 function Plate({ machine }: { machine: Page }) {
-  const [edited, setEdited] = useState(false);
+  // What was begun and not kept is open again.
+  const [edited, setEdited] = useState(() => isBegun(`form/plate/${machine.id}`));
   if (edited) {
     return <PlateEditor machine={machine} close={() => setEdited(false)} />;
   }
