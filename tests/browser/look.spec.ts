@@ -108,7 +108,7 @@ test('words, map and photograph follow how the board is faced, and the visit rem
   await expect(leaf).toContainText('1-2, the left pairup to 250 W');
   await page.reload();
   await expect(page.getByRole('heading', { name: facing })).toBeVisible();
-  await page.getByRole('navigation', { name: 'This board' }).getByRole('button', { name: 'Photograph' }).click();
+  await page.getByRole('tab', { name: 'Photograph' }).click();
   await expect(page.getByTestId('photo-map')).toHaveAttribute('aria-label', /from the solder side, upside down$/);
   // The other board of the machine hangs as it hung.
   await page.goto(`${alone.url}/machines/LY-08/boards/dp`);
@@ -133,7 +133,7 @@ test('a code is found by its lit bars, by its beeps and by tapping along', async
   await page.getByRole('button', { name: 'Keep it, and software version 1.83' }).click();
   await expect(found.getByRole('list', { name: 'Kept' })).toContainText('display: firmware 1.83');
 
-  await page.getByRole('button', { name: 'Beeps' }).click();
+  await page.getByRole('tab', { name: 'Beeps' }).click();
   await page.getByLabel('How many beeps').fill('5');
   await expect(found.getByRole('article', { name: '5 beeps' })).toContainText('Coil getting hot');
   await page.getByLabel('How many beeps').fill('9');

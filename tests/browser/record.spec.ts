@@ -178,7 +178,7 @@ test('the time line shows every kind, is filtered, and leads to where it came fr
   const line = page.getByRole('region', { name: 'Time line' });
   await expect(line).toContainText('Board into controller');
   await expect(line).toContainText('Settings as left');
-  await line.getByRole('button', { name: 'Faults' }).click();
+  await line.getByRole('tab', { name: 'Faults' }).click();
   await expect(line.getByRole('listitem')).toHaveCount(3);
   await line.getByRole('link', { name: 'Front end stops halfway, room stands crooked' }).click();
   await page.getByRole('link', { name: 'the later fault' }).click();

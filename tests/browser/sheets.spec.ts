@@ -49,7 +49,7 @@ test('a code is written down by its kind, refused while it makes no sense, and f
   await expect(codes.getByRole('button', { name: /7 beeps/ })).toContainText('door switch');
 
   await page.goto(`${ledger.url}/machines/LY-02/boards/main/codes`);
-  await page.getByRole('button', { name: 'Beeps', exact: true }).click();
+  await page.getByRole('tab', { name: 'Beeps' }).click();
   await page.getByLabel(/How many beeps/).fill('7');
   await expect(page.getByRole('article', { name: '7 beeps' })).toContainText('Door not shut');
 });

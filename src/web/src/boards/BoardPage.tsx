@@ -6,6 +6,7 @@ import { PlaceMargin } from '../machines/MachineMargin';
 import { BoardPhotograph } from '../photographs/BoardPhotograph';
 import { Frame } from '../ui/Frame';
 import { OpeningPage } from '../ui/OpeningPage';
+import { Tabs } from '../ui/Tabs';
 import { Wire } from '../ui/Wire';
 import { BoardMap } from './BoardMap';
 import { ElementLeaf } from './ElementLeaf';
@@ -81,17 +82,15 @@ export function BoardPage() {
         <FacingKeys {...facing} />
       </div>
       <nav aria-label="This board" className="flex flex-wrap gap-x-5 text-[14px]">
-        {(['map', 'photograph'] as const).map((view) => (
-          <button
-            key={view}
-            type="button"
-            aria-pressed={onPhotograph === (view === 'photograph')}
-            className={`min-h-[36px] cursor-pointer border-b-[3px] max-[899px]:min-h-[44px] ${onPhotograph === (view === 'photograph') ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
-            onClick={() => setParams(view === 'map' ? {} : { on: view }, { replace: true })}
-          >
-            {view === 'map' ? 'Map' : 'Photograph'}
-          </button>
-        ))}
+        <Tabs
+          name="As"
+          value={onPhotograph ? 'photograph' : 'map'}
+          tabs={[
+            ['map', 'Map'],
+            ['photograph', 'Photograph'],
+          ]}
+          onChange={(view) => setParams(view === 'map' ? {} : { on: view }, { replace: true })}
+        />
         <span className="grow" />
         {(
           [

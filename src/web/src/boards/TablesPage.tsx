@@ -19,6 +19,7 @@ import { Grid, type GridColumn } from '../ui/Grid';
 import { Key } from '../ui/Key';
 import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
+import { Tabs } from '../ui/Tabs';
 import { elementWords } from './ElementLeaf';
 import { Marks } from './Marks';
 import { Adder } from './TableAdder';
@@ -96,19 +97,18 @@ function Tables({ tables }: { tables: LayoutTables }) {
       place={tables.machines.length > 0 ? `in ${tables.machines.join(', ')}` : 'fitted nowhere'}
     >
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-rule-2 pb-1">
-        <div role="group" aria-label="Table" className="flex grow gap-x-5">
-          {kinds.map(([k, words]) => (
-            <button
-              key={k}
-              type="button"
-              aria-pressed={k === kind}
-              className={`min-h-[36px] cursor-pointer border-b-[3px] max-[899px]:min-h-[44px] ${k === kind ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
-              onClick={() => setParams({ table: k }, { replace: true })}
-            >
+        <Tabs
+          className="grow"
+          name="Table"
+          value={kind}
+          tabs={kinds.map(([k, words]) => [
+            k,
+            <>
               {words} <span className="font-mono">{tables.rows.filter((r) => r.kind === k).length}</span>
-            </button>
-          ))}
-        </div>
+            </>,
+          ])}
+          onChange={(k) => setParams({ table: k }, { replace: true })}
+        />
         <span role="status" className="text-[14px] text-ink-2">
           {isKeeping ? 'keeping…' : isRefused ? 'not kept: mend the marked cells' : 'kept'}
         </span>

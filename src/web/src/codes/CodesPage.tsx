@@ -6,6 +6,7 @@ import { ask } from '../api/ledger';
 import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
+import { Tabs } from '../ui/Tabs';
 import { Fits } from './CodeFits';
 import { Display, isSaid, Lamp, nothing } from './CodeLook';
 import { Rhythm } from './CodeRhythm';
@@ -53,19 +54,13 @@ function Finder({ codes }: { codes: BoardCodes }) {
   return (
     <>
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-rule-2">
-        <div role="group" aria-label="How it speaks" className="flex grow flex-wrap gap-x-5">
-          {kinds.map(([kind, words]) => (
-            <button
-              key={kind}
-              type="button"
-              aria-pressed={kind === asked.kind}
-              className={`min-h-[44px] cursor-pointer border-b-[3px] ${kind === asked.kind ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
-              onClick={() => setAsked({ ...nothing, kind })}
-            >
-              {words}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          className="grow"
+          name="How it speaks"
+          value={asked.kind}
+          tabs={kinds}
+          onChange={(kind) => setAsked({ ...nothing, kind })}
+        />
         <Link className="link inline-flex min-h-[44px] items-center text-[14px]" to={board}>
           The board
         </Link>

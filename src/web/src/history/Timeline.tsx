@@ -17,6 +17,7 @@ import { usePerson } from '../people/person';
 import { Clash } from '../ui/Clash';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { Tabs } from '../ui/Tabs';
 import { dayOf } from '../ui/time';
 import { History } from './History';
 import { useDraft } from '../ui/useDraft';
@@ -46,6 +47,8 @@ const kindWords: Record<TimelineKind, string> = {
 };
 
 /** A machine's record in one line of time; everything leads to where it came from. */
+const everything = 'everything';
+
 export function Timeline({ machine, visitId }: { machine: MachinePage; visitId: string | undefined }) {
   const [kind, setKind] = useState<TimelineKind | null>(null);
   const pages = useInfiniteQuery({
@@ -66,14 +69,13 @@ export function Timeline({ machine, visitId }: { machine: MachinePage; visitId: 
   return (
     <section aria-label="Time line" className="pt-2">
       <Write machine={machine} visitId={visitId} />
-      <div role="group" aria-label="Show" className="flex flex-wrap gap-x-5 border-b border-rule-2">
-        <Filter words="Everything" on={kind === null} choose={() => setKind(null)} />
-        {kinds
-          .filter(([k]) => (counts[k] ?? 0) > 0)
-          .map(([k, words]) => (
-            <Filter key={k} words={words} on={kind === k} choose={() => setKind(k)} />
-          ))}
-      </div>
+      <Tabs
+        className="border-b border-rule-2"
+        name="Show"
+        value={kind ?? everything}
+        tabs={[[everything, 'Everything'], ...kinds.filter(([k]) => (counts[k] ?? 0) > 0)]}
+        onChange={(k) => setKind(k === everything ? null : k)}
+      />
       <Problem error={pages.error} retry={() => void pages.refetch()} />
       {pages.data && entries.length === 0 && <p className="py-3 text-ink-2">Nothing is written here yet.</p>}
       <ul>
@@ -92,19 +94,6 @@ export function Timeline({ machine, visitId }: { machine: MachinePage; visitId: 
         </button>
       )}
     </section>
-  );
-}
-
-function Filter({ words, on, choose }: { words: string; on: boolean; choose: () => void }) {
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      className={`min-h-[34px] cursor-pointer border-b-[3px] max-[899px]:min-h-[44px] ${on ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
-      onClick={choose}
-    >
-      {words}
-    </button>
   );
 }
 

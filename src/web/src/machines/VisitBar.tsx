@@ -10,6 +10,14 @@ import { useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 import { EndVisit } from '../visits/EndVisit';
 
+const steps = [
+  ['/arrive', 'Arrive'],
+  ['/safe', 'Make safe'],
+  ['/look', 'Look'],
+  ['', 'The visit'],
+  ['/call', 'Call card'],
+] as const;
+
 export function VisitBar({ machine, open }: { machine: Page; open: VisitView | undefined }) {
   const person = usePerson();
   const go = useNavigate();
@@ -74,26 +82,22 @@ export function VisitBar({ machine, open }: { machine: Page; open: VisitView | u
         </button>
       </div>
       {open && (
-        <div className="mt-2 flex flex-wrap gap-3">
-          <button type="button" className="quiet" onClick={() => begin.mutate()}>
+        <div className="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1">
+          {steps.map(([to, words]) => (
+            <Link
+              key={to}
+              to={`/visits/${open.id}${to}`}
+              className="link inline-flex min-h-[36px] items-center max-[899px]:min-h-[44px]"
+            >
+              {words}
+            </Link>
+          ))}
+          <button type="button" className="link min-h-[36px] max-[899px]:min-h-[44px]" onClick={() => begin.mutate()}>
             New round
           </button>
-          <Link to={`/visits/${open.id}/arrive`} className="quiet inline-flex items-center">
-            Arrive
-          </Link>
-          <Link to={`/visits/${open.id}/safe`} className="quiet inline-flex items-center">
-            Make safe
-          </Link>
-          <Link to={`/visits/${open.id}/look`} className="quiet inline-flex items-center">
-            Look
-          </Link>
-          <Link to={`/visits/${open.id}`} className="quiet inline-flex items-center">
-            The visit
-          </Link>
-          <Link to={`/visits/${open.id}/call`} className="quiet inline-flex items-center">
-            Call card
-          </Link>
-          <EndVisit visit={open} tag={machine.tag} />
+          <span className="ml-auto">
+            <EndVisit visit={open} tag={machine.tag} />
+          </span>
         </div>
       )}
       <Problem error={begin.error} />

@@ -13,9 +13,12 @@ interface SheetTableProps {
 export function SheetTable({ lines, current, onPick }: SheetTableProps) {
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const row = box.current?.querySelector<HTMLElement>('[aria-current]');
-    if (row && box.current) {
-      box.current.scrollTop = row.offsetTop - box.current.clientHeight / 3;
+    const rows = [...(box.current?.querySelectorAll<HTMLElement>('tbody tr') ?? [])];
+    const at = rows.findIndex((row) => row.hasAttribute('aria-current'));
+    // Whole rows, the three before it in sight.
+    const first = rows[Math.max(0, at - 3)];
+    if (at >= 0 && first && box.current) {
+      box.current.scrollTop = first.offsetTop - (box.current.querySelector('thead')?.offsetHeight ?? 0);
     }
   }, [current]);
   return (

@@ -81,7 +81,10 @@ export function SafeBand({ start, stacked }: SafeBandProps) {
         ) : (
           <>
             <Mark kind={conditionMarks[state.condition]} />
-            <b>{isMixed ? state.sources.map((s) => s.words).join(', ') : conditionWords[state.condition]}</b>
+            <span>
+              {!isMixed && state.sources.length > 0 && `${state.sources.map((s) => s.name).join(', ')}: `}
+              <b>{isMixed ? state.sources.map((s) => s.words).join(', ') : conditionWords[state.condition]}</b>
+            </span>
           </>
         )}
         {since && (

@@ -6,8 +6,10 @@ import { newId } from '../api/newId';
 import { called } from '../boards/called';
 import { PlaceMargin } from '../machines/MachineMargin';
 import { usePerson } from '../people/person';
+import { Choose } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
+import { Tabs } from '../ui/Tabs';
 import { dayOf } from '../ui/time';
 import { Definitions } from './Definitions';
 import { Snapshot } from './Snapshot';
@@ -26,14 +28,7 @@ export function SettingsPage() {
       title="Settings"
       place={settings.data?.machineName ?? ''}
       marginLast
-      margin={
-        <>
-          {settings.data && <Margin settings={settings.data} />}
-          <div className="mt-4 border-t border-rule-2 pt-2">
-            <PlaceMargin tag={tag} />
-          </div>
-        </>
-      }
+      margin={<PlaceMargin tag={tag} />}
     >
       <Problem error={settings.error} retry={() => void settings.refetch()} />
       {settings.isPending && <p className="py-4 text-ink-2">Opening the settings…</p>}
@@ -57,50 +52,36 @@ function useChosen(settings: MachineSettings) {
   };
 }
 
-function Margin({ settings }: { settings: MachineSettings }) {
+/** Which board, and which of its snapshots. */
+function Which({ settings }: { settings: MachineSettings }) {
   const { board, snapshot, choose } = useChosen(settings);
   return (
-    <>
-      <h2 className="text-[15px] text-ink-2">Boards</h2>
-      <ul>
-        {settings.boards.map((b) => (
-          <li key={b.fittedBoardId}>
-            <button
-              type="button"
-              aria-pressed={b === board}
-              className={`min-h-[34px] w-full cursor-pointer text-left max-[899px]:min-h-[44px] ${b === board ? 'font-bold' : ''}`}
-              onClick={() => choose({ board: b.fittedBoardId })}
-            >
-              {b.positionName}
-              {b.to && (
-                <span className="block text-[14px] text-ink-2">
-                  no. {b.serial}, out {b.to}
-                </span>
-              )}
-            </button>
-          </li>
-        ))}
-      </ul>
-      {board && board.snapshots.length > 0 && (
-        <>
-          <h2 className="mt-3 text-[15px] text-ink-2">Snapshots</h2>
-          <ul>
-            {board.snapshots.map((s) => (
-              <li key={s.id}>
-                <button
-                  type="button"
-                  aria-pressed={s === snapshot}
-                  className={`min-h-[34px] w-full cursor-pointer text-left max-[899px]:min-h-[44px] ${s === snapshot ? 'font-bold' : ''}`}
-                  onClick={() => choose({ snapshot: s.id })}
-                >
-                  {dayOf(s.takenAt)} <span className="text-ink-2">{snapshotWords[s.kind]}</span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </>
+    <div className="mb-2 flex flex-wrap items-center gap-x-6 border-b border-rule-2">
+      <Tabs
+        className="grow"
+        name="Board"
+        value={board?.fittedBoardId ?? ''}
+        tabs={settings.boards.map((b) => [
+          b.fittedBoardId,
+          `${b.positionName}${b.to ? `, no. ${b.serial}, out ${b.to}` : ''}`,
+        ])}
+        onChange={(id) => choose({ board: id })}
+      />
+      {board && board.snapshots.length > 1 && (
+        <label className="flex items-center gap-2 text-[14px]">
+          Snapshot
+          <Choose
+            className="w-auto"
+            value={snapshot?.id ?? ''}
+            options={board.snapshots.map((s) => ({
+              value: s.id,
+              words: `${dayOf(s.takenAt)} ${snapshotWords[s.kind]}`,
+            }))}
+            onChange={(id) => choose({ snapshot: id })}
+          />
+        </label>
       )}
-    </>
+    </div>
   );
 }
 
@@ -141,6 +122,7 @@ function Boards({ settings }: { settings: MachineSettings }) {
   }
   return (
     <div className="max-w-[1020px]">
+      <Which settings={settings} />
       <div className="flex flex-wrap items-center gap-3 border-b border-rule-2 pb-2">
         <h2 className="title grow">
           {board.positionName}{' '}

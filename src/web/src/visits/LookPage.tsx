@@ -14,6 +14,7 @@ import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
+import { Tabs } from '../ui/Tabs';
 import { useDone, useStart } from './start';
 import { SkipStep, VisitMargin } from './VisitMargin';
 
@@ -82,19 +83,12 @@ function Look({ start }: { start: VisitStart }) {
           , or take photographs.
         </p>
       ) : (
-        <div role="group" aria-label="Board" className="flex flex-wrap gap-x-5">
-          {start.boards.map((b) => (
-            <button
-              key={b.positionId}
-              type="button"
-              aria-pressed={b.positionId === position}
-              className={`min-h-[44px] cursor-pointer border-b-[3px] ${b.positionId === position ? 'border-rust font-bold' : 'border-transparent text-ink-2'}`}
-              onClick={() => choose(b.positionId)}
-            >
-              {b.name}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          name="Board"
+          value={position ?? ''}
+          tabs={start.boards.map((b) => [b.positionId, b.name])}
+          onChange={choose}
+        />
       )}
       <Problem error={map.error ?? error} retry={() => void map.refetch()} />
       {position && !board && map.isPending && <p className="py-3 text-ink-2">Laying out the board…</p>}
