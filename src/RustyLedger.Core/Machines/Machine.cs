@@ -10,12 +10,27 @@ namespace RustyLedger.Core.Machines;
 /// <param name="Prefix">Stands before designators, such as <c>Z1</c> in <c>Z1-J2·6</c>.</param>
 public sealed record Position(PositionId Id, string Prefix, string Name, BoardTypeId BoardTypeId);
 
+/// <summary>What a thing is that is on no board; see <see cref="UsualParts"/> for the pins it comes with.</summary>
 public enum PartKind
 {
     Supply,
+    Battery,
     Switch,
+    Button,
+    Plug,
+    FuseHolder,
+    Transformer,
+    Contactor,
+    Overload,
+    Relay,
     Motor,
+    Heater,
+    Coil,
     Sensor,
+    Lamp,
+    Horn,
+    Aerial,
+    EarthBar,
     Other,
 }
 

@@ -1,6 +1,8 @@
+using System.Security.Cryptography;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
@@ -35,7 +37,11 @@ public sealed record ModelPage(
     int VersionOfOutside,
     IReadOnlyList<CoverageSpan> Coverage,
     IReadOnlyList<ModelMachine> Machines,
-    IReadOnlyList<OutsideCheck> UsualChecks
+    IReadOnlyList<OutsideCheck> UsualChecks,
+    WiringSheet Wiring,
+    int VersionOfWiring,
+    WiringReport WiringReport,
+    IReadOnlyList<UsualPart> UsualParts
 );
 
 public sealed record ModelMachine(string Tag, string Built, DecisionKind Kind, string Build, string Why);
@@ -45,6 +51,8 @@ public sealed record VariantsEdit(int Version, VariantSheet Sheet);
 public sealed record SafetyEdit(int Version, SafetySheet Sheet);
 
 public sealed record OutsideEdit(int Version, OutsideSheet Sheet);
+
+public sealed record WiringEdit(int Version, WiringSheet Sheet);
 
 internal static class ModelEndpoints
 {
@@ -71,6 +79,7 @@ internal static class ModelEndpoints
                     Write(id, ModelSheetRecord.Outside, edit.Version, edit.Sheet, sheet => sheet.Refusal(), context, library, cancel)
             )
             .WithName("editOutsideChecks");
+        api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
         api.MapPost(
                 "/variant-coverage",
                 (VariantSheet sheet) =>
@@ -97,9 +106,10 @@ internal static class ModelEndpoints
             .ToListAsync(cancel);
         var positions = new List<ModelPosition>();
         var pins = new List<ModelPin>();
+        var types = await BoardTypes(model, library, cancel);
         foreach (var position in model.Positions)
         {
-            var type = await library.BoardType(position.BoardTypeId, cancel);
+            var type = types[position.BoardTypeId];
             positions.Add(
                 new ModelPosition(
                     position.Id.Value,
@@ -158,8 +168,53 @@ internal static class ModelEndpoints
                     );
                 }),
             ],
-            OutsideSheet.Usual
+            OutsideSheet.Usual,
+            WiringSheet.Of(model),
+            VersionOf(WiringSheet.Of(model)),
+            WiringReport.Of(WiringSheet.Resolved(model, types)),
+            UsualParts.All
         );
+    }
+
+    private static async Task<Dictionary<BoardTypeId, BoardType>> BoardTypes(Model model, MachineLibrary library, CancellationToken cancel)
+    {
+        var types = new Dictionary<BoardTypeId, BoardType>();
+        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Distinct())
+        {
+            types[id] = await library.BoardType(id, cancel);
+        }
+
+        return types;
+    }
+
+    /// <summary>
+    /// What stands in it, as one number: parts, states and wires are records each with a version of its own, and whoever edits them
+    /// together must have seen them all.
+    /// </summary>
+    private static int VersionOf(WiringSheet sheet) =>
+        BitConverter.ToInt32(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(sheet, MachineFile.OneLine))) & int.MaxValue;
+
+    private static async Task<ModelPage> Wire(
+        string id,
+        WiringEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await context.WriteAlone(cancel);
+        var model = await library.Model(id, cancel);
+        var now = WiringSheet.Of(model);
+        if (VersionOf(now) != edit.Version)
+        {
+            throw ProblemException.Clash(new { edit.Sheet }, new { Sheet = now }, VersionOf(now));
+        }
+
+        new BookWriter(context, clock).Write(edit.Sheet.In(model, await BoardTypes(model, library, cancel)).OrRefuse(), model);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return await Page(id, context, library, cancel);
     }
 
     private static async Task<ModelPage> Write<T>(

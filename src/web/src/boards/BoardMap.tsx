@@ -2,6 +2,7 @@ import { memo, useRef } from 'react';
 import type { BoardMap as Board, BoardNoteView, Corner, ElementOnMap, PinOnMap } from '../api/generated';
 import type { MarkKind } from '../ui/Mark';
 import { PanZoom } from '../ui/PanZoom';
+import { pressed } from '../ui/pressed';
 import { type Size, useSize } from '../ui/useSize';
 import { ElementShape } from './ElementShape';
 import { NoteFlag } from './NoteFlag';
@@ -105,20 +106,6 @@ const Drawn = memo(function Drawn({
   onPickCorner,
 }: OnBoard & { map: Board; view?: View; letter: number }) {
   const pitches = new Map(map.elements.map((e) => [e.id, e.pitchMm]));
-  const press = (act: (() => void) | undefined, name: string) =>
-    act && {
-      role: 'button',
-      tabIndex: 0,
-      'aria-label': name,
-      className: 'cursor-pointer',
-      onClick: act,
-      onKeyDown: (event: React.KeyboardEvent) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault();
-          act();
-        }
-      },
-    };
   return (
     <>
       <rect
@@ -143,7 +130,7 @@ const Drawn = memo(function Drawn({
         return (
           <g
             key={element.id}
-            {...press(
+            {...pressed(
               onPickElement && (() => onPickElement(element)),
               [element.designator, element.purpose].filter(Boolean).join(', '),
             )}
@@ -186,13 +173,13 @@ const Drawn = memo(function Drawn({
       {map.notes
         .filter((n) => n.x !== null && n.y !== null)
         .map((note) => (
-          <g key={note.id} {...press(onPickNote && (() => onPickNote(note)), `${note.words} at ${note.where}`)}>
+          <g key={note.id} {...pressed(onPickNote && (() => onPickNote(note)), `${note.words} at ${note.where}`)}>
             <NoteFlag note={note} x={note.x ?? 0} y={note.y ?? 0} size={letter} />
           </g>
         ))}
       {onPickCorner &&
         map.corners.map(({ corner, x, y }) => (
-          <g key={corner} {...press(() => onPickCorner(corner), `corner, ${cornerWords(corner)}`)}>
+          <g key={corner} {...pressed(() => onPickCorner(corner), `corner, ${cornerWords(corner)}`)}>
             <circle cx={x} cy={y} r={letter * 0.7} className="fill-rust-wash stroke-rust" strokeWidth={letter / 8} />
           </g>
         ))}

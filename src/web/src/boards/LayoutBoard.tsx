@@ -1,5 +1,6 @@
 import { type PointerEvent, useRef, useState } from 'react';
 import { type BoardDrawing, type ElementOnMap } from '../api/generated';
+import { onPress } from '../ui/pressed';
 import { elementWords } from './ElementLeaf';
 import { ElementShape } from './ElementShape';
 import { type Facing } from './facing';
@@ -118,12 +119,7 @@ export function Board({ drawing, chosen, choose, drop }: BoardProps) {
           className="cursor-move"
           transform={e.id === drag?.id && isMoved ? `translate(${right.step} ${down.step})` : undefined}
           onFocus={() => choose(e.id)}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter' || event.key === ' ') {
-              event.preventDefault();
-              choose(e.id);
-            }
-          }}
+          onKeyDown={onPress(() => choose(e.id))}
           onPointerDown={(event) => {
             const from = at(event);
             choose(e.id);

@@ -1,5 +1,6 @@
 import type { PinOnMap } from '../api/generated';
 import { type MarkKind, MarkShape, markColour, markWords } from '../ui/Mark';
+import { pressed } from '../ui/pressed';
 
 interface PinShapeProps {
   pin: PinOnMap;
@@ -60,21 +61,5 @@ export function PinShape({ pin, x, y, radius, role, mark, onPick, clear }: PinSh
       </g>
     );
   }
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={name}
-      className="cursor-pointer"
-      onClick={() => onPick(pin)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault();
-          onPick(pin);
-        }
-      }}
-    >
-      {drawn}
-    </g>
-  );
+  return <g {...pressed(() => onPick(pin), name)}>{drawn}</g>;
 }

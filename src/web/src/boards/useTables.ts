@@ -130,7 +130,7 @@ export function useTables(boardTypeId: string) {
   return {
     /** Texts that the ledger does not have: refused, or on their way to it. */
     typed: new Map([...refused, ...onTheWay].filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
-    isRefused: refused.length > 0,
+    isRefused: refused.length > 0 && onTheWay.length === 0,
     problems,
     error,
     isKeeping,

@@ -1,3 +1,5 @@
+import { onPress } from '../ui/pressed';
+
 interface DigitProps {
   /** Lit bars by their letters. */
   lit: string;
@@ -42,12 +44,7 @@ export function Digit({ lit, number, toggle }: DigitProps) {
             aria-label={`${names[bar] ?? ''} bar of digit ${number}`}
             className="cursor-pointer"
             onClick={press}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter' || event.key === ' ') {
-                event.preventDefault();
-                press();
-              }
-            }}
+            onKeyDown={onPress(press)}
           >
             <path d={path} strokeWidth={1.6} className="fill-transparent stroke-transparent" />
             <path

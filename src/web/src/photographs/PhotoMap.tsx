@@ -4,6 +4,7 @@ import type { OnBoard } from '../boards/BoardMap';
 import { NoteFlag } from '../boards/NoteFlag';
 import { PinShape } from '../boards/PinShape';
 import { PanZoom } from '../ui/PanZoom';
+import { pressed } from '../ui/pressed';
 
 interface PhotoMapProps extends Omit<OnBoard, 'onPickCorner'> {
   overlay: PhotographOverlay;
@@ -54,20 +55,6 @@ const Drawn = memo(function Drawn({
   const outlines = new Map(overlay.elements.map((e) => [e.elementId, e.outline]));
   const places = new Map(overlay.pins.map((p) => [p.pinId, p]));
   const path = (points: { x: number; y: number }[]) => points.map((p) => `${p.x},${p.y}`).join(' ');
-  const press = (act: (() => void) | undefined, name: string) =>
-    act && {
-      role: 'button',
-      tabIndex: 0,
-      'aria-label': name,
-      className: 'cursor-pointer',
-      onClick: act,
-      onKeyDown: (event: React.KeyboardEvent) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault();
-          act();
-        }
-      },
-    };
   return (
     <>
       <image
@@ -91,7 +78,7 @@ const Drawn = memo(function Drawn({
           outline && (
             <g
               key={e.id}
-              {...press(
+              {...pressed(
                 onPickElement && (() => onPickElement(e)),
                 [e.designator, e.purpose].filter(Boolean).join(', '),
               )}
@@ -128,7 +115,7 @@ const Drawn = memo(function Drawn({
         const at = overlay.notes[note.id];
         return (
           at && (
-            <g key={note.id} {...press(onPickNote && (() => onPickNote(note)), `${note.words} at ${note.where}`)}>
+            <g key={note.id} {...pressed(onPickNote && (() => onPickNote(note)), `${note.words} at ${note.where}`)}>
               <NoteFlag note={note} x={at.x} y={at.y} size={line * 14} />
             </g>
           )

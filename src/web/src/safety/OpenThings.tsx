@@ -7,7 +7,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { useDone } from '../visits/start';
 import { LeafPart } from './LeafPart';
-import { useDraft } from '../ui/useDraft';
+import { useLine } from '../ui/useDraft';
 
 /** Covers off and plugs pulled, until they are back. */
 const opened: Option<'coverOff' | 'unplugged'>[] = [
@@ -19,7 +19,7 @@ export function OpenThings({ start }: { start: VisitStart }) {
   const queries = useQueryClient();
   const { done, error } = useDone(start);
   const [kind, setKind] = useState<'coverOff' | 'unplugged'>('coverOff');
-  const [text, setText] = useDraft(`open-thing/${start.visitId}`);
+  const { text, setText, takeBack } = useLine(`open-thing/${start.visitId}`);
   const [failure, setFailure] = useState<Error | null>(null);
   const things = start.observations.filter((o) => o.kind === 'coverOff' || o.kind === 'unplugged');
   const back = async (o: ObservationView) => {
@@ -67,7 +67,8 @@ export function OpenThings({ start }: { start: VisitStart }) {
                 to: 'observations',
                 words: line,
                 json: { kind, text: line, at: new Date().toISOString() },
-              }).then((ok) => !ok && setText(line));
+                back: () => takeBack(line),
+              });
             }
           }}
         >

@@ -39,3 +39,19 @@ export function useWritten<T extends object>(name: string, initial: T): [T, (nex
   const [text, setText] = useDraft(name, begun);
   return [{ ...initial, ...(JSON.parse(text) as Partial<T>) }, (next: T) => setText(JSON.stringify(next))];
 }
+
+/** A field that is emptied as its line is sent; a refused line goes back into it unless the next is being typed there. */
+export function useLine(name: string) {
+  const [text, setText] = useDraft(name);
+  return {
+    text,
+    setText,
+    takeBack: (line: string): boolean => {
+      if (isBegun(name)) {
+        return false;
+      }
+      setText(line);
+      return true;
+    },
+  };
+}

@@ -8,7 +8,7 @@ import { TakeButton } from '../photographs/TakeButton';
 import { take } from '../photographs/take';
 import { Problem } from '../ui/Problem';
 import { clockOf } from '../ui/time';
-import { useDraft } from '../ui/useDraft';
+import { useLine } from '../ui/useDraft';
 import { useDone } from './start';
 
 const kinds: [ObservationKind, string, string][] = [
@@ -29,7 +29,7 @@ export function Catch({ start }: { start: VisitStart }) {
   const person = usePerson();
   const { done, error } = useDone(start);
   const [kind, setKind] = useState<ObservationKind>('code');
-  const [text, setText] = useDraft(`catch/${start.visitId}`);
+  const { text, setText, takeBack } = useLine(`catch/${start.visitId}`);
   const field = useRef<HTMLInputElement>(null);
   const waiting = useOutbox().filter((p) => p.machineId === start.machineId && p.picture);
   const isCaught = start.steps.some((s) => s.step === 'catch' && s.status !== 'open');
@@ -51,10 +51,7 @@ export function Catch({ start }: { start: VisitStart }) {
                 to: 'observations',
                 words: line,
                 json: { kind, text: line, at: new Date().toISOString() },
-              }).then((ok) => {
-                if (!ok) {
-                  setText(line);
-                }
+                back: () => takeBack(line),
               });
               field.current?.focus();
             }

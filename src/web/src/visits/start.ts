@@ -34,17 +34,20 @@ interface Sent {
   to: string;
   words: string;
   json: Record<string, unknown>;
+  /** Takes what was refused back into its field; false where something else is typed there by now, so that it stays in the queue. */
+  back?: () => boolean;
 }
 
 /**
  * Sends what was done in a visit through the device's outbox: it is on the device before it is on its way. What the ledger
- * refuses comes back as an error, off the device, since the technician is still there to do it again.
+ * refuses comes back as an error, off the device, since the technician is still there to do it again; where the hand has gone on,
+ * it steps aside in the queue.
  */
 export function useDone(start: Pick<VisitStart, 'visitId' | 'machineId' | 'tag'>) {
   const queries = useQueryClient();
   const [error, setError] = useState<Error | null>(null);
   const [waits, setWaits] = useState(false);
-  const done = async ({ to, words, json }: Sent): Promise<boolean> => {
+  const done = async ({ to, words, json, back }: Sent): Promise<boolean> => {
     const id = newId();
     setError(null);
     const delivery = await post({
@@ -56,7 +59,9 @@ export function useDone(start: Pick<VisitStart, 'visitId' | 'machineId' | 'tag'>
     });
     setWaits(delivery.kind === 'waiting');
     if (delivery.kind === 'refused') {
-      await leaveOut(id);
+      if (!back || back()) {
+        await leaveOut(id);
+      }
       setError(new Refusal(409, { ...delivery.problem, detail: delivery.why }));
       return false;
     }

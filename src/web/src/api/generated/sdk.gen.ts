@@ -2,1447 +2,723 @@
 
 import type { Client, Options as Options2, TDataShape } from './client';
 import { client } from './client.gen';
-import type {
-  AcceptTerminalsData,
-  AcceptTerminalsErrors,
-  AcceptTerminalsResponses,
-  AddBoardNoteData,
-  AddBoardNoteErrors,
-  AddBoardNoteResponses,
-  AddCauseData,
-  AddCauseErrors,
-  AddCauseResponses,
-  AddLineData,
-  AddLineErrors,
-  AddLineResponses,
-  AddNoteData,
-  AddNoteErrors,
-  AddNoteResponses,
-  AddObservationData,
-  AddObservationErrors,
-  AddObservationResponses,
-  AddPersonData,
-  AddPersonErrors,
-  AddPersonResponses,
-  AddPhotographData,
-  AddPhotographErrors,
-  AddPhotographResponses,
-  AddPlaceData,
-  AddPlaceErrors,
-  AddPlaceReadingData,
-  AddPlaceReadingErrors,
-  AddPlaceReadingResponses,
-  AddPlaceResponses,
-  AddRevisionData,
-  AddRevisionErrors,
-  AddRevisionResponses,
-  AddRoundData,
-  AddRoundErrors,
-  AddRoundResponses,
-  AddSafetyEventData,
-  AddSafetyEventErrors,
-  AddSafetyEventResponses,
-  AddSupportCallData,
-  AddSupportCallErrors,
-  AddSupportCallResponses,
-  AnswerOutsideCheckData,
-  AnswerOutsideCheckErrors,
-  AnswerOutsideCheckResponses,
-  BeginMachineData,
-  BeginMachineErrors,
-  BeginMachineResponses,
-  BeginSnapshotData,
-  BeginSnapshotErrors,
-  BeginSnapshotResponses,
-  BeginVisitData,
-  BeginVisitErrors,
-  BeginVisitResponses,
-  ChangeTablesData,
-  ChangeTablesErrors,
-  ChangeTablesResponses,
-  CompareRevisionsData,
-  CompareRevisionsErrors,
-  CompareRevisionsResponses,
-  CompareSettingsData,
-  CompareSettingsErrors,
-  CompareSettingsResponses,
-  DefineSettingData,
-  DefineSettingErrors,
-  DefineSettingResponses,
-  DrawElementData,
-  DrawElementErrors,
-  DrawElementResponses,
-  EditBoardNoteData,
-  EditBoardNoteErrors,
-  EditBoardNoteResponses,
-  EditCodeSheetData,
-  EditCodeSheetErrors,
-  EditCodeSheetResponses,
-  EditFaultData,
-  EditFaultErrors,
-  EditFaultResponses,
-  EditLifeSafetyNoticeData,
-  EditLifeSafetyNoticeErrors,
-  EditLifeSafetyNoticeResponses,
-  EditMachineData,
-  EditMachineErrors,
-  EditMachineResponses,
-  EditMarksData,
-  EditMarksErrors,
-  EditMarksResponses,
-  EditNoteData,
-  EditNoteErrors,
-  EditNoteResponses,
-  EditObservationData,
-  EditObservationErrors,
-  EditObservationResponses,
-  EditOutsideChecksData,
-  EditOutsideChecksErrors,
-  EditOutsideChecksResponses,
-  EditPhotographData,
-  EditPhotographErrors,
-  EditPhotographResponses,
-  EditPinData,
-  EditPinErrors,
-  EditPinResponses,
-  EditPlaceData,
-  EditPlaceErrors,
-  EditPlaceResponses,
-  EditSafetyData,
-  EditSafetyErrors,
-  EditSafetyResponses,
-  EditShopData,
-  EditShopErrors,
-  EditShopResponses,
-  EditSnapshotData,
-  EditSnapshotErrors,
-  EditSnapshotResponses,
-  EditSupportCallData,
-  EditSupportCallErrors,
-  EditSupportCallResponses,
-  EditTemporaryLinkData,
-  EditTemporaryLinkErrors,
-  EditTemporaryLinkResponses,
-  EditVariantsData,
-  EditVariantsErrors,
-  EditVariantsResponses,
-  EditVisitData,
-  EditVisitErrors,
-  EditVisitResponses,
-  EndVisitData,
-  EndVisitErrors,
-  EndVisitResponses,
-  ExportBoardTypeBundleData,
-  ExportBoardTypeBundleErrors,
-  ExportBundleData,
-  ExportBundleErrors,
-  ExportMachineData,
-  ExportMachineErrors,
-  ExportModelBundleData,
-  ExportModelBundleErrors,
-  ExportReadingsData,
-  ExportReadingsErrors,
-  ExportSettingsData,
-  ExportSettingsErrors,
-  ExportTerminalsData,
-  ExportTerminalsErrors,
-  FaceBoardData,
-  FaceBoardErrors,
-  FaceBoardResponses,
-  FindCodeData,
-  FindCodeErrors,
-  FindCodeResponses,
-  FitBoardData,
-  FitBoardErrors,
-  FitBoardResponses,
-  GetBeforeEndingData,
-  GetBeforeEndingErrors,
-  GetBeforeEndingResponses,
-  GetBoardCodesData,
-  GetBoardCodesErrors,
-  GetBoardCodesResponses,
-  GetBoardMapData,
-  GetBoardMapErrors,
-  GetBoardMapResponses,
-  GetBuildData,
-  GetBuildErrors,
-  GetBuildResponses,
-  GetBundleSchemaData,
-  GetBundleSchemaErrors,
-  GetCallCardData,
-  GetCallCardErrors,
-  GetCallCardResponses,
-  GetCardCsvData,
-  GetCardCsvErrors,
-  GetCardPdfData,
-  GetCardPdfErrors,
-  GetCardSvgData,
-  GetCardSvgErrors,
-  GetCodeSheetData,
-  GetCodeSheetErrors,
-  GetCodeSheetResponses,
-  GetDrawingData,
-  GetDrawingErrors,
-  GetDrawingResponses,
-  GetFacingsData,
-  GetFacingsErrors,
-  GetFacingsResponses,
-  GetFaultData,
-  GetFaultErrors,
-  GetFaultResponses,
-  GetHomeData,
-  GetHomeErrors,
-  GetHomeResponses,
-  GetLibraryFileSchemaData,
-  GetLibraryFileSchemaErrors,
-  GetMachineData,
-  GetMachineErrors,
-  GetMachineFileSchemaData,
-  GetMachineFileSchemaErrors,
-  GetMachineResponses,
-  GetMarksData,
-  GetMarksErrors,
-  GetMarksResponses,
-  GetModelData,
-  GetModelErrors,
-  GetModelResponses,
-  GetNoteData,
-  GetNoteErrors,
-  GetNoteResponses,
-  GetOverlayData,
-  GetOverlayErrors,
-  GetOverlayResponses,
-  GetPhotographData,
-  GetPhotographErrors,
-  GetPhotographResponses,
-  GetPictureData,
-  GetPictureErrors,
-  GetRoundData,
-  GetRoundErrors,
-  GetRoundPathsData,
-  GetRoundPathsErrors,
-  GetRoundPathsResponses,
-  GetRoundResponses,
-  GetSettingsData,
-  GetSettingsErrors,
-  GetSettingsResponses,
-  GetShopData,
-  GetShopErrors,
-  GetShopResponses,
-  GetSmallPictureData,
-  GetSmallPictureErrors,
-  GetTablesData,
-  GetTablesErrors,
-  GetTablesResponses,
-  GetTimelineData,
-  GetTimelineErrors,
-  GetTimelineResponses,
-  GetVisitData,
-  GetVisitErrors,
-  GetVisitResponses,
-  GetVisitStartData,
-  GetVisitStartErrors,
-  GetVisitStartResponses,
-  GiveLifeSafetyNoticeData,
-  GiveLifeSafetyNoticeErrors,
-  GiveLifeSafetyNoticeResponses,
-  ImportMachineData,
-  ImportMachineErrors,
-  ImportMachineResponses,
-  ImportMachineWatchedData,
-  ImportMachineWatchedErrors,
-  KeepCodeData,
-  KeepCodeErrors,
-  KeepCodeResponses,
-  ListCausesData,
-  ListCausesErrors,
-  ListCausesResponses,
-  ListEditsData,
-  ListEditsErrors,
-  ListEditsResponses,
-  ListMachinesData,
-  ListMachinesErrors,
-  ListMachinesResponses,
-  ListPeopleData,
-  ListPeopleErrors,
-  ListPeopleResponses,
-  ListPhotographsData,
-  ListPhotographsErrors,
-  ListPhotographsResponses,
-  ListPinReadingsData,
-  ListPinReadingsErrors,
-  ListPinReadingsResponses,
-  ListRegisterChoicesData,
-  ListRegisterChoicesErrors,
-  ListRegisterChoicesResponses,
-  LookAtVariantsData,
-  LookAtVariantsErrors,
-  LookAtVariantsResponses,
-  MakePlacePinData,
-  MakePlacePinErrors,
-  MakePlacePinResponses,
-  MarkPointsData,
-  MarkPointsErrors,
-  MarkPointsResponses,
-  OpenFaultData,
-  OpenFaultErrors,
-  OpenFaultResponses,
-  PlaceTemporaryLinkData,
-  PlaceTemporaryLinkErrors,
-  PlaceTemporaryLinkResponses,
-  PlanLabelsData,
-  PlanLabelsErrors,
-  PlanLabelsResponses,
-  PreviewBundleData,
-  PreviewBundleErrors,
-  PreviewBundleResponses,
-  PreviewLabelsData,
-  PreviewLabelsErrors,
-  PreviewTerminalsData,
-  PreviewTerminalsErrors,
-  PreviewTerminalsResponses,
-  PrintLabelsData,
-  PrintLabelsErrors,
-  PutBackData,
-  PutBackErrors,
-  PutBackResponses,
-  RecogniseBoardData,
-  RecogniseBoardErrors,
-  RecogniseBoardResponses,
-  ResizeBoardData,
-  ResizeBoardErrors,
-  ResizeBoardResponses,
-  RetireBoardNoteData,
-  RetireBoardNoteErrors,
-  RetireBoardNoteResponses,
-  RetireObservationData,
-  RetireObservationErrors,
-  RetireObservationResponses,
-  RetirePhotographData,
-  RetirePhotographErrors,
-  RetirePhotographResponses,
-  RetirePlaceData,
-  RetirePlaceErrors,
-  RetirePlaceResponses,
-  RetireSettingData,
-  RetireSettingErrors,
-  RetireSettingResponses,
-  RetireValueData,
-  RetireValueErrors,
-  RetireValueResponses,
-  SetValueData,
-  SetValueErrors,
-  SetValueResponses,
-  SkipStepData,
-  SkipStepErrors,
-  SkipStepResponses,
-  TakeBundleData,
-  TakeBundleErrors,
-  TakeBundleResponses,
-  TakeBundleWatchedData,
-  TakeBundleWatchedErrors,
-  TakeReadingsData,
-  TakeReadingsErrors,
-  TakeReadingsResponses,
-  TakeSettingsData,
-  TakeSettingsErrors,
-  TakeSettingsResponses,
-  TapPhotographData,
-  TapPhotographErrors,
-  TapPhotographResponses,
-} from './types.gen';
+import type { AcceptTerminalsData, AcceptTerminalsErrors, AcceptTerminalsResponses, AddBoardNoteData, AddBoardNoteErrors, AddBoardNoteResponses, AddCauseData, AddCauseErrors, AddCauseResponses, AddLineData, AddLineErrors, AddLineResponses, AddNoteData, AddNoteErrors, AddNoteResponses, AddObservationData, AddObservationErrors, AddObservationResponses, AddPersonData, AddPersonErrors, AddPersonResponses, AddPhotographData, AddPhotographErrors, AddPhotographResponses, AddPlaceData, AddPlaceErrors, AddPlaceReadingData, AddPlaceReadingErrors, AddPlaceReadingResponses, AddPlaceResponses, AddRevisionData, AddRevisionErrors, AddRevisionResponses, AddRoundData, AddRoundErrors, AddRoundResponses, AddSafetyEventData, AddSafetyEventErrors, AddSafetyEventResponses, AddSupportCallData, AddSupportCallErrors, AddSupportCallResponses, AnswerOutsideCheckData, AnswerOutsideCheckErrors, AnswerOutsideCheckResponses, BeginMachineData, BeginMachineErrors, BeginMachineResponses, BeginSnapshotData, BeginSnapshotErrors, BeginSnapshotResponses, BeginVisitData, BeginVisitErrors, BeginVisitResponses, ChangeTablesData, ChangeTablesErrors, ChangeTablesResponses, CompareRevisionsData, CompareRevisionsErrors, CompareRevisionsResponses, CompareSettingsData, CompareSettingsErrors, CompareSettingsResponses, DefineSettingData, DefineSettingErrors, DefineSettingResponses, DrawElementData, DrawElementErrors, DrawElementResponses, EditBoardNoteData, EditBoardNoteErrors, EditBoardNoteResponses, EditCodeSheetData, EditCodeSheetErrors, EditCodeSheetResponses, EditFaultData, EditFaultErrors, EditFaultResponses, EditLifeSafetyNoticeData, EditLifeSafetyNoticeErrors, EditLifeSafetyNoticeResponses, EditMachineData, EditMachineErrors, EditMachineResponses, EditMarksData, EditMarksErrors, EditMarksResponses, EditNoteData, EditNoteErrors, EditNoteResponses, EditObservationData, EditObservationErrors, EditObservationResponses, EditOutsideChecksData, EditOutsideChecksErrors, EditOutsideChecksResponses, EditPhotographData, EditPhotographErrors, EditPhotographResponses, EditPinData, EditPinErrors, EditPinResponses, EditPlaceData, EditPlaceErrors, EditPlaceResponses, EditSafetyData, EditSafetyErrors, EditSafetyResponses, EditShopData, EditShopErrors, EditShopResponses, EditSnapshotData, EditSnapshotErrors, EditSnapshotResponses, EditSupportCallData, EditSupportCallErrors, EditSupportCallResponses, EditTemporaryLinkData, EditTemporaryLinkErrors, EditTemporaryLinkResponses, EditVariantsData, EditVariantsErrors, EditVariantsResponses, EditVisitData, EditVisitErrors, EditVisitResponses, EditWiringData, EditWiringErrors, EditWiringResponses, EndVisitData, EndVisitErrors, EndVisitResponses, ExportBoardTypeBundleData, ExportBoardTypeBundleErrors, ExportBundleData, ExportBundleErrors, ExportMachineData, ExportMachineErrors, ExportModelBundleData, ExportModelBundleErrors, ExportReadingsData, ExportReadingsErrors, ExportSettingsData, ExportSettingsErrors, ExportTerminalsData, ExportTerminalsErrors, FaceBoardData, FaceBoardErrors, FaceBoardResponses, FindCodeData, FindCodeErrors, FindCodeResponses, FitBoardData, FitBoardErrors, FitBoardResponses, GetBeforeEndingData, GetBeforeEndingErrors, GetBeforeEndingResponses, GetBoardCodesData, GetBoardCodesErrors, GetBoardCodesResponses, GetBoardMapData, GetBoardMapErrors, GetBoardMapResponses, GetBuildData, GetBuildErrors, GetBuildResponses, GetBundleSchemaData, GetBundleSchemaErrors, GetCallCardData, GetCallCardErrors, GetCallCardResponses, GetCardCsvData, GetCardCsvErrors, GetCardPdfData, GetCardPdfErrors, GetCardSvgData, GetCardSvgErrors, GetCodeSheetData, GetCodeSheetErrors, GetCodeSheetResponses, GetDrawingData, GetDrawingErrors, GetDrawingResponses, GetFacingsData, GetFacingsErrors, GetFacingsResponses, GetFaultData, GetFaultErrors, GetFaultResponses, GetHomeData, GetHomeErrors, GetHomeResponses, GetLibraryFileSchemaData, GetLibraryFileSchemaErrors, GetMachineData, GetMachineErrors, GetMachineFileSchemaData, GetMachineFileSchemaErrors, GetMachineResponses, GetMarksData, GetMarksErrors, GetMarksResponses, GetModelData, GetModelErrors, GetModelResponses, GetNoteData, GetNoteErrors, GetNoteResponses, GetOverlayData, GetOverlayErrors, GetOverlayResponses, GetPhotographData, GetPhotographErrors, GetPhotographResponses, GetPictureData, GetPictureErrors, GetRoundData, GetRoundErrors, GetRoundPathsData, GetRoundPathsErrors, GetRoundPathsResponses, GetRoundResponses, GetSettingsData, GetSettingsErrors, GetSettingsResponses, GetShopData, GetShopErrors, GetShopResponses, GetSmallPictureData, GetSmallPictureErrors, GetTablesData, GetTablesErrors, GetTablesResponses, GetTimelineData, GetTimelineErrors, GetTimelineResponses, GetVisitData, GetVisitErrors, GetVisitResponses, GetVisitStartData, GetVisitStartErrors, GetVisitStartResponses, GiveLifeSafetyNoticeData, GiveLifeSafetyNoticeErrors, GiveLifeSafetyNoticeResponses, ImportMachineData, ImportMachineErrors, ImportMachineResponses, ImportMachineWatchedData, ImportMachineWatchedErrors, KeepCodeData, KeepCodeErrors, KeepCodeResponses, ListCausesData, ListCausesErrors, ListCausesResponses, ListEditsData, ListEditsErrors, ListEditsResponses, ListMachinesData, ListMachinesErrors, ListMachinesResponses, ListPeopleData, ListPeopleErrors, ListPeopleResponses, ListPhotographsData, ListPhotographsErrors, ListPhotographsResponses, ListPinReadingsData, ListPinReadingsErrors, ListPinReadingsResponses, ListRegisterChoicesData, ListRegisterChoicesErrors, ListRegisterChoicesResponses, LookAtVariantsData, LookAtVariantsErrors, LookAtVariantsResponses, MakePlacePinData, MakePlacePinErrors, MakePlacePinResponses, MarkPointsData, MarkPointsErrors, MarkPointsResponses, OpenFaultData, OpenFaultErrors, OpenFaultResponses, PlaceTemporaryLinkData, PlaceTemporaryLinkErrors, PlaceTemporaryLinkResponses, PlanLabelsData, PlanLabelsErrors, PlanLabelsResponses, PreviewBundleData, PreviewBundleErrors, PreviewBundleResponses, PreviewLabelsData, PreviewLabelsErrors, PreviewTerminalsData, PreviewTerminalsErrors, PreviewTerminalsResponses, PrintLabelsData, PrintLabelsErrors, PutBackData, PutBackErrors, PutBackResponses, RecogniseBoardData, RecogniseBoardErrors, RecogniseBoardResponses, ResizeBoardData, ResizeBoardErrors, ResizeBoardResponses, RetireBoardNoteData, RetireBoardNoteErrors, RetireBoardNoteResponses, RetireObservationData, RetireObservationErrors, RetireObservationResponses, RetirePhotographData, RetirePhotographErrors, RetirePhotographResponses, RetirePlaceData, RetirePlaceErrors, RetirePlaceResponses, RetireSettingData, RetireSettingErrors, RetireSettingResponses, RetireValueData, RetireValueErrors, RetireValueResponses, SetValueData, SetValueErrors, SetValueResponses, SkipStepData, SkipStepErrors, SkipStepResponses, TakeBundleData, TakeBundleErrors, TakeBundleResponses, TakeBundleWatchedData, TakeBundleWatchedErrors, TakeReadingsData, TakeReadingsErrors, TakeReadingsResponses, TakeSettingsData, TakeSettingsErrors, TakeSettingsResponses, TapPhotographData, TapPhotographErrors, TapPhotographResponses } from './types.gen';
 
-export type Options<
-  TData extends TDataShape = TDataShape,
-  ThrowOnError extends boolean = boolean,
-  TResponse = unknown,
-> = Options2<TData, ThrowOnError, TResponse> & {
-  /**
-   * You can provide a client instance returned by `createClient()` instead of
-   * individual options. This might be also useful if you want to implement a
-   * custom client.
-   */
-  client?: Client;
-  /**
-   * You can pass arbitrary values through the `meta` object. This can be
-   * used to access values that aren't defined as part of the SDK function.
-   */
-  meta?: Record<string, unknown>;
+export type Options<TData extends TDataShape = TDataShape, ThrowOnError extends boolean = boolean, TResponse = unknown> = Options2<TData, ThrowOnError, TResponse> & {
+    /**
+     * You can provide a client instance returned by `createClient()` instead of
+     * individual options. This might be also useful if you want to implement a
+     * custom client.
+     */
+    client?: Client;
+    /**
+     * You can pass arbitrary values through the `meta` object. This can be
+     * used to access values that aren't defined as part of the SDK function.
+     */
+    meta?: Record<string, unknown>;
 };
 
-export const listMachines = <ThrowOnError extends boolean = false>(options?: Options<ListMachinesData, ThrowOnError>) =>
-  (options?.client ?? client).get<ListMachinesResponses, ListMachinesErrors, ThrowOnError>({
-    url: '/api/machines',
-    ...options,
-  });
+export const listMachines = <ThrowOnError extends boolean = false>(options?: Options<ListMachinesData, ThrowOnError>) => (options?.client ?? client).get<ListMachinesResponses, ListMachinesErrors, ThrowOnError>({ url: '/api/machines', ...options });
 
-export const beginMachine = <ThrowOnError extends boolean = false>(options: Options<BeginMachineData, ThrowOnError>) =>
-  (options.client ?? client).post<BeginMachineResponses, BeginMachineErrors, ThrowOnError>({
+export const beginMachine = <ThrowOnError extends boolean = false>(options: Options<BeginMachineData, ThrowOnError>) => (options.client ?? client).post<BeginMachineResponses, BeginMachineErrors, ThrowOnError>({
     url: '/api/machines',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const listRegisterChoices = <ThrowOnError extends boolean = false>(
-  options?: Options<ListRegisterChoicesData, ThrowOnError>,
-) =>
-  (options?.client ?? client).get<ListRegisterChoicesResponses, ListRegisterChoicesErrors, ThrowOnError>({
-    url: '/api/register/choices',
-    ...options,
-  });
+export const listRegisterChoices = <ThrowOnError extends boolean = false>(options?: Options<ListRegisterChoicesData, ThrowOnError>) => (options?.client ?? client).get<ListRegisterChoicesResponses, ListRegisterChoicesErrors, ThrowOnError>({ url: '/api/register/choices', ...options });
 
-export const getHome = <ThrowOnError extends boolean = false>(options?: Options<GetHomeData, ThrowOnError>) =>
-  (options?.client ?? client).get<GetHomeResponses, GetHomeErrors, ThrowOnError>({ url: '/api/home', ...options });
+export const getHome = <ThrowOnError extends boolean = false>(options?: Options<GetHomeData, ThrowOnError>) => (options?.client ?? client).get<GetHomeResponses, GetHomeErrors, ThrowOnError>({ url: '/api/home', ...options });
 
-export const getMachine = <ThrowOnError extends boolean = false>(options: Options<GetMachineData, ThrowOnError>) =>
-  (options.client ?? client).get<GetMachineResponses, GetMachineErrors, ThrowOnError>({
-    url: '/api/machines/{id}',
-    ...options,
-  });
+export const getMachine = <ThrowOnError extends boolean = false>(options: Options<GetMachineData, ThrowOnError>) => (options.client ?? client).get<GetMachineResponses, GetMachineErrors, ThrowOnError>({ url: '/api/machines/{id}', ...options });
 
-export const editMachine = <ThrowOnError extends boolean = false>(options: Options<EditMachineData, ThrowOnError>) =>
-  (options.client ?? client).put<EditMachineResponses, EditMachineErrors, ThrowOnError>({
+export const editMachine = <ThrowOnError extends boolean = false>(options: Options<EditMachineData, ThrowOnError>) => (options.client ?? client).put<EditMachineResponses, EditMachineErrors, ThrowOnError>({
     url: '/api/machines/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const fitBoard = <ThrowOnError extends boolean = false>(options: Options<FitBoardData, ThrowOnError>) =>
-  (options.client ?? client).post<FitBoardResponses, FitBoardErrors, ThrowOnError>({
+export const fitBoard = <ThrowOnError extends boolean = false>(options: Options<FitBoardData, ThrowOnError>) => (options.client ?? client).post<FitBoardResponses, FitBoardErrors, ThrowOnError>({
     url: '/api/machines/{id}/boards',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const exportMachine = <ThrowOnError extends boolean = false>(
-  options: Options<ExportMachineData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportMachineErrors, ThrowOnError>({
-    url: '/api/machines/{id}/file',
-    ...options,
-  });
+export const exportMachine = <ThrowOnError extends boolean = false>(options: Options<ExportMachineData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportMachineErrors, ThrowOnError>({ url: '/api/machines/{id}/file', ...options });
 
-export const getMachineFileSchema = <ThrowOnError extends boolean = false>(
-  options?: Options<GetMachineFileSchemaData, ThrowOnError>,
-) =>
-  (options?.client ?? client).get<unknown, GetMachineFileSchemaErrors, ThrowOnError>({
-    url: '/api/machine-file.schema.json',
-    ...options,
-  });
+export const getMachineFileSchema = <ThrowOnError extends boolean = false>(options?: Options<GetMachineFileSchemaData, ThrowOnError>) => (options?.client ?? client).get<unknown, GetMachineFileSchemaErrors, ThrowOnError>({ url: '/api/machine-file.schema.json', ...options });
 
-export const importMachine = <ThrowOnError extends boolean = false>(
-  options: Options<ImportMachineData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<ImportMachineResponses, ImportMachineErrors, ThrowOnError>({
+export const importMachine = <ThrowOnError extends boolean = false>(options: Options<ImportMachineData, ThrowOnError>) => (options.client ?? client).post<ImportMachineResponses, ImportMachineErrors, ThrowOnError>({
     url: '/api/machine-files',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const importMachineWatched = <ThrowOnError extends boolean = false>(
-  options: Options<ImportMachineWatchedData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<unknown, ImportMachineWatchedErrors, ThrowOnError>({
+export const importMachineWatched = <ThrowOnError extends boolean = false>(options: Options<ImportMachineWatchedData, ThrowOnError>) => (options.client ?? client).post<unknown, ImportMachineWatchedErrors, ThrowOnError>({
     url: '/api/machine-files/watched',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const exportBundle = <ThrowOnError extends boolean = false>(options: Options<ExportBundleData, ThrowOnError>) =>
-  (options.client ?? client).get<unknown, ExportBundleErrors, ThrowOnError>({
-    url: '/api/machines/{id}/bundle',
-    ...options,
-  });
+export const exportBundle = <ThrowOnError extends boolean = false>(options: Options<ExportBundleData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportBundleErrors, ThrowOnError>({ url: '/api/machines/{id}/bundle', ...options });
 
-export const exportModelBundle = <ThrowOnError extends boolean = false>(
-  options: Options<ExportModelBundleData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportModelBundleErrors, ThrowOnError>({
-    url: '/api/models/{id}/bundle',
-    ...options,
-  });
+export const exportModelBundle = <ThrowOnError extends boolean = false>(options: Options<ExportModelBundleData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportModelBundleErrors, ThrowOnError>({ url: '/api/models/{id}/bundle', ...options });
 
-export const exportBoardTypeBundle = <ThrowOnError extends boolean = false>(
-  options: Options<ExportBoardTypeBundleData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportBoardTypeBundleErrors, ThrowOnError>({
-    url: '/api/board-types/{id}/bundle',
-    ...options,
-  });
+export const exportBoardTypeBundle = <ThrowOnError extends boolean = false>(options: Options<ExportBoardTypeBundleData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportBoardTypeBundleErrors, ThrowOnError>({ url: '/api/board-types/{id}/bundle', ...options });
 
-export const getBundleSchema = <ThrowOnError extends boolean = false>(
-  options?: Options<GetBundleSchemaData, ThrowOnError>,
-) =>
-  (options?.client ?? client).get<unknown, GetBundleSchemaErrors, ThrowOnError>({
-    url: '/api/bundle.schema.json',
-    ...options,
-  });
+export const getBundleSchema = <ThrowOnError extends boolean = false>(options?: Options<GetBundleSchemaData, ThrowOnError>) => (options?.client ?? client).get<unknown, GetBundleSchemaErrors, ThrowOnError>({ url: '/api/bundle.schema.json', ...options });
 
-export const getLibraryFileSchema = <ThrowOnError extends boolean = false>(
-  options?: Options<GetLibraryFileSchemaData, ThrowOnError>,
-) =>
-  (options?.client ?? client).get<unknown, GetLibraryFileSchemaErrors, ThrowOnError>({
-    url: '/api/library-file.schema.json',
-    ...options,
-  });
+export const getLibraryFileSchema = <ThrowOnError extends boolean = false>(options?: Options<GetLibraryFileSchemaData, ThrowOnError>) => (options?.client ?? client).get<unknown, GetLibraryFileSchemaErrors, ThrowOnError>({ url: '/api/library-file.schema.json', ...options });
 
-export const previewBundle = <ThrowOnError extends boolean = false>(
-  options: Options<PreviewBundleData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<PreviewBundleResponses, PreviewBundleErrors, ThrowOnError>({
+export const previewBundle = <ThrowOnError extends boolean = false>(options: Options<PreviewBundleData, ThrowOnError>) => (options.client ?? client).post<PreviewBundleResponses, PreviewBundleErrors, ThrowOnError>({
     url: '/api/bundles/preview',
     ...options,
     headers: {
-      'Content-Type': 'application/zip',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/zip',
+        ...options.headers
+    }
+});
 
-export const takeBundle = <ThrowOnError extends boolean = false>(options: Options<TakeBundleData, ThrowOnError>) =>
-  (options.client ?? client).post<TakeBundleResponses, TakeBundleErrors, ThrowOnError>({
+export const takeBundle = <ThrowOnError extends boolean = false>(options: Options<TakeBundleData, ThrowOnError>) => (options.client ?? client).post<TakeBundleResponses, TakeBundleErrors, ThrowOnError>({
     url: '/api/bundles',
     ...options,
     headers: {
-      'Content-Type': 'application/zip',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/zip',
+        ...options.headers
+    }
+});
 
-export const takeBundleWatched = <ThrowOnError extends boolean = false>(
-  options: Options<TakeBundleWatchedData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<unknown, TakeBundleWatchedErrors, ThrowOnError>({
+export const takeBundleWatched = <ThrowOnError extends boolean = false>(options: Options<TakeBundleWatchedData, ThrowOnError>) => (options.client ?? client).post<unknown, TakeBundleWatchedErrors, ThrowOnError>({
     url: '/api/bundles/watched',
     ...options,
     headers: {
-      'Content-Type': 'application/zip',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/zip',
+        ...options.headers
+    }
+});
 
-export const getBoardMap = <ThrowOnError extends boolean = false>(options: Options<GetBoardMapData, ThrowOnError>) =>
-  (options.client ?? client).get<GetBoardMapResponses, GetBoardMapErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/map',
-    ...options,
-  });
+export const getBoardMap = <ThrowOnError extends boolean = false>(options: Options<GetBoardMapData, ThrowOnError>) => (options.client ?? client).get<GetBoardMapResponses, GetBoardMapErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/map', ...options });
 
-export const getDrawing = <ThrowOnError extends boolean = false>(options: Options<GetDrawingData, ThrowOnError>) =>
-  (options.client ?? client).get<GetDrawingResponses, GetDrawingErrors, ThrowOnError>({
-    url: '/api/board-types/{boardTypeId}/drawing',
-    ...options,
-  });
+export const getDrawing = <ThrowOnError extends boolean = false>(options: Options<GetDrawingData, ThrowOnError>) => (options.client ?? client).get<GetDrawingResponses, GetDrawingErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/drawing', ...options });
 
-export const editPin = <ThrowOnError extends boolean = false>(options: Options<EditPinData, ThrowOnError>) =>
-  (options.client ?? client).put<EditPinResponses, EditPinErrors, ThrowOnError>({
+export const editPin = <ThrowOnError extends boolean = false>(options: Options<EditPinData, ThrowOnError>) => (options.client ?? client).put<EditPinResponses, EditPinErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/pins/{elementId}/{pinId}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const exportTerminals = <ThrowOnError extends boolean = false>(
-  options: Options<ExportTerminalsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportTerminalsErrors, ThrowOnError>({
-    url: '/api/board-types/{boardTypeId}/terminals.csv',
-    ...options,
-  });
+export const exportTerminals = <ThrowOnError extends boolean = false>(options: Options<ExportTerminalsData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportTerminalsErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/terminals.csv', ...options });
 
-export const previewTerminals = <ThrowOnError extends boolean = false>(
-  options: Options<PreviewTerminalsData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<PreviewTerminalsResponses, PreviewTerminalsErrors, ThrowOnError>({
+export const previewTerminals = <ThrowOnError extends boolean = false>(options: Options<PreviewTerminalsData, ThrowOnError>) => (options.client ?? client).post<PreviewTerminalsResponses, PreviewTerminalsErrors, ThrowOnError>({
     bodySerializer: null,
     url: '/api/board-types/{boardTypeId}/terminals/preview',
     ...options,
     headers: {
-      'Content-Type': 'text/csv',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
 
-export const acceptTerminals = <ThrowOnError extends boolean = false>(
-  options: Options<AcceptTerminalsData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AcceptTerminalsResponses, AcceptTerminalsErrors, ThrowOnError>({
+export const acceptTerminals = <ThrowOnError extends boolean = false>(options: Options<AcceptTerminalsData, ThrowOnError>) => (options.client ?? client).post<AcceptTerminalsResponses, AcceptTerminalsErrors, ThrowOnError>({
     bodySerializer: null,
     url: '/api/board-types/{boardTypeId}/terminals',
     ...options,
     headers: {
-      'Content-Type': 'text/csv',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
 
-export const getTables = <ThrowOnError extends boolean = false>(options: Options<GetTablesData, ThrowOnError>) =>
-  (options.client ?? client).get<GetTablesResponses, GetTablesErrors, ThrowOnError>({
-    url: '/api/board-types/{boardTypeId}/tables',
-    ...options,
-  });
+export const getTables = <ThrowOnError extends boolean = false>(options: Options<GetTablesData, ThrowOnError>) => (options.client ?? client).get<GetTablesResponses, GetTablesErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/tables', ...options });
 
-export const changeTables = <ThrowOnError extends boolean = false>(options: Options<ChangeTablesData, ThrowOnError>) =>
-  (options.client ?? client).post<ChangeTablesResponses, ChangeTablesErrors, ThrowOnError>({
+export const changeTables = <ThrowOnError extends boolean = false>(options: Options<ChangeTablesData, ThrowOnError>) => (options.client ?? client).post<ChangeTablesResponses, ChangeTablesErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/tables',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const resizeBoard = <ThrowOnError extends boolean = false>(options: Options<ResizeBoardData, ThrowOnError>) =>
-  (options.client ?? client).put<ResizeBoardResponses, ResizeBoardErrors, ThrowOnError>({
+export const resizeBoard = <ThrowOnError extends boolean = false>(options: Options<ResizeBoardData, ThrowOnError>) => (options.client ?? client).put<ResizeBoardResponses, ResizeBoardErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/size',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const addRevision = <ThrowOnError extends boolean = false>(options: Options<AddRevisionData, ThrowOnError>) =>
-  (options.client ?? client).post<AddRevisionResponses, AddRevisionErrors, ThrowOnError>({
+export const addRevision = <ThrowOnError extends boolean = false>(options: Options<AddRevisionData, ThrowOnError>) => (options.client ?? client).post<AddRevisionResponses, AddRevisionErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/revisions',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const compareRevisions = <ThrowOnError extends boolean = false>(
-  options: Options<CompareRevisionsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<CompareRevisionsResponses, CompareRevisionsErrors, ThrowOnError>({
-    url: '/api/board-types/{boardTypeId}/compare/{otherId}',
-    ...options,
-  });
+export const compareRevisions = <ThrowOnError extends boolean = false>(options: Options<CompareRevisionsData, ThrowOnError>) => (options.client ?? client).get<CompareRevisionsResponses, CompareRevisionsErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/compare/{otherId}', ...options });
 
-export const listPinReadings = <ThrowOnError extends boolean = false>(
-  options: Options<ListPinReadingsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<ListPinReadingsResponses, ListPinReadingsErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings',
-    ...options,
-  });
+export const listPinReadings = <ThrowOnError extends boolean = false>(options: Options<ListPinReadingsData, ThrowOnError>) => (options.client ?? client).get<ListPinReadingsResponses, ListPinReadingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings', ...options });
 
-export const getFacings = <ThrowOnError extends boolean = false>(options: Options<GetFacingsData, ThrowOnError>) =>
-  (options.client ?? client).get<GetFacingsResponses, GetFacingsErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/facings',
-    ...options,
-  });
+export const getFacings = <ThrowOnError extends boolean = false>(options: Options<GetFacingsData, ThrowOnError>) => (options.client ?? client).get<GetFacingsResponses, GetFacingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/facings', ...options });
 
-export const faceBoard = <ThrowOnError extends boolean = false>(options: Options<FaceBoardData, ThrowOnError>) =>
-  (options.client ?? client).put<FaceBoardResponses, FaceBoardErrors, ThrowOnError>({
+export const faceBoard = <ThrowOnError extends boolean = false>(options: Options<FaceBoardData, ThrowOnError>) => (options.client ?? client).put<FaceBoardResponses, FaceBoardErrors, ThrowOnError>({
     url: '/api/machines/{machineId}/boards/{positionId}/facing',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const addBoardNote = <ThrowOnError extends boolean = false>(options: Options<AddBoardNoteData, ThrowOnError>) =>
-  (options.client ?? client).post<AddBoardNoteResponses, AddBoardNoteErrors, ThrowOnError>({
+export const addBoardNote = <ThrowOnError extends boolean = false>(options: Options<AddBoardNoteData, ThrowOnError>) => (options.client ?? client).post<AddBoardNoteResponses, AddBoardNoteErrors, ThrowOnError>({
     url: '/api/machines/{machineId}/boards/{positionId}/notes',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editBoardNote = <ThrowOnError extends boolean = false>(
-  options: Options<EditBoardNoteData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditBoardNoteResponses, EditBoardNoteErrors, ThrowOnError>({
+export const editBoardNote = <ThrowOnError extends boolean = false>(options: Options<EditBoardNoteData, ThrowOnError>) => (options.client ?? client).put<EditBoardNoteResponses, EditBoardNoteErrors, ThrowOnError>({
     url: '/api/board-notes/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const retireBoardNote = <ThrowOnError extends boolean = false>(
-  options: Options<RetireBoardNoteData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<RetireBoardNoteResponses, RetireBoardNoteErrors, ThrowOnError>({
-    url: '/api/board-notes/{id}/retire',
-    ...options,
-  });
+export const retireBoardNote = <ThrowOnError extends boolean = false>(options: Options<RetireBoardNoteData, ThrowOnError>) => (options.client ?? client).post<RetireBoardNoteResponses, RetireBoardNoteErrors, ThrowOnError>({ url: '/api/board-notes/{id}/retire', ...options });
 
-export const getCodeSheet = <ThrowOnError extends boolean = false>(options: Options<GetCodeSheetData, ThrowOnError>) =>
-  (options.client ?? client).get<GetCodeSheetResponses, GetCodeSheetErrors, ThrowOnError>({
-    url: '/api/board-types/{id}/codes',
-    ...options,
-  });
+export const getCodeSheet = <ThrowOnError extends boolean = false>(options: Options<GetCodeSheetData, ThrowOnError>) => (options.client ?? client).get<GetCodeSheetResponses, GetCodeSheetErrors, ThrowOnError>({ url: '/api/board-types/{id}/codes', ...options });
 
-export const editCodeSheet = <ThrowOnError extends boolean = false>(
-  options: Options<EditCodeSheetData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditCodeSheetResponses, EditCodeSheetErrors, ThrowOnError>({
+export const editCodeSheet = <ThrowOnError extends boolean = false>(options: Options<EditCodeSheetData, ThrowOnError>) => (options.client ?? client).put<EditCodeSheetResponses, EditCodeSheetErrors, ThrowOnError>({
     url: '/api/board-types/{id}/codes',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getBoardCodes = <ThrowOnError extends boolean = false>(
-  options: Options<GetBoardCodesData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<GetBoardCodesResponses, GetBoardCodesErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/codes',
-    ...options,
-  });
+export const getBoardCodes = <ThrowOnError extends boolean = false>(options: Options<GetBoardCodesData, ThrowOnError>) => (options.client ?? client).get<GetBoardCodesResponses, GetBoardCodesErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/codes', ...options });
 
-export const findCode = <ThrowOnError extends boolean = false>(options: Options<FindCodeData, ThrowOnError>) =>
-  (options.client ?? client).post<FindCodeResponses, FindCodeErrors, ThrowOnError>({
+export const findCode = <ThrowOnError extends boolean = false>(options: Options<FindCodeData, ThrowOnError>) => (options.client ?? client).post<FindCodeResponses, FindCodeErrors, ThrowOnError>({
     url: '/api/machines/{machineId}/boards/{positionId}/codes/find',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const keepCode = <ThrowOnError extends boolean = false>(options: Options<KeepCodeData, ThrowOnError>) =>
-  (options.client ?? client).post<KeepCodeResponses, KeepCodeErrors, ThrowOnError>({
+export const keepCode = <ThrowOnError extends boolean = false>(options: Options<KeepCodeData, ThrowOnError>) => (options.client ?? client).post<KeepCodeResponses, KeepCodeErrors, ThrowOnError>({
     url: '/api/machines/{machineId}/boards/{positionId}/codes/kept',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const planLabels = <ThrowOnError extends boolean = false>(options: Options<PlanLabelsData, ThrowOnError>) =>
-  (options.client ?? client).get<PlanLabelsResponses, PlanLabelsErrors, ThrowOnError>({
-    url: '/api/labels',
-    ...options,
-  });
+export const planLabels = <ThrowOnError extends boolean = false>(options: Options<PlanLabelsData, ThrowOnError>) => (options.client ?? client).get<PlanLabelsResponses, PlanLabelsErrors, ThrowOnError>({ url: '/api/labels', ...options });
 
-export const printLabels = <ThrowOnError extends boolean = false>(options: Options<PrintLabelsData, ThrowOnError>) =>
-  (options.client ?? client).get<unknown, PrintLabelsErrors, ThrowOnError>({ url: '/api/labels.pdf', ...options });
+export const printLabels = <ThrowOnError extends boolean = false>(options: Options<PrintLabelsData, ThrowOnError>) => (options.client ?? client).get<unknown, PrintLabelsErrors, ThrowOnError>({ url: '/api/labels.pdf', ...options });
 
-export const previewLabels = <ThrowOnError extends boolean = false>(
-  options: Options<PreviewLabelsData, ThrowOnError>,
-) => (options.client ?? client).get<unknown, PreviewLabelsErrors, ThrowOnError>({ url: '/api/labels.svg', ...options });
+export const previewLabels = <ThrowOnError extends boolean = false>(options: Options<PreviewLabelsData, ThrowOnError>) => (options.client ?? client).get<unknown, PreviewLabelsErrors, ThrowOnError>({ url: '/api/labels.svg', ...options });
 
-export const getCardPdf = <ThrowOnError extends boolean = false>(options: Options<GetCardPdfData, ThrowOnError>) =>
-  (options.client ?? client).get<unknown, GetCardPdfErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/card.pdf',
-    ...options,
-  });
+export const getCardPdf = <ThrowOnError extends boolean = false>(options: Options<GetCardPdfData, ThrowOnError>) => (options.client ?? client).get<unknown, GetCardPdfErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/card.pdf', ...options });
 
-export const getCardSvg = <ThrowOnError extends boolean = false>(options: Options<GetCardSvgData, ThrowOnError>) =>
-  (options.client ?? client).get<unknown, GetCardSvgErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/card.svg',
-    ...options,
-  });
+export const getCardSvg = <ThrowOnError extends boolean = false>(options: Options<GetCardSvgData, ThrowOnError>) => (options.client ?? client).get<unknown, GetCardSvgErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/card.svg', ...options });
 
-export const getCardCsv = <ThrowOnError extends boolean = false>(options: Options<GetCardCsvData, ThrowOnError>) =>
-  (options.client ?? client).get<unknown, GetCardCsvErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/boards/{positionId}/card.csv',
-    ...options,
-  });
+export const getCardCsv = <ThrowOnError extends boolean = false>(options: Options<GetCardCsvData, ThrowOnError>) => (options.client ?? client).get<unknown, GetCardCsvErrors, ThrowOnError>({ url: '/api/machines/{machineId}/boards/{positionId}/card.csv', ...options });
 
-export const addPhotograph = <ThrowOnError extends boolean = false>(
-  options: Options<AddPhotographData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AddPhotographResponses, AddPhotographErrors, ThrowOnError>({
+export const addPhotograph = <ThrowOnError extends boolean = false>(options: Options<AddPhotographData, ThrowOnError>) => (options.client ?? client).post<AddPhotographResponses, AddPhotographErrors, ThrowOnError>({
     url: '/api/photographs',
     ...options,
     headers: {
-      'Content-Type': 'image/jpeg',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'image/jpeg',
+        ...options.headers
+    }
+});
 
-export const listPhotographs = <ThrowOnError extends boolean = false>(
-  options: Options<ListPhotographsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<ListPhotographsResponses, ListPhotographsErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/photographs',
-    ...options,
-  });
+export const listPhotographs = <ThrowOnError extends boolean = false>(options: Options<ListPhotographsData, ThrowOnError>) => (options.client ?? client).get<ListPhotographsResponses, ListPhotographsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/photographs', ...options });
 
-export const getPhotograph = <ThrowOnError extends boolean = false>(
-  options: Options<GetPhotographData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<GetPhotographResponses, GetPhotographErrors, ThrowOnError>({
-    url: '/api/photographs/{id}',
-    ...options,
-  });
+export const getPhotograph = <ThrowOnError extends boolean = false>(options: Options<GetPhotographData, ThrowOnError>) => (options.client ?? client).get<GetPhotographResponses, GetPhotographErrors, ThrowOnError>({ url: '/api/photographs/{id}', ...options });
 
-export const editPhotograph = <ThrowOnError extends boolean = false>(
-  options: Options<EditPhotographData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditPhotographResponses, EditPhotographErrors, ThrowOnError>({
+export const editPhotograph = <ThrowOnError extends boolean = false>(options: Options<EditPhotographData, ThrowOnError>) => (options.client ?? client).put<EditPhotographResponses, EditPhotographErrors, ThrowOnError>({
     url: '/api/photographs/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const retirePhotograph = <ThrowOnError extends boolean = false>(
-  options: Options<RetirePhotographData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<RetirePhotographResponses, RetirePhotographErrors, ThrowOnError>({
-    url: '/api/photographs/{id}/retire',
-    ...options,
-  });
+export const retirePhotograph = <ThrowOnError extends boolean = false>(options: Options<RetirePhotographData, ThrowOnError>) => (options.client ?? client).post<RetirePhotographResponses, RetirePhotographErrors, ThrowOnError>({ url: '/api/photographs/{id}/retire', ...options });
 
-export const getPicture = <ThrowOnError extends boolean = false>(options: Options<GetPictureData, ThrowOnError>) =>
-  (options.client ?? client).get<unknown, GetPictureErrors, ThrowOnError>({ url: '/api/pictures/{hash}', ...options });
+export const getPicture = <ThrowOnError extends boolean = false>(options: Options<GetPictureData, ThrowOnError>) => (options.client ?? client).get<unknown, GetPictureErrors, ThrowOnError>({ url: '/api/pictures/{hash}', ...options });
 
-export const getSmallPicture = <ThrowOnError extends boolean = false>(
-  options: Options<GetSmallPictureData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, GetSmallPictureErrors, ThrowOnError>({
-    url: '/api/pictures/{hash}/small',
-    ...options,
-  });
+export const getSmallPicture = <ThrowOnError extends boolean = false>(options: Options<GetSmallPictureData, ThrowOnError>) => (options.client ?? client).get<unknown, GetSmallPictureErrors, ThrowOnError>({ url: '/api/pictures/{hash}/small', ...options });
 
-export const addPlace = <ThrowOnError extends boolean = false>(options: Options<AddPlaceData, ThrowOnError>) =>
-  (options.client ?? client).post<AddPlaceResponses, AddPlaceErrors, ThrowOnError>({
+export const addPlace = <ThrowOnError extends boolean = false>(options: Options<AddPlaceData, ThrowOnError>) => (options.client ?? client).post<AddPlaceResponses, AddPlaceErrors, ThrowOnError>({
     url: '/api/photographs/{photographId}/places',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editPlace = <ThrowOnError extends boolean = false>(options: Options<EditPlaceData, ThrowOnError>) =>
-  (options.client ?? client).put<EditPlaceResponses, EditPlaceErrors, ThrowOnError>({
+export const editPlace = <ThrowOnError extends boolean = false>(options: Options<EditPlaceData, ThrowOnError>) => (options.client ?? client).put<EditPlaceResponses, EditPlaceErrors, ThrowOnError>({
     url: '/api/places/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const retirePlace = <ThrowOnError extends boolean = false>(options: Options<RetirePlaceData, ThrowOnError>) =>
-  (options.client ?? client).post<RetirePlaceResponses, RetirePlaceErrors, ThrowOnError>({
-    url: '/api/places/{id}/retire',
-    ...options,
-  });
+export const retirePlace = <ThrowOnError extends boolean = false>(options: Options<RetirePlaceData, ThrowOnError>) => (options.client ?? client).post<RetirePlaceResponses, RetirePlaceErrors, ThrowOnError>({ url: '/api/places/{id}/retire', ...options });
 
-export const addPlaceReading = <ThrowOnError extends boolean = false>(
-  options: Options<AddPlaceReadingData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AddPlaceReadingResponses, AddPlaceReadingErrors, ThrowOnError>({
+export const addPlaceReading = <ThrowOnError extends boolean = false>(options: Options<AddPlaceReadingData, ThrowOnError>) => (options.client ?? client).post<AddPlaceReadingResponses, AddPlaceReadingErrors, ThrowOnError>({
     url: '/api/places/{id}/readings',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const makePlacePin = <ThrowOnError extends boolean = false>(options: Options<MakePlacePinData, ThrowOnError>) =>
-  (options.client ?? client).post<MakePlacePinResponses, MakePlacePinErrors, ThrowOnError>({
+export const makePlacePin = <ThrowOnError extends boolean = false>(options: Options<MakePlacePinData, ThrowOnError>) => (options.client ?? client).post<MakePlacePinResponses, MakePlacePinErrors, ThrowOnError>({
     url: '/api/places/{id}/pin',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getOverlay = <ThrowOnError extends boolean = false>(options: Options<GetOverlayData, ThrowOnError>) =>
-  (options.client ?? client).get<GetOverlayResponses, GetOverlayErrors, ThrowOnError>({
-    url: '/api/photographs/{id}/overlay',
-    ...options,
-  });
+export const getOverlay = <ThrowOnError extends boolean = false>(options: Options<GetOverlayData, ThrowOnError>) => (options.client ?? client).get<GetOverlayResponses, GetOverlayErrors, ThrowOnError>({ url: '/api/photographs/{id}/overlay', ...options });
 
-export const markPoints = <ThrowOnError extends boolean = false>(options: Options<MarkPointsData, ThrowOnError>) =>
-  (options.client ?? client).put<MarkPointsResponses, MarkPointsErrors, ThrowOnError>({
+export const markPoints = <ThrowOnError extends boolean = false>(options: Options<MarkPointsData, ThrowOnError>) => (options.client ?? client).put<MarkPointsResponses, MarkPointsErrors, ThrowOnError>({
     url: '/api/photographs/{id}/points',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const tapPhotograph = <ThrowOnError extends boolean = false>(
-  options: Options<TapPhotographData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<TapPhotographResponses, TapPhotographErrors, ThrowOnError>({
+export const tapPhotograph = <ThrowOnError extends boolean = false>(options: Options<TapPhotographData, ThrowOnError>) => (options.client ?? client).post<TapPhotographResponses, TapPhotographErrors, ThrowOnError>({
     url: '/api/photographs/{id}/tapped',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const drawElement = <ThrowOnError extends boolean = false>(options: Options<DrawElementData, ThrowOnError>) =>
-  (options.client ?? client).post<DrawElementResponses, DrawElementErrors, ThrowOnError>({
+export const drawElement = <ThrowOnError extends boolean = false>(options: Options<DrawElementData, ThrowOnError>) => (options.client ?? client).post<DrawElementResponses, DrawElementErrors, ThrowOnError>({
     url: '/api/photographs/{id}/elements',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getSettings = <ThrowOnError extends boolean = false>(options: Options<GetSettingsData, ThrowOnError>) =>
-  (options.client ?? client).get<GetSettingsResponses, GetSettingsErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/settings',
-    ...options,
-  });
+export const getSettings = <ThrowOnError extends boolean = false>(options: Options<GetSettingsData, ThrowOnError>) => (options.client ?? client).get<GetSettingsResponses, GetSettingsErrors, ThrowOnError>({ url: '/api/machines/{machineId}/settings', ...options });
 
-export const defineSetting = <ThrowOnError extends boolean = false>(
-  options: Options<DefineSettingData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<DefineSettingResponses, DefineSettingErrors, ThrowOnError>({
+export const defineSetting = <ThrowOnError extends boolean = false>(options: Options<DefineSettingData, ThrowOnError>) => (options.client ?? client).put<DefineSettingResponses, DefineSettingErrors, ThrowOnError>({
     url: '/api/board-types/{boardTypeId}/settings/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const retireSetting = <ThrowOnError extends boolean = false>(
-  options: Options<RetireSettingData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<RetireSettingResponses, RetireSettingErrors, ThrowOnError>({
-    url: '/api/board-types/{boardTypeId}/settings/{id}/retire',
-    ...options,
-  });
+export const retireSetting = <ThrowOnError extends boolean = false>(options: Options<RetireSettingData, ThrowOnError>) => (options.client ?? client).post<RetireSettingResponses, RetireSettingErrors, ThrowOnError>({ url: '/api/board-types/{boardTypeId}/settings/{id}/retire', ...options });
 
-export const beginSnapshot = <ThrowOnError extends boolean = false>(
-  options: Options<BeginSnapshotData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<BeginSnapshotResponses, BeginSnapshotErrors, ThrowOnError>({
+export const beginSnapshot = <ThrowOnError extends boolean = false>(options: Options<BeginSnapshotData, ThrowOnError>) => (options.client ?? client).post<BeginSnapshotResponses, BeginSnapshotErrors, ThrowOnError>({
     url: '/api/snapshots',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editSnapshot = <ThrowOnError extends boolean = false>(options: Options<EditSnapshotData, ThrowOnError>) =>
-  (options.client ?? client).put<EditSnapshotResponses, EditSnapshotErrors, ThrowOnError>({
+export const editSnapshot = <ThrowOnError extends boolean = false>(options: Options<EditSnapshotData, ThrowOnError>) => (options.client ?? client).put<EditSnapshotResponses, EditSnapshotErrors, ThrowOnError>({
     url: '/api/snapshots/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const setValue = <ThrowOnError extends boolean = false>(options: Options<SetValueData, ThrowOnError>) =>
-  (options.client ?? client).put<SetValueResponses, SetValueErrors, ThrowOnError>({
+export const setValue = <ThrowOnError extends boolean = false>(options: Options<SetValueData, ThrowOnError>) => (options.client ?? client).put<SetValueResponses, SetValueErrors, ThrowOnError>({
     url: '/api/snapshots/{id}/values/{code}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const retireValue = <ThrowOnError extends boolean = false>(options: Options<RetireValueData, ThrowOnError>) =>
-  (options.client ?? client).post<RetireValueResponses, RetireValueErrors, ThrowOnError>({
-    url: '/api/snapshots/{id}/values/{code}/retire',
-    ...options,
-  });
+export const retireValue = <ThrowOnError extends boolean = false>(options: Options<RetireValueData, ThrowOnError>) => (options.client ?? client).post<RetireValueResponses, RetireValueErrors, ThrowOnError>({ url: '/api/snapshots/{id}/values/{code}/retire', ...options });
 
-export const takeSettings = <ThrowOnError extends boolean = false>(options: Options<TakeSettingsData, ThrowOnError>) =>
-  (options.client ?? client).post<TakeSettingsResponses, TakeSettingsErrors, ThrowOnError>({
+export const takeSettings = <ThrowOnError extends boolean = false>(options: Options<TakeSettingsData, ThrowOnError>) => (options.client ?? client).post<TakeSettingsResponses, TakeSettingsErrors, ThrowOnError>({
     bodySerializer: null,
     url: '/api/snapshots/{id}/list',
     ...options,
     headers: {
-      'Content-Type': 'text/csv',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
 
-export const exportSettings = <ThrowOnError extends boolean = false>(
-  options: Options<ExportSettingsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportSettingsErrors, ThrowOnError>({
-    url: '/api/snapshots/{id}/settings.csv',
-    ...options,
-  });
+export const exportSettings = <ThrowOnError extends boolean = false>(options: Options<ExportSettingsData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportSettingsErrors, ThrowOnError>({ url: '/api/snapshots/{id}/settings.csv', ...options });
 
-export const compareSettings = <ThrowOnError extends boolean = false>(
-  options: Options<CompareSettingsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<CompareSettingsResponses, CompareSettingsErrors, ThrowOnError>({
-    url: '/api/settings/compare',
-    ...options,
-  });
+export const compareSettings = <ThrowOnError extends boolean = false>(options: Options<CompareSettingsData, ThrowOnError>) => (options.client ?? client).get<CompareSettingsResponses, CompareSettingsErrors, ThrowOnError>({ url: '/api/settings/compare', ...options });
 
-export const getRound = <ThrowOnError extends boolean = false>(options: Options<GetRoundData, ThrowOnError>) =>
-  (options.client ?? client).get<GetRoundResponses, GetRoundErrors, ThrowOnError>({
-    url: '/api/rounds/{id}',
-    ...options,
-  });
+export const getRound = <ThrowOnError extends boolean = false>(options: Options<GetRoundData, ThrowOnError>) => (options.client ?? client).get<GetRoundResponses, GetRoundErrors, ThrowOnError>({ url: '/api/rounds/{id}', ...options });
 
-export const getRoundPaths = <ThrowOnError extends boolean = false>(
-  options: Options<GetRoundPathsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<GetRoundPathsResponses, GetRoundPathsErrors, ThrowOnError>({
-    url: '/api/rounds/{id}/paths',
-    ...options,
-  });
+export const getRoundPaths = <ThrowOnError extends boolean = false>(options: Options<GetRoundPathsData, ThrowOnError>) => (options.client ?? client).get<GetRoundPathsResponses, GetRoundPathsErrors, ThrowOnError>({ url: '/api/rounds/{id}/paths', ...options });
 
-export const addLine = <ThrowOnError extends boolean = false>(options: Options<AddLineData, ThrowOnError>) =>
-  (options.client ?? client).post<AddLineResponses, AddLineErrors, ThrowOnError>({
+export const addLine = <ThrowOnError extends boolean = false>(options: Options<AddLineData, ThrowOnError>) => (options.client ?? client).post<AddLineResponses, AddLineErrors, ThrowOnError>({
     url: '/api/rounds/{id}/lines',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const exportReadings = <ThrowOnError extends boolean = false>(
-  options: Options<ExportReadingsData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<unknown, ExportReadingsErrors, ThrowOnError>({
-    url: '/api/rounds/{id}/readings.csv',
-    ...options,
-  });
+export const exportReadings = <ThrowOnError extends boolean = false>(options: Options<ExportReadingsData, ThrowOnError>) => (options.client ?? client).get<unknown, ExportReadingsErrors, ThrowOnError>({ url: '/api/rounds/{id}/readings.csv', ...options });
 
-export const takeReadings = <ThrowOnError extends boolean = false>(options: Options<TakeReadingsData, ThrowOnError>) =>
-  (options.client ?? client).post<TakeReadingsResponses, TakeReadingsErrors, ThrowOnError>({
+export const takeReadings = <ThrowOnError extends boolean = false>(options: Options<TakeReadingsData, ThrowOnError>) => (options.client ?? client).post<TakeReadingsResponses, TakeReadingsErrors, ThrowOnError>({
     bodySerializer: null,
     url: '/api/rounds/{id}/readings',
     ...options,
     headers: {
-      'Content-Type': 'text/csv',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'text/csv',
+        ...options.headers
+    }
+});
 
-export const listPeople = <ThrowOnError extends boolean = false>(options?: Options<ListPeopleData, ThrowOnError>) =>
-  (options?.client ?? client).get<ListPeopleResponses, ListPeopleErrors, ThrowOnError>({
-    url: '/api/people',
-    ...options,
-  });
+export const listPeople = <ThrowOnError extends boolean = false>(options?: Options<ListPeopleData, ThrowOnError>) => (options?.client ?? client).get<ListPeopleResponses, ListPeopleErrors, ThrowOnError>({ url: '/api/people', ...options });
 
-export const addPerson = <ThrowOnError extends boolean = false>(options: Options<AddPersonData, ThrowOnError>) =>
-  (options.client ?? client).post<AddPersonResponses, AddPersonErrors, ThrowOnError>({
+export const addPerson = <ThrowOnError extends boolean = false>(options: Options<AddPersonData, ThrowOnError>) => (options.client ?? client).post<AddPersonResponses, AddPersonErrors, ThrowOnError>({
     url: '/api/people',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const beginVisit = <ThrowOnError extends boolean = false>(options: Options<BeginVisitData, ThrowOnError>) =>
-  (options.client ?? client).post<BeginVisitResponses, BeginVisitErrors, ThrowOnError>({
+export const beginVisit = <ThrowOnError extends boolean = false>(options: Options<BeginVisitData, ThrowOnError>) => (options.client ?? client).post<BeginVisitResponses, BeginVisitErrors, ThrowOnError>({
     url: '/api/visits',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getVisit = <ThrowOnError extends boolean = false>(options: Options<GetVisitData, ThrowOnError>) =>
-  (options.client ?? client).get<GetVisitResponses, GetVisitErrors, ThrowOnError>({
-    url: '/api/visits/{id}',
-    ...options,
-  });
+export const getVisit = <ThrowOnError extends boolean = false>(options: Options<GetVisitData, ThrowOnError>) => (options.client ?? client).get<GetVisitResponses, GetVisitErrors, ThrowOnError>({ url: '/api/visits/{id}', ...options });
 
-export const editVisit = <ThrowOnError extends boolean = false>(options: Options<EditVisitData, ThrowOnError>) =>
-  (options.client ?? client).put<EditVisitResponses, EditVisitErrors, ThrowOnError>({
+export const editVisit = <ThrowOnError extends boolean = false>(options: Options<EditVisitData, ThrowOnError>) => (options.client ?? client).put<EditVisitResponses, EditVisitErrors, ThrowOnError>({
     url: '/api/visits/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const addRound = <ThrowOnError extends boolean = false>(options: Options<AddRoundData, ThrowOnError>) =>
-  (options.client ?? client).post<AddRoundResponses, AddRoundErrors, ThrowOnError>({
+export const addRound = <ThrowOnError extends boolean = false>(options: Options<AddRoundData, ThrowOnError>) => (options.client ?? client).post<AddRoundResponses, AddRoundErrors, ThrowOnError>({
     url: '/api/visits/{id}/rounds',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const endVisit = <ThrowOnError extends boolean = false>(options: Options<EndVisitData, ThrowOnError>) =>
-  (options.client ?? client).post<EndVisitResponses, EndVisitErrors, ThrowOnError>({
+export const endVisit = <ThrowOnError extends boolean = false>(options: Options<EndVisitData, ThrowOnError>) => (options.client ?? client).post<EndVisitResponses, EndVisitErrors, ThrowOnError>({
     url: '/api/visits/{id}/end',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const addSupportCall = <ThrowOnError extends boolean = false>(
-  options: Options<AddSupportCallData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AddSupportCallResponses, AddSupportCallErrors, ThrowOnError>({
+export const addSupportCall = <ThrowOnError extends boolean = false>(options: Options<AddSupportCallData, ThrowOnError>) => (options.client ?? client).post<AddSupportCallResponses, AddSupportCallErrors, ThrowOnError>({
     url: '/api/visits/{id}/calls',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editSupportCall = <ThrowOnError extends boolean = false>(
-  options: Options<EditSupportCallData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditSupportCallResponses, EditSupportCallErrors, ThrowOnError>({
+export const editSupportCall = <ThrowOnError extends boolean = false>(options: Options<EditSupportCallData, ThrowOnError>) => (options.client ?? client).put<EditSupportCallResponses, EditSupportCallErrors, ThrowOnError>({
     url: '/api/calls/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getCallCard = <ThrowOnError extends boolean = false>(options: Options<GetCallCardData, ThrowOnError>) =>
-  (options.client ?? client).get<GetCallCardResponses, GetCallCardErrors, ThrowOnError>({
-    url: '/api/visits/{id}/call-card',
-    ...options,
-  });
+export const getCallCard = <ThrowOnError extends boolean = false>(options: Options<GetCallCardData, ThrowOnError>) => (options.client ?? client).get<GetCallCardResponses, GetCallCardErrors, ThrowOnError>({ url: '/api/visits/{id}/call-card', ...options });
 
-export const getBeforeEnding = <ThrowOnError extends boolean = false>(
-  options: Options<GetBeforeEndingData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<GetBeforeEndingResponses, GetBeforeEndingErrors, ThrowOnError>({
-    url: '/api/visits/{id}/before-ending',
-    ...options,
-  });
+export const getBeforeEnding = <ThrowOnError extends boolean = false>(options: Options<GetBeforeEndingData, ThrowOnError>) => (options.client ?? client).get<GetBeforeEndingResponses, GetBeforeEndingErrors, ThrowOnError>({ url: '/api/visits/{id}/before-ending', ...options });
 
-export const getVisitStart = <ThrowOnError extends boolean = false>(
-  options: Options<GetVisitStartData, ThrowOnError>,
-) =>
-  (options.client ?? client).get<GetVisitStartResponses, GetVisitStartErrors, ThrowOnError>({
-    url: '/api/visits/{id}/start',
-    ...options,
-  });
+export const getVisitStart = <ThrowOnError extends boolean = false>(options: Options<GetVisitStartData, ThrowOnError>) => (options.client ?? client).get<GetVisitStartResponses, GetVisitStartErrors, ThrowOnError>({ url: '/api/visits/{id}/start', ...options });
 
-export const addObservation = <ThrowOnError extends boolean = false>(
-  options: Options<AddObservationData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AddObservationResponses, AddObservationErrors, ThrowOnError>({
+export const addObservation = <ThrowOnError extends boolean = false>(options: Options<AddObservationData, ThrowOnError>) => (options.client ?? client).post<AddObservationResponses, AddObservationErrors, ThrowOnError>({
     url: '/api/visits/{id}/observations',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editObservation = <ThrowOnError extends boolean = false>(
-  options: Options<EditObservationData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditObservationResponses, EditObservationErrors, ThrowOnError>({
+export const editObservation = <ThrowOnError extends boolean = false>(options: Options<EditObservationData, ThrowOnError>) => (options.client ?? client).put<EditObservationResponses, EditObservationErrors, ThrowOnError>({
     url: '/api/observations/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const retireObservation = <ThrowOnError extends boolean = false>(
-  options: Options<RetireObservationData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<RetireObservationResponses, RetireObservationErrors, ThrowOnError>({
-    url: '/api/observations/{id}/retire',
-    ...options,
-  });
+export const retireObservation = <ThrowOnError extends boolean = false>(options: Options<RetireObservationData, ThrowOnError>) => (options.client ?? client).post<RetireObservationResponses, RetireObservationErrors, ThrowOnError>({ url: '/api/observations/{id}/retire', ...options });
 
-export const answerOutsideCheck = <ThrowOnError extends boolean = false>(
-  options: Options<AnswerOutsideCheckData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AnswerOutsideCheckResponses, AnswerOutsideCheckErrors, ThrowOnError>({
+export const answerOutsideCheck = <ThrowOnError extends boolean = false>(options: Options<AnswerOutsideCheckData, ThrowOnError>) => (options.client ?? client).post<AnswerOutsideCheckResponses, AnswerOutsideCheckErrors, ThrowOnError>({
     url: '/api/visits/{id}/outside-answers',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const skipStep = <ThrowOnError extends boolean = false>(options: Options<SkipStepData, ThrowOnError>) =>
-  (options.client ?? client).put<SkipStepResponses, SkipStepErrors, ThrowOnError>({
+export const skipStep = <ThrowOnError extends boolean = false>(options: Options<SkipStepData, ThrowOnError>) => (options.client ?? client).put<SkipStepResponses, SkipStepErrors, ThrowOnError>({
     url: '/api/visits/{id}/steps/{step}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const addSafetyEvent = <ThrowOnError extends boolean = false>(
-  options: Options<AddSafetyEventData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<AddSafetyEventResponses, AddSafetyEventErrors, ThrowOnError>({
+export const addSafetyEvent = <ThrowOnError extends boolean = false>(options: Options<AddSafetyEventData, ThrowOnError>) => (options.client ?? client).post<AddSafetyEventResponses, AddSafetyEventErrors, ThrowOnError>({
     url: '/api/visits/{id}/safety-events',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const placeTemporaryLink = <ThrowOnError extends boolean = false>(
-  options: Options<PlaceTemporaryLinkData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<PlaceTemporaryLinkResponses, PlaceTemporaryLinkErrors, ThrowOnError>({
+export const placeTemporaryLink = <ThrowOnError extends boolean = false>(options: Options<PlaceTemporaryLinkData, ThrowOnError>) => (options.client ?? client).post<PlaceTemporaryLinkResponses, PlaceTemporaryLinkErrors, ThrowOnError>({
     url: '/api/visits/{id}/temporary-links',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editTemporaryLink = <ThrowOnError extends boolean = false>(
-  options: Options<EditTemporaryLinkData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditTemporaryLinkResponses, EditTemporaryLinkErrors, ThrowOnError>({
+export const editTemporaryLink = <ThrowOnError extends boolean = false>(options: Options<EditTemporaryLinkData, ThrowOnError>) => (options.client ?? client).put<EditTemporaryLinkResponses, EditTemporaryLinkErrors, ThrowOnError>({
     url: '/api/temporary-links/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const giveLifeSafetyNotice = <ThrowOnError extends boolean = false>(
-  options: Options<GiveLifeSafetyNoticeData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<GiveLifeSafetyNoticeResponses, GiveLifeSafetyNoticeErrors, ThrowOnError>({
+export const giveLifeSafetyNotice = <ThrowOnError extends boolean = false>(options: Options<GiveLifeSafetyNoticeData, ThrowOnError>) => (options.client ?? client).post<GiveLifeSafetyNoticeResponses, GiveLifeSafetyNoticeErrors, ThrowOnError>({
     url: '/api/visits/{id}/life-safety-notices',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editLifeSafetyNotice = <ThrowOnError extends boolean = false>(
-  options: Options<EditLifeSafetyNoticeData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditLifeSafetyNoticeResponses, EditLifeSafetyNoticeErrors, ThrowOnError>({
+export const editLifeSafetyNotice = <ThrowOnError extends boolean = false>(options: Options<EditLifeSafetyNoticeData, ThrowOnError>) => (options.client ?? client).put<EditLifeSafetyNoticeResponses, EditLifeSafetyNoticeErrors, ThrowOnError>({
     url: '/api/life-safety-notices/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getShop = <ThrowOnError extends boolean = false>(options?: Options<GetShopData, ThrowOnError>) =>
-  (options?.client ?? client).get<GetShopResponses, GetShopErrors, ThrowOnError>({ url: '/api/shop', ...options });
+export const getShop = <ThrowOnError extends boolean = false>(options?: Options<GetShopData, ThrowOnError>) => (options?.client ?? client).get<GetShopResponses, GetShopErrors, ThrowOnError>({ url: '/api/shop', ...options });
 
-export const editShop = <ThrowOnError extends boolean = false>(options: Options<EditShopData, ThrowOnError>) =>
-  (options.client ?? client).put<EditShopResponses, EditShopErrors, ThrowOnError>({
+export const editShop = <ThrowOnError extends boolean = false>(options: Options<EditShopData, ThrowOnError>) => (options.client ?? client).put<EditShopResponses, EditShopErrors, ThrowOnError>({
     url: '/api/shop',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getModel = <ThrowOnError extends boolean = false>(options: Options<GetModelData, ThrowOnError>) =>
-  (options.client ?? client).get<GetModelResponses, GetModelErrors, ThrowOnError>({
-    url: '/api/models/{id}',
-    ...options,
-  });
+export const getModel = <ThrowOnError extends boolean = false>(options: Options<GetModelData, ThrowOnError>) => (options.client ?? client).get<GetModelResponses, GetModelErrors, ThrowOnError>({ url: '/api/models/{id}', ...options });
 
-export const editVariants = <ThrowOnError extends boolean = false>(options: Options<EditVariantsData, ThrowOnError>) =>
-  (options.client ?? client).put<EditVariantsResponses, EditVariantsErrors, ThrowOnError>({
+export const editVariants = <ThrowOnError extends boolean = false>(options: Options<EditVariantsData, ThrowOnError>) => (options.client ?? client).put<EditVariantsResponses, EditVariantsErrors, ThrowOnError>({
     url: '/api/models/{id}/variants',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editSafety = <ThrowOnError extends boolean = false>(options: Options<EditSafetyData, ThrowOnError>) =>
-  (options.client ?? client).put<EditSafetyResponses, EditSafetyErrors, ThrowOnError>({
+export const editSafety = <ThrowOnError extends boolean = false>(options: Options<EditSafetyData, ThrowOnError>) => (options.client ?? client).put<EditSafetyResponses, EditSafetyErrors, ThrowOnError>({
     url: '/api/models/{id}/safety',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const editOutsideChecks = <ThrowOnError extends boolean = false>(
-  options: Options<EditOutsideChecksData, ThrowOnError>,
-) =>
-  (options.client ?? client).put<EditOutsideChecksResponses, EditOutsideChecksErrors, ThrowOnError>({
+export const editOutsideChecks = <ThrowOnError extends boolean = false>(options: Options<EditOutsideChecksData, ThrowOnError>) => (options.client ?? client).put<EditOutsideChecksResponses, EditOutsideChecksErrors, ThrowOnError>({
     url: '/api/models/{id}/outside-checks',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const lookAtVariants = <ThrowOnError extends boolean = false>(
-  options: Options<LookAtVariantsData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<LookAtVariantsResponses, LookAtVariantsErrors, ThrowOnError>({
+export const editWiring = <ThrowOnError extends boolean = false>(options: Options<EditWiringData, ThrowOnError>) => (options.client ?? client).put<EditWiringResponses, EditWiringErrors, ThrowOnError>({
+    url: '/api/models/{id}/wiring',
+    ...options,
+    headers: {
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
+
+export const lookAtVariants = <ThrowOnError extends boolean = false>(options: Options<LookAtVariantsData, ThrowOnError>) => (options.client ?? client).post<LookAtVariantsResponses, LookAtVariantsErrors, ThrowOnError>({
     url: '/api/variant-coverage',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getBuild = <ThrowOnError extends boolean = false>(options: Options<GetBuildData, ThrowOnError>) =>
-  (options.client ?? client).get<GetBuildResponses, GetBuildErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/build',
-    ...options,
-  });
+export const getBuild = <ThrowOnError extends boolean = false>(options: Options<GetBuildData, ThrowOnError>) => (options.client ?? client).get<GetBuildResponses, GetBuildErrors, ThrowOnError>({ url: '/api/machines/{machineId}/build', ...options });
 
-export const recogniseBoard = <ThrowOnError extends boolean = false>(
-  options: Options<RecogniseBoardData, ThrowOnError>,
-) =>
-  (options.client ?? client).post<RecogniseBoardResponses, RecogniseBoardErrors, ThrowOnError>({
+export const recogniseBoard = <ThrowOnError extends boolean = false>(options: Options<RecogniseBoardData, ThrowOnError>) => (options.client ?? client).post<RecogniseBoardResponses, RecogniseBoardErrors, ThrowOnError>({
     url: '/api/machines/{machineId}/boards/{positionId}/recognise',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getMarks = <ThrowOnError extends boolean = false>(options: Options<GetMarksData, ThrowOnError>) =>
-  (options.client ?? client).get<GetMarksResponses, GetMarksErrors, ThrowOnError>({
-    url: '/api/board-types/{id}/marks',
-    ...options,
-  });
+export const getMarks = <ThrowOnError extends boolean = false>(options: Options<GetMarksData, ThrowOnError>) => (options.client ?? client).get<GetMarksResponses, GetMarksErrors, ThrowOnError>({ url: '/api/board-types/{id}/marks', ...options });
 
-export const editMarks = <ThrowOnError extends boolean = false>(options: Options<EditMarksData, ThrowOnError>) =>
-  (options.client ?? client).put<EditMarksResponses, EditMarksErrors, ThrowOnError>({
+export const editMarks = <ThrowOnError extends boolean = false>(options: Options<EditMarksData, ThrowOnError>) => (options.client ?? client).put<EditMarksResponses, EditMarksErrors, ThrowOnError>({
     url: '/api/board-types/{id}/marks',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const openFault = <ThrowOnError extends boolean = false>(options: Options<OpenFaultData, ThrowOnError>) =>
-  (options.client ?? client).post<OpenFaultResponses, OpenFaultErrors, ThrowOnError>({
+export const openFault = <ThrowOnError extends boolean = false>(options: Options<OpenFaultData, ThrowOnError>) => (options.client ?? client).post<OpenFaultResponses, OpenFaultErrors, ThrowOnError>({
     url: '/api/faults',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getFault = <ThrowOnError extends boolean = false>(options: Options<GetFaultData, ThrowOnError>) =>
-  (options.client ?? client).get<GetFaultResponses, GetFaultErrors, ThrowOnError>({
-    url: '/api/faults/{id}',
-    ...options,
-  });
+export const getFault = <ThrowOnError extends boolean = false>(options: Options<GetFaultData, ThrowOnError>) => (options.client ?? client).get<GetFaultResponses, GetFaultErrors, ThrowOnError>({ url: '/api/faults/{id}', ...options });
 
-export const editFault = <ThrowOnError extends boolean = false>(options: Options<EditFaultData, ThrowOnError>) =>
-  (options.client ?? client).put<EditFaultResponses, EditFaultErrors, ThrowOnError>({
+export const editFault = <ThrowOnError extends boolean = false>(options: Options<EditFaultData, ThrowOnError>) => (options.client ?? client).put<EditFaultResponses, EditFaultErrors, ThrowOnError>({
     url: '/api/faults/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const listCauses = <ThrowOnError extends boolean = false>(options?: Options<ListCausesData, ThrowOnError>) =>
-  (options?.client ?? client).get<ListCausesResponses, ListCausesErrors, ThrowOnError>({
-    url: '/api/causes',
-    ...options,
-  });
+export const listCauses = <ThrowOnError extends boolean = false>(options?: Options<ListCausesData, ThrowOnError>) => (options?.client ?? client).get<ListCausesResponses, ListCausesErrors, ThrowOnError>({ url: '/api/causes', ...options });
 
-export const addCause = <ThrowOnError extends boolean = false>(options: Options<AddCauseData, ThrowOnError>) =>
-  (options.client ?? client).post<AddCauseResponses, AddCauseErrors, ThrowOnError>({
+export const addCause = <ThrowOnError extends boolean = false>(options: Options<AddCauseData, ThrowOnError>) => (options.client ?? client).post<AddCauseResponses, AddCauseErrors, ThrowOnError>({
     url: '/api/causes',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getTimeline = <ThrowOnError extends boolean = false>(options: Options<GetTimelineData, ThrowOnError>) =>
-  (options.client ?? client).get<GetTimelineResponses, GetTimelineErrors, ThrowOnError>({
-    url: '/api/machines/{machineId}/timeline',
-    ...options,
-  });
+export const getTimeline = <ThrowOnError extends boolean = false>(options: Options<GetTimelineData, ThrowOnError>) => (options.client ?? client).get<GetTimelineResponses, GetTimelineErrors, ThrowOnError>({ url: '/api/machines/{machineId}/timeline', ...options });
 
-export const addNote = <ThrowOnError extends boolean = false>(options: Options<AddNoteData, ThrowOnError>) =>
-  (options.client ?? client).post<AddNoteResponses, AddNoteErrors, ThrowOnError>({
+export const addNote = <ThrowOnError extends boolean = false>(options: Options<AddNoteData, ThrowOnError>) => (options.client ?? client).post<AddNoteResponses, AddNoteErrors, ThrowOnError>({
     url: '/api/notes',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const getNote = <ThrowOnError extends boolean = false>(options: Options<GetNoteData, ThrowOnError>) =>
-  (options.client ?? client).get<GetNoteResponses, GetNoteErrors, ThrowOnError>({ url: '/api/notes/{id}', ...options });
+export const getNote = <ThrowOnError extends boolean = false>(options: Options<GetNoteData, ThrowOnError>) => (options.client ?? client).get<GetNoteResponses, GetNoteErrors, ThrowOnError>({ url: '/api/notes/{id}', ...options });
 
-export const editNote = <ThrowOnError extends boolean = false>(options: Options<EditNoteData, ThrowOnError>) =>
-  (options.client ?? client).put<EditNoteResponses, EditNoteErrors, ThrowOnError>({
+export const editNote = <ThrowOnError extends boolean = false>(options: Options<EditNoteData, ThrowOnError>) => (options.client ?? client).put<EditNoteResponses, EditNoteErrors, ThrowOnError>({
     url: '/api/notes/{id}',
     ...options,
     headers: {
-      'Content-Type': 'application/json',
-      ...options.headers,
-    },
-  });
+        'Content-Type': 'application/json',
+        ...options.headers
+    }
+});
 
-export const listEdits = <ThrowOnError extends boolean = false>(options: Options<ListEditsData, ThrowOnError>) =>
-  (options.client ?? client).get<ListEditsResponses, ListEditsErrors, ThrowOnError>({
-    url: '/api/edits/{kind}/{recordId}',
-    ...options,
-  });
+export const listEdits = <ThrowOnError extends boolean = false>(options: Options<ListEditsData, ThrowOnError>) => (options.client ?? client).get<ListEditsResponses, ListEditsErrors, ThrowOnError>({ url: '/api/edits/{kind}/{recordId}', ...options });
 
-export const putBack = <ThrowOnError extends boolean = false>(options: Options<PutBackData, ThrowOnError>) =>
-  (options.client ?? client).post<PutBackResponses, PutBackErrors, ThrowOnError>({
-    url: '/api/edits/{id}/put-back',
-    ...options,
-  });
+export const putBack = <ThrowOnError extends boolean = false>(options: Options<PutBackData, ThrowOnError>) => (options.client ?? client).post<PutBackResponses, PutBackErrors, ThrowOnError>({ url: '/api/edits/{id}/put-back', ...options });
