@@ -11,6 +11,7 @@ const views = [
   '/machines/LY-01',
   '/machines/LY-04',
   '/machines/LY-03/settings',
+  '/machines/LY-04/wiring',
   '/machines/LY-08/photographs',
   '/machines/LY-04/boards/z1',
   '/machines/LY-04/boards/z1/terminals',

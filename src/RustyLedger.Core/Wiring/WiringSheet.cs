@@ -164,7 +164,7 @@ public sealed record WiringReport(
             ],
             [
                 .. machine
-                    .Links.Where(l => !l.IsInner)
+                    .Links.Where(l => !l.From.IsBeside(l.To))
                     .Select(l => (From: machine.Pins[l.From], To: machine.Pins[l.To]))
                     .Where(l =>
                         l.From.Colours.Value.Code.Length > 0

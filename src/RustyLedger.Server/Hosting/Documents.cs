@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using RustyLedger.Core;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Server.Hosting;
@@ -12,7 +13,8 @@ internal static class Documents
 
     public static void Describe(OpenApiOptions options)
     {
-        options.CreateSchemaReferenceId = type => IsId(type.Type) ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(type);
+        options.CreateSchemaReferenceId = type =>
+            IsId(type.Type) || type.Type == typeof(WireColours) ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(type);
         options.AddSchemaTransformer(
             (schema, context, _) =>
             {
@@ -21,6 +23,10 @@ internal static class Documents
                 {
                     var orNull = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) is null ? default : JsonSchemaType.Null;
                     (schema.Type, schema.Properties) = (JsonSchemaType.String | orNull, null);
+                }
+                else if (context.JsonTypeInfo.Type == typeof(WireColours))
+                {
+                    (schema.Type, schema.Properties) = (JsonSchemaType.String, null);
                 }
                 else if (context.JsonTypeInfo.Type == typeof(PinAddress))
                 {

@@ -59,6 +59,7 @@ public static class LedgerHost
             json.SerializerOptions.RespectNullableAnnotations = true;
             json.SerializerOptions.RespectRequiredConstructorParameters = true;
             json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+            json.SerializerOptions.Converters.Add(new ColoursConverter());
         });
         // What could not be read is thrown, so that the answer names it; the framework alone says only that it was bad.
         builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);

@@ -59,3 +59,4 @@ export const TerminalImportPage = page(() =>
 );
 export const VisitPage = page(() => import('./visits/VisitPage').then((m) => ({ default: m.VisitPage })));
 export const WaitingPage = page(() => import('./outbox/WaitingPage').then((m) => ({ default: m.WaitingPage })));
+export const WiringPage = page(() => import('./wiring/WiringPage').then((m) => ({ default: m.WiringPage })));

@@ -39,6 +39,7 @@ export function MachineMargin({ machine }: { machine: MachinePage }) {
     [`Page of ${machine.tag}`, at, undefined],
     ['Settings', `${at}/settings`, machine.settings],
     ['Photographs', `${at}/photographs`, machine.photographs],
+    ['Wiring', `${at}/wiring`, undefined],
   ];
   return (
     <>

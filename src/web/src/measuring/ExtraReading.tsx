@@ -1,10 +1,10 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useRef, useState } from 'react';
 import type { LiveAnswer, MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
 import { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { meterName } from '../people/person';
 import { Choose, optionsOf } from '../ui/Choose';
+import { PinBox } from '../ui/PinBox';
 import { Problem } from '../ui/Problem';
 import { AskLive } from './AskLive';
 import { nextOrder, type Outcome, store, discard } from './lines';
@@ -135,64 +135,5 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
       />
       {!asked && <Problem error={error} />}
     </form>
-  );
-}
-
-interface PinBoxProps {
-  label: string;
-  pins: ProbeView[];
-  value: ProbeView | null;
-  onChange: (pin: ProbeView | null) => void;
-  autoFocus?: boolean;
-}
-
-/** Names compare without their dashes and dots, but for the sign of a terminal at the end: z1j26, ps-. */
-const plain = (text: string) => text.toLowerCase().replace(/[·.\s]|-(?=.)/g, '');
-const bare = (text: string) => plain(text).replace(/-$/, '');
-
-function found(pins: ProbeView[], query: string): ProbeView[] {
-  const exact = pins.filter((p) => plain(p.printed).includes(plain(query)));
-  const near = pins.filter(
-    (p) => bare(p.printed).includes(bare(query)) || p.signal.toLowerCase().includes(query.toLowerCase()),
-  );
-  return (exact.length > 0 ? exact : near).slice(0, 8);
-}
-
-/** A pin by its name; dashes and dots may be left out: z1j26 finds Z1-J2·6. */
-function PinBox({ label, pins, value, onChange, autoFocus }: PinBoxProps) {
-  const [query, setQuery] = useState('');
-  return (
-    <Combobox
-      as="div"
-      className="relative"
-      value={value}
-      onChange={onChange}
-      onClose={() => setQuery('')}
-      by="printed"
-      immediate
-    >
-      <label>
-        {label}
-        <ComboboxInput
-          autoFocus={autoFocus ?? false}
-          autoComplete="off"
-          className="field mt-1 font-mono"
-          displayValue={(p: ProbeView | null) => p?.printed ?? ''}
-          onChange={(event) => setQuery(event.target.value)}
-        />
-      </label>
-      <ComboboxOptions modal={false} className="absolute inset-x-0 top-full z-20 border border-rule-2 bg-sheet">
-        {found(pins, query).map((p) => (
-          <ComboboxOption
-            key={p.printed}
-            value={p}
-            className="flex min-h-[34px] cursor-pointer items-center justify-between gap-2 px-2 data-focus:bg-rust-wash max-[899px]:min-h-[44px]"
-          >
-            <span className="font-mono whitespace-nowrap">{p.printed}</span>
-            <span className="truncate text-[14px] text-ink-2">{p.signal}</span>
-          </ComboboxOption>
-        ))}
-      </ComboboxOptions>
-    </Combobox>
   );
 }

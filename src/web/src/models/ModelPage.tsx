@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import {
@@ -14,11 +14,10 @@ import { History } from '../history/History';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
-import { useKeeping } from '../ui/useKeeping';
 import { Coverage } from './Coverage';
 import { OutsideEditor } from './OutsideEditor';
 import { SafetyEditor } from './SafetyEditor';
-import { SheetKept } from './SheetKept';
+import { useSheet } from './useSheet';
 import { VariantEditor } from './VariantEditor';
 
 /** A model: its builds and what follows from them, what can hurt at it, and its outside checks. */
@@ -118,34 +117,6 @@ function Machines({ model }: { model: Page }) {
       </ul>
     </>
   );
-}
-
-function useSheet<Sheet>(
-  name: string,
-  version: number,
-  first: Sheet,
-  send: (version: number, sheet: Sheet) => Promise<{ version: number }>,
-) {
-  const queries = useQueryClient();
-  const keeping = useKeeping(name, { version, sheet: first }, async (next) => {
-    const now = await send(next.version, next.sheet);
-    for (const key of ['start', 'build', 'edits', 'machine']) {
-      void queries.invalidateQueries({ queryKey: [key] });
-    }
-    return now;
-  });
-  const { edit, write, isChanged } = keeping;
-  return {
-    sheet: edit.sheet,
-    change: (sheet: Sheet) => write({ ...edit, sheet }),
-    settle: (sheet: Sheet) => {
-      write({ ...edit, sheet });
-      if (!keeping.isClash) {
-        void keeping.keep({ version, sheet });
-      }
-    },
-    kept: <SheetKept keeping={keeping} edit={edit} isChanged={isChanged} takeTheirs={keeping.settle} />,
-  };
 }
 
 function Builds({ model }: { model: Page }) {

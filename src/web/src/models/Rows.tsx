@@ -11,13 +11,15 @@ export interface Column<Row> {
   kind: 'text' | 'number' | 'date' | 'choice' | 'choiceOrNone' | 'check' | 'list';
   options?: [value: string, words: string][];
   wide?: boolean;
+  narrow?: boolean;
 }
 
 interface RowsProps<Row> {
   title: string;
   rows: Row[];
   columns: Column<Row>[];
-  fresh: () => Row;
+  /** A new line; left out where lines are added otherwise. */
+  fresh?: () => Row;
   onChange: (rows: Row[]) => void;
   /** Something was finished: it can be kept. */
   onSettle: (rows: Row[]) => void;
@@ -106,7 +108,7 @@ export function Rows<Row extends object>({ title, rows, columns, fresh, onChange
           {columns.map((c) => (
             <label
               key={c.name}
-              className={`text-[13px] ${c.wide ? 'min-w-[180px] flex-[2]' : c.kind === 'check' ? '' : 'min-w-[92px] flex-1'}`}
+              className={`text-[13px] ${c.wide ? 'min-w-[180px] flex-[2]' : c.narrow ? 'w-[76px]' : c.kind === 'check' ? '' : 'min-w-[92px] flex-1'}`}
             >
               <span className={at === 0 ? 'text-ink-2' : 'sr-only'}>{c.label}</span>
               <RowField
@@ -134,13 +136,15 @@ export function Rows<Row extends object>({ title, rows, columns, fresh, onChange
           </button>
         </div>
       ))}
-      <button
-        type="button"
-        className="link min-h-[34px] text-[14px] max-[899px]:min-h-[44px]"
-        onClick={() => onChange([...rows, fresh()])}
-      >
-        Add to {title.toLowerCase()}
-      </button>
+      {fresh && (
+        <button
+          type="button"
+          className="link min-h-[34px] text-[14px] max-[899px]:min-h-[44px]"
+          onClick={() => onChange([...rows, fresh()])}
+        >
+          Add to {title.toLowerCase()}
+        </button>
+      )}
     </div>
   );
 }

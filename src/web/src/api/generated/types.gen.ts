@@ -2132,7 +2132,7 @@ export type Pin = {
     /**
      * Of the wire at this end.
      */
-    colours: WireColours;
+    colours: string;
     /**
      * What the pin does, in words.
      */
@@ -3598,29 +3598,6 @@ export type Warranty = 'notAsked' | 'yes' | 'no';
  * How wet the place is in which a machine is touched.
  */
 export type Wetness = 'dry' | 'wet' | 'immersed';
-
-/**
- * One colour of a wire's sleeve by its IEC 60757 code.
- */
-export type WireColour = {
-    code?: null | string;
-    words?: null | string;
-};
-
-/**
- * The one or two colours of a wire at one end, or none where it was not noted.
- */
-export type WireColours = {
-    colours?: Array<WireColour>;
-    /**
-     * The codes joined by a hyphen, main colour first; empty for none.
-     */
-    code?: null | string;
-    /**
-     * The words joined by a hyphen; empty for none.
-     */
-    words?: null | string;
-};
 
 export type WiringEdit = {
     version: number;

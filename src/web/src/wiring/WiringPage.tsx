@@ -1,0 +1,183 @@
+import { useQuery } from '@tanstack/react-query';
+import { Fragment } from 'react';
+import { Link, useParams } from 'react-router';
+import {
+  editWiring,
+  getMachine,
+  getModel,
+  type ModelPage,
+  type OperatingState,
+  type WiringReport,
+} from '../api/generated';
+import { ask } from '../api/ledger';
+import { newId } from '../api/newId';
+import { PlaceMargin } from '../machines/MachineMargin';
+import { Rows } from '../models/Rows';
+import { useSheet } from '../models/useSheet';
+import { Frame } from '../ui/Frame';
+import { Mark } from '../ui/Mark';
+import { OpeningPage } from '../ui/OpeningPage';
+import { Parts } from './Parts';
+import { Wires } from './Wires';
+
+/** What is not on a board, what joins everything, and the states it is measured in; beside it how the ledger understands it. */
+export function WiringPage() {
+  const { tag = '' } = useParams();
+  const machine = useQuery({ queryKey: ['machine', tag], queryFn: () => ask(getMachine({ path: { id: tag } })) });
+  const modelId = machine.data?.modelId;
+  const model = useQuery({
+    queryKey: ['model', modelId],
+    queryFn: () => ask(getModel({ path: { id: modelId ?? '' } })),
+    enabled: modelId !== undefined,
+    staleTime: Infinity,
+    refetchOnMount: 'always',
+  });
+  if (!machine.data || !model.data || !model.isFetchedAfterMount) {
+    return <OpeningPage tag={tag} title="Wiring" words="Opening the wiring…" of={[machine, model]} />;
+  }
+  return <Wiring tag={tag} name={machine.data.name} model={model.data} fresh={() => void model.refetch()} />;
+}
+
+interface WiringProps {
+  tag: string;
+  name: string;
+  model: ModelPage;
+  fresh: () => void;
+}
+
+function Wiring({ tag, name, model, fresh }: WiringProps) {
+  const { sheet, change, settle, kept } = useSheet(
+    `wiring/${model.id}`,
+    model.versionOfWiring,
+    model.wiring,
+    async (version, next) => {
+      const now = await ask(editWiring({ path: { id: model.id }, body: { version, sheet: next } }));
+      fresh();
+      return { version: now.versionOfWiring };
+    },
+  );
+  const others = model.machines.filter((m) => m.tag !== tag);
+  return (
+    <Frame
+      tag={tag}
+      title="Wiring"
+      place={name}
+      margin={<PlaceMargin tag={tag} />}
+      marginLast
+      leafName="As the ledger understands it"
+      leaf={<Understood report={model.wiringReport} />}
+    >
+      <div className="flex flex-wrap items-baseline gap-4">
+        <h2 className="title grow">What joins the boards</h2>
+        {kept}
+      </div>
+      <p className="text-[14px] text-ink-2">
+        {others.length === 0
+          ? `Of this model; ${tag} is the only machine of it here.`
+          : `Of the model, so also of ${others.map((m) => m.tag).join(', ')}.`}
+        {model.positions.length === 0 && (
+          <>
+            {' '}
+            It has no board yet:{' '}
+            <Link className="link" to={`/machines/${encodeURIComponent(tag)}`}>
+              add one on the page of {tag}
+            </Link>
+            , or take its terminals from a spreadsheet.
+          </>
+        )}
+      </p>
+      <Parts
+        usual={model.usualParts}
+        parts={sheet.parts}
+        prefixes={model.positions.map((p) => p.prefix)}
+        change={(parts) => change({ ...sheet, parts })}
+        settle={(parts) => settle({ ...sheet, parts })}
+      />
+      <Wires
+        // What was typed a moment ago can be joined before the ledger has it.
+        pins={[
+          ...model.pins.filter((p) => p.address.part === undefined),
+          ...sheet.parts.flatMap((part) =>
+            part.pins.map((p) => ({
+              address: { part: part.id, pin: p.id },
+              printed: `${part.designator}·${p.label}`,
+              signal: p.signal || part.name,
+            })),
+          ),
+        ]}
+        wires={sheet.wires}
+        settle={(wires) => settle({ ...sheet, wires })}
+      />
+      <Rows
+        title="States it is measured in"
+        rows={sheet.states}
+        columns={[
+          { name: 'name', label: 'State', kind: 'text', wide: true },
+          { name: 'energised', label: 'Energised', kind: 'check' },
+        ]}
+        fresh={(): OperatingState => ({ code: newId(), name: '', energised: true })}
+        empty="None yet."
+        onChange={(states) => change({ ...sheet, states })}
+        onSettle={(states) => settle({ ...sheet, states })}
+      />
+    </Frame>
+  );
+}
+
+/** Where a branch leaves the one before it: the place of the last pin they share; 0 where they share none. */
+const forkOf = (before: string[], pins: string[]): number => {
+  const differs = pins.findIndex((pin, i) => before[i] !== pin);
+  return Math.max(0, differs - 1);
+};
+
+/** The branches of the power path, drawn by themselves, and what cannot be right as entered. */
+function Understood({ report }: { report: WiringReport }) {
+  const open = report.toMend.length + report.doubts.length;
+  return (
+    <>
+      <h2 className="border-b border-rule-2 pb-1">The path, as the ledger understands it</h2>
+      <p className="py-1 text-[14px] text-ink-2">
+        {report.sources.length === 0
+          ? 'Nobody has said yet where power enters; without it there is no path.'
+          : `Power enters at ${report.sources.join(', ')}.`}
+      </p>
+      <ol aria-label="Branches">
+        {report.branches.map(({ pins }, b) => {
+          const from = forkOf(report.branches[b - 1]?.pins ?? [], pins);
+          return (
+            <li key={pins.join()} className="border-b border-rule py-1 font-mono text-[14px] leading-snug">
+              {from > 0 && <span className="font-sans text-ink-2">from </span>}
+              {pins.slice(from).map((pin, i) => (
+                <Fragment key={pin}>
+                  {i > 0 && <span className="text-ink-2"> › </span>}
+                  <span className="whitespace-nowrap">{pin}</span>
+                </Fragment>
+              ))}
+            </li>
+          );
+        })}
+      </ol>
+      <h2 className="mt-4 flex justify-between border-b border-rule-2 pb-1">
+        To mend <span className="font-mono font-normal">{open}</span>
+      </h2>
+      {open === 0 && <p className="py-1 text-[14px] text-ink-2">Nothing that the wiring itself would tell.</p>}
+      <ul className="text-[14px]">
+        {report.toMend.map((mend) => (
+          <li key={mend.words} className="flex items-start gap-2 border-b border-rule py-1">
+            <Mark kind={mend.kind === 'unreachable' ? 'untouched' : 'marginal'} />
+            <span className="min-w-0 break-words">{mend.words}</span>
+          </li>
+        ))}
+        {report.doubts.map((d) => (
+          <li key={`${d.from}${d.to}`} className="flex items-start gap-2 border-b border-rule py-1">
+            <Mark kind="differs" />
+            <span className="min-w-0">
+              {d.fromColours} at <b className="font-mono">{d.from}</b> is {d.toColours} at{' '}
+              <b className="font-mono">{d.to}</b>: a colour is misread, or it is another wire.
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
