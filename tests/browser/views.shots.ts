@@ -39,11 +39,6 @@ const shots: Shot[] = [
     act: (page) => page.getByTestId('board-map').getByRole('button', { name: /F1/ }).first().click(),
     shows: (page) => [page.getByTestId('board-map')],
   },
-  {
-    name: 'recognise',
-    path: '/visits/ly07-v1/boards/tb',
-    shows: (page) => [page.getByRole('button').nth(3)],
-  },
   { name: 'photograph', path: '/photographs/ly08-p2', shows: (page) => [page.locator('main img').first()] },
   {
     name: 'laid',
@@ -74,6 +69,7 @@ const shots: Shot[] = [
         ),
     shows: words(/1 in doubt/),
   },
+  { name: 'wiring', path: '/machines/LY-04/wiring', shows: (page) => [page.getByRole('table', { name: 'Wires' })] },
   { name: 'settings', path: '/machines/LY-03/settings', shows: (page) => [page.getByRole('table').first()] },
   { name: 'builds', path: '/models/merrowby-gala?from=LY-10', shows: words(/No gap between the builds/) },
   { name: 'fault', path: '/faults/ly01-f1', shows: words('Readings it rests on') },
