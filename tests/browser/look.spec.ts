@@ -322,7 +322,7 @@ test('two ledgers wrote on the same board: what one of them wrote comes in, what
   const take = looked.getByRole('button', { name: 'Take it in' });
   await expect(take).toBeDisabled();
   await expect(looked).toContainText('One choice is open.');
-  const clash = looked.getByRole('group', { name: /pin J1·2/ });
+  const clash = looked.getByRole('radiogroup', { name: /pin J1·2/ });
   await expect(clash).toContainText('colours: yellow');
   await expectNothing(page, 'a bundle with a clash');
   await clash.getByRole('radio', { name: /As in the bundle/ }).focus();

@@ -195,3 +195,19 @@ test('forms written while the ledger is gone are there again after a reload, and
     })
     .toEqual(['Harbour gym club', ['a spare fuse in the lid'], true]);
 });
+
+test('what was begun and left is told on the page of what waits, and can be gone on with or let go', async ({
+  edda: page,
+  ledger,
+}) => {
+  await page.goto(`${ledger.url}/machines/new`);
+  await page.getByLabel(/^Tag/).fill('LY-78');
+  await page.goto(`${ledger.url}/waiting`);
+  await expect(page.getByText('Nothing waits')).toBeHidden();
+  const begun = page.getByRole('region', { name: 'Begun here, not in the ledger yet' });
+  await begun.getByRole('link', { name: 'Go on with it' }).click();
+  await expect(page.getByLabel(/^Tag/)).toHaveValue('LY-78');
+  await page.goto(`${ledger.url}/waiting`);
+  await begun.getByRole('button', { name: 'Let go: A new machine' }).click();
+  await expect(page.getByText('Nothing waits')).toBeVisible();
+});

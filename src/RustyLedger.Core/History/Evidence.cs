@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json.Serialization;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
@@ -46,24 +45,22 @@ public abstract record Evidence(DateTimeOffset? At)
     /// <summary>Words that say no more than they say.</summary>
     public sealed record Said(DateTimeOffset? At, string Text) : Evidence(At);
 
-    /// <summary>A line of it, in a technician's words on that machine.</summary>
+    /// <summary>A line of it, in a technician's words on that machine, without its time.</summary>
     public string Words(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        var when = At is { } at ? $"{at.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)}Z  " : "";
-        return when
-            + this switch
-            {
-                Measured m => $"{m.RedPrinted}{(m.BlackPrinted.Length > 0 ? $" to {m.BlackPrinted}" : "")}, "
-                    + $"{machine.Model.States.FirstOrDefault(s => s.Code == m.State)?.Name ?? m.State}: "
-                    + $"{m.Value}{(m.Remark.Length > 0 ? $" ({m.Remark})" : "")}, "
-                    + $"{m.Verdict.Word()}{(m.Limit is null ? "" : $" of {LimitNotation.Write(m.Limit)}")}",
-                FoundByEye f => $"{machine.Model.Positions.FirstOrDefault(p => p.Id == f.Position)?.Name ?? f.Position.Value}: "
-                    + $"{f.Note.Words()} at {f.Place.Words(machine.BoardAt.GetValueOrDefault(f.Position))}"
-                    + (f.Text.Length > 0 ? $", {f.Text}" : ""),
-                Observed o => o.Text,
-                Said s => s.Text,
-                _ => "",
-            };
+        return this switch
+        {
+            Measured m => $"{m.RedPrinted}{(m.BlackPrinted.Length > 0 ? $" to {m.BlackPrinted}" : "")}, "
+                + $"{machine.Model.States.FirstOrDefault(s => s.Code == m.State)?.Name ?? m.State}: "
+                + $"{m.Value}{(m.Remark.Length > 0 ? $" ({m.Remark})" : "")}, "
+                + $"{m.Verdict.Word()}{(m.Limit is null ? "" : $" of {LimitNotation.Write(m.Limit)}")}",
+            FoundByEye f => $"{machine.Model.Positions.FirstOrDefault(p => p.Id == f.Position)?.Name ?? f.Position.Value}: "
+                + $"{f.Note.Words()} at {f.Place.Words(machine.BoardAt.GetValueOrDefault(f.Position))}"
+                + (f.Text.Length > 0 ? $", {f.Text}" : ""),
+            Observed o => o.Text,
+            Said s => s.Text,
+            _ => "",
+        };
     }
 }

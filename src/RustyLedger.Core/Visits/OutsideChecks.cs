@@ -92,8 +92,8 @@ public sealed record LearntCheck(OutsideCheck Check, double Chance, double Minut
 
     public string Why =>
         Asked == 0
-            ? $"starts at {Chance:P0} and {Minutes:0.#} min; nothing learnt yet"
-            : $"was the fault in {Found} of {Asked} visits, so {Chance:P0}; takes {Minutes:0.#} min; worth {Chance / Minutes:P1} a minute";
+            ? $"the fault in about {100 * Chance:0} of 100 visits, {Minutes:0.#} min to look; nothing learnt here yet"
+            : $"was the fault in {Found} of {Asked} visits here, so about {100 * Chance:0} in 100; takes {Minutes:0.#} min";
 
     /// <summary>Beta-binomial for the chance, a weighted mean for the minutes; "could not" teaches neither.</summary>
     public static LearntCheck Of(OutsideCheck check, IEnumerable<OutsideResult> results)

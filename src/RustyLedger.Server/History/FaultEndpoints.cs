@@ -3,6 +3,7 @@ using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.History;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -10,6 +11,10 @@ using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.History;
+
+/// <param name="At">Null where nobody wrote that down.</param>
+/// <param name="Verdict">Of a reading; null for what was seen or said.</param>
+public sealed record EvidenceView(DateTimeOffset? At, string Words, VerdictKind? Verdict);
 
 /// <param name="Cause">Code of a cause from the shop's list.</param>
 /// <param name="CauseWords">The cause in words; empty while none is given.</param>
@@ -25,7 +30,7 @@ public sealed record FaultView(
     DateTimeOffset OpenedAt,
     string Noticed,
     string Found,
-    IReadOnlyList<string> Evidence,
+    IReadOnlyList<EvidenceView> Evidence,
     string? Cause,
     string CauseWords,
     string Proof,
@@ -96,7 +101,7 @@ internal static class FaultEndpoints
                     f.OpenedAt,
                     f.Noticed,
                     f.FoundWords(machine),
-                    [.. f.Evidence.Select(e => e.Words(machine))],
+                    [.. f.Evidence.Select(e => new EvidenceView(e.At, e.Words(machine), (e as Evidence.Measured)?.Verdict))],
                     f.Cause,
                     f.Cause is null ? "" : causes.GetValueOrDefault(f.Cause, f.Cause),
                     f.Proof,

@@ -91,7 +91,7 @@ public sealed class FaultTests
             VerdictKind.Low,
             LimitNotation.ReadOne("24 V ±5 %").Limit
         );
-        Assert.Equal("2026-05-04 12:00Z  Z1-J1·1 to Z1-J1·2, running: 12 V (falling), low of 24 V ±5 %", measured.Words(Sample.Resolved()));
+        Assert.Equal("Z1-J1·1 to Z1-J1·2, running: 12 V (falling), low of 24 V ±5 %", measured.Words(Sample.Resolved()));
         Assert.Equal("no date on it", new Evidence.Said(null, "no date on it").Words(Sample.Resolved()));
     }
 }

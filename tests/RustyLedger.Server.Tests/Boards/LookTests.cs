@@ -162,7 +162,7 @@ public sealed class LookTests(DemoLedger demo) : IClassFixture<DemoLedger>
         );
         Assert.Equal(
             ["regulator: swollen at K1", "regulator: lint at a place on the board", "DS3 red, steady"],
-            fault["evidence"]!.AsArray().Select(e => ((string)e!)[19..])
+            fault["evidence"]!.AsArray().Select(e => (string)e!["words"]!)
         );
 
         var id = (string)notes[0]!["id"]!;

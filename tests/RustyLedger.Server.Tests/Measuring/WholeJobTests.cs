@@ -41,10 +41,9 @@ public sealed class WholeJobTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal("zone 4 stops", (string)fault["noticed"]!);
         Assert.StartsWith("The loss is between Z2-J2·4 and Z4-J1·1", (string)fault["found"]!, StringComparison.Ordinal);
         Assert.Equal(3, fault["evidence"]!.AsArray().Count);
-        Assert.Contains(
-            "Z4-J1·1 to Z4-J1·2, belt running: 16.8 V, low of 24.5 V ±6 %",
-            (string)fault["evidence"]![2]!,
-            StringComparison.Ordinal
+        Assert.Equal(
+            ("Z4-J1·1 to Z4-J1·2, belt running: 16.8 V, low of 24.5 V ±6 %", "low"),
+            ((string)fault["evidence"]![2]!["words"]!, (string)fault["evidence"]![2]!["verdict"]!)
         );
 
         object Edit(int version, string proof) => Edits.Fault(version, "zone 4 stops", proof, "contactOrWire", close: true);

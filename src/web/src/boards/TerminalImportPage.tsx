@@ -1,6 +1,6 @@
 import { called } from './called';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { acceptTerminals, previewTerminals, type RowPreview, type TerminalPreviewView } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -10,6 +10,7 @@ import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { More } from '../ui/More';
 import { OpeningPage } from '../ui/OpeningPage';
+import { isBegun, useDraft } from '../ui/useDraft';
 import { Problem } from '../ui/Problem';
 import { useBoardMap } from './useBoardMap';
 
@@ -38,6 +39,8 @@ export function TerminalImportPage() {
   const map = useBoardMap(tag, positionId, { turns: 0, side: 'component' });
   const boardTypeId = map.data?.boardTypeId ?? '';
   const [file, setFile] = useState<Blob | null>(null);
+  // Pasted rows are there again after a reload, until they are accepted.
+  const [pasted, setPasted] = useDraft(`terminals/${tag}/${positionId}`);
   const queries = useQueryClient();
   const go = useNavigate();
   const [columns, setColumns] = useState<Record<string, number>>();
@@ -61,6 +64,7 @@ export function TerminalImportPage() {
   const accept = useMutation({
     mutationFn: () => ask(acceptTerminals(sent(file ?? new Blob(), columns))),
     onSuccess: async () => {
+      setPasted('');
       await queries.invalidateQueries({ queryKey: ['map'] });
       await queries.invalidateQueries({ queryKey: ['machine'] });
       await go(`/machines/${encodeURIComponent(tag)}/boards/${positionId}`);
@@ -70,6 +74,12 @@ export function TerminalImportPage() {
     setFile(body);
     preview.mutate({ body, set });
   };
+  const again = useRef(() => look(new Blob([pasted])));
+  useEffect(() => {
+    if (boardTypeId && isBegun(`terminals/${tag}/${positionId}`)) {
+      again.current();
+    }
+  }, [boardTypeId, tag, positionId]);
   if (!map.data) {
     return <OpeningPage tag={tag} title="Terminals from a spreadsheet" words="Opening the board…" of={[map]} />;
   }
@@ -96,11 +106,13 @@ export function TerminalImportPage() {
             }}
           />
         </label>
-        <label className="min-w-[240px] grow">
+        <label className="w-full">
           <span className="text-ink-2">or paste the rows here</span>
           <textarea
-            className="field mt-1 h-[38px] font-mono text-[14px]"
+            className={`field mt-1 font-mono text-[14px] ${preview.data ? 'h-[92px]' : 'h-[300px]'}`}
+            value={pasted}
             onChange={(event) => {
+              setPasted(event.target.value);
               if (event.target.value.trim()) {
                 look(new Blob([event.target.value]));
               }

@@ -1,3 +1,4 @@
+import { Radio, RadioGroup } from '@headlessui/react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -213,26 +214,31 @@ function Choice({
   choose: (side: BundleSide) => void;
 }) {
   return (
-    <fieldset className="mt-2 border-b border-rule pb-2 pl-6">
-      <legend className="font-semibold">{clash.words}</legend>
+    <RadioGroup
+      aria-label={clash.words}
+      value={side ?? null}
+      onChange={(chosen: BundleSide | null) => chosen && choose(chosen)}
+      className="mt-2 border-b border-rule pb-2 pl-6"
+    >
+      <p className="font-semibold">{clash.words}</p>
       <div className="grid grid-cols-2 gap-x-4 max-[599px]:grid-cols-1">
         {(['here', 'there'] as const).map((each) => (
-          <label key={each} className="flex min-h-[44px] cursor-pointer items-start gap-2 py-2">
-            <input
-              type="radio"
-              className="mt-1 size-5 accent-rust"
-              name={clash.key}
-              checked={side === each}
-              onChange={() => choose(each)}
-            />
+          <Radio
+            key={each}
+            value={each}
+            className="group flex min-h-[44px] cursor-pointer items-start gap-2 py-2 data-checked:font-semibold"
+          >
+            <span className="mt-1 grid size-5 shrink-0 place-items-center rounded-full border-2 border-rule-2 group-data-checked:border-rust">
+              <span className="size-2.5 rounded-full group-data-checked:bg-rust" />
+            </span>
             <span>
               {each === 'here' ? 'As here' : 'As in the bundle'}
-              <span className="block text-[14px] text-ink-2">{words(clash, each)}</span>
+              <span className="block text-[14px] font-normal text-ink-2">{words(clash, each)}</span>
             </span>
-          </label>
+          </Radio>
         ))}
       </div>
-    </fieldset>
+    </RadioGroup>
   );
 }
 

@@ -2,12 +2,15 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
+import { draftNames, keepDraft } from '../ui/useDraft';
+import { begunOf } from './begun';
 import { leaveOut, type Parcel, sendAgain, useOutbox, useStranger } from './outbox';
 
 /** Everything made on this device that the ledger does not have yet. */
 export function WaitingPage() {
   const parcels = useOutbox();
   const stranger = useStranger();
+  const [begun, setBegun] = useState(() => begunOf(draftNames()));
   return (
     <Frame title="On this device">
       <div className="mx-auto max-w-[720px] py-4">
@@ -17,7 +20,7 @@ export function WaitingPage() {
             <Mark kind="high" /> {stranger} Nothing leaves this device until the ledger itself answers.
           </p>
         )}
-        {parcels.length === 0 && (
+        {parcels.length === 0 && begun.length === 0 && (
           <p className="mt-3">
             Nothing waits; the ledger has everything.{' '}
             <Link to="/" className="link">
@@ -40,6 +43,37 @@ export function WaitingPage() {
             </li>
           ))}
         </ul>
+        {begun.length > 0 && (
+          <section aria-labelledby="begun">
+            <h2 id="begun" className="title mt-6 border-b border-rule-2 pb-1">
+              Begun here, not in the ledger yet
+            </h2>
+            <p className="py-1 text-[14px] text-ink-2">Each is open again on its page, as it was written.</p>
+            <ul>
+              {begun.map((form) => (
+                <li key={form.name} className="flex flex-wrap items-center gap-4 border-b border-rule">
+                  <span className="grow">{form.words}</span>
+                  {form.to && (
+                    <Link className="link inline-flex min-h-[44px] items-center" to={form.to}>
+                      Go on with it
+                    </Link>
+                  )}
+                  <button
+                    type="button"
+                    className="link min-h-[44px]"
+                    aria-label={`Let go: ${form.words}`}
+                    onClick={() => {
+                      keepDraft(form.name, '');
+                      setBegun(begunOf(draftNames()));
+                    }}
+                  >
+                    Let go
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
       </div>
     </Frame>
   );

@@ -14,6 +14,13 @@ export function keepDraft(name: string, text: string): void {
   }
 }
 
+/** The names of all that was begun on this device and not stored. */
+export const draftNames = (): string[] =>
+  Object.keys(localStorage)
+    .filter((key) => key.startsWith(prefix))
+    .map((key) => key.slice(prefix.length))
+    .sort();
+
 /**
  * A text being written: there again after a reload, a failed send or leaving the page, until it is set to nothing.
  *

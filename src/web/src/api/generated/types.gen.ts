@@ -867,6 +867,15 @@ export type EnergySource = {
 
 export type EntryKind = 'taken' | 'retracted' | 'skipped';
 
+export type EvidenceView = {
+    /**
+     * Null where nobody wrote that down.
+     */
+    at: null | string;
+    words: string;
+    verdict: null | VerdictKind;
+};
+
 export type FacedBoard = {
     positionId: string;
     turns: number;
@@ -921,7 +930,7 @@ export type FaultView = {
     openedAt: string;
     noticed: string;
     found: string;
-    evidence: Array<string>;
+    evidence: Array<EvidenceView>;
     /**
      * Code of a cause from the shop's list.
      */
