@@ -11,9 +11,11 @@ export function Evidence({ fault, onPutBack }: { fault: FaultView; onPutBack: ()
       <ul className="text-[14px]">
         {fault.evidence.map(({ at, words, verdict }) => (
           <li key={`${at} ${words}`} className="flex gap-2 border-b border-rule py-1.5">
-            <span className="pt-0.5">
-              <Mark kind={verdict ?? 'notJudged'} />
-            </span>
+            {verdict && (
+              <span className="pt-0.5">
+                <Mark kind={verdict} />
+              </span>
+            )}
             <span className="min-w-0">
               <span className="block break-words">{words}</span>
               {at && (
