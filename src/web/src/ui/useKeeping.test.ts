@@ -74,6 +74,23 @@ test('while the page stays open it is sent again by itself', async () => {
   expect(form.error).toBeNull();
 });
 
+test('what was asked for beyond what was written is asked for again, such as to close it', async () => {
+  vi.useFakeTimers();
+  let isGone = true;
+  const sent: Note[] = [];
+  await open((note) => {
+    if (isGone) {
+      return unreachable();
+    }
+    sent.push(note);
+    return Promise.resolve({ version: 4 });
+  });
+  await act(() => form.keep({ ...form.edit, left: ['closed'] }));
+  isGone = false;
+  await act(() => vi.advanceTimersByTimeAsync(4000));
+  expect(sent).toEqual([{ ...first, left: ['closed'] }]);
+});
+
 test('what was written over an older version clashes as it would have then, and taking theirs lets the own go', async () => {
   const theirs = { version: 9, text: 'by somebody else' };
   const versions: number[] = [];

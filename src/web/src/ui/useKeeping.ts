@@ -61,6 +61,8 @@ export function useKeeping<Edit extends Versioned>(
   const wanted = useRef<Edit | null>(null);
   const busy = useRef(false);
   const last = useRef({ edit, kept: first });
+  // What could not be sent, with what was written then: it may ask for more than was written, such as to close a fault.
+  const unsent = useRef<{ asked: Edit; written: Edit } | null>(null);
 
   const onDevice = () => {
     const { edit: now, kept: there } = last.current;
@@ -94,6 +96,7 @@ export function useKeeping<Edit extends Versioned>(
     try {
       for (let next = wanted.current as Edit | null; next; next = wanted.current) {
         wanted.current = null;
+        unsent.current = { asked: next, written: last.current.edit };
         const sent = { ...next, version: version.current };
         try {
           isNowKept(next, (await send(sent)).version);
@@ -127,7 +130,11 @@ export function useKeeping<Edit extends Versioned>(
     if (!(error instanceof Unreachable)) {
       return;
     }
-    const timer = setTimeout(() => void keepNow.current(last.current.edit), again);
+    const timer = setTimeout(() => {
+      const { edit: now } = last.current;
+      const before = unsent.current;
+      void keepNow.current(before && textOf(before.written) === textOf(now) ? before.asked : now);
+    }, again);
     return () => clearTimeout(timer);
   }, [error]);
 
