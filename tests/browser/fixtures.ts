@@ -8,10 +8,12 @@ interface Fixtures {
   edda: Page;
   /** A ledger of the test's own, for a test that changes what others look at. */
   alone: Ledger;
+  /** Likewise, for a test that kills it. */
+  mortal: Ledger;
 }
 
 /** With a ledger that all tests of a worker share, and no page. */
-export const served = base.extend<object, { ledger: Ledger; another: () => Promise<Ledger> }>({
+export const served = base.extend<object, { ledger: Ledger }>({
   ledger: [
     async ({}, use) => {
       const ledger = await Ledger.start();
@@ -20,28 +22,19 @@ export const served = base.extend<object, { ledger: Ledger; another: () => Promi
     },
     { scope: 'worker' },
   ],
-  // One more ledger is started while the test that took the last one runs.
-  another: [
-    async ({}, use) => {
-      let next: Promise<Ledger> | undefined;
-      await use(async () => {
-        const taken = await (next ?? Ledger.start());
-        next = Ledger.start();
-        // Where it cannot start, the test that takes it says so.
-        next.catch(() => undefined);
-        return taken;
-      });
-      await (await next)?.kill();
-    },
-    { scope: 'worker' },
-  ],
 });
 
 export const test = served.extend<Fixtures>({
-  alone: async ({ page, another }, use) => {
-    const ledger = await another();
+  alone: async ({ page }, use) => {
+    const ledger = await Ledger.start();
     await use(ledger);
     // The page goes first, so that nothing it still asks for finds the ledger gone.
+    await page.close();
+    await ledger.kill();
+  },
+  mortal: async ({ page }, use) => {
+    const ledger = await Ledger.mortal();
+    await use(ledger);
     await page.close();
     await ledger.kill();
   },

@@ -10,7 +10,10 @@ const root = resolve(import.meta.dirname, '../..');
 /** The folder of a ledger that took the sample data in, made once for all workers by `setup.ts`. */
 export const begunIn = 'LEDGER_BEGUN';
 
-/** The published application as a process of its own, with data of its own. */
+/** Where `setup.ts` has a process that runs many ledgers; without it each ledger is a process. */
+export const deskAt = 'LEDGER_DESK';
+
+/** The application with a port and data of its own. */
 export class Ledger {
   private process: ChildProcess | undefined;
 
@@ -18,6 +21,7 @@ export class Ledger {
     readonly port: number,
     private readonly data: string,
     private readonly more: string[] = [],
+    private readonly desk = process.env[deskAt],
   ) {}
 
   get url(): string {
@@ -26,8 +30,17 @@ export class Ledger {
 
   /** With further settings of the server's where a test needs them. */
   static async start(...more: string[]): Promise<Ledger> {
+    return Ledger.copy(more, process.env[deskAt]);
+  }
+
+  /** One that can be killed: a process of its own. */
+  static async mortal(): Promise<Ledger> {
+    return Ledger.copy([], undefined);
+  }
+
+  private static async copy(more: string[], desk: string | undefined): Promise<Ledger> {
     const begun = process.env[begunIn] ?? (process.env[begunIn] = await Ledger.begin());
-    const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')), more);
+    const ledger = new Ledger(await freePort(), mkdtempSync(join(tmpdir(), 'ledger-')), more, desk);
     cpSync(begun, ledger.data, { recursive: true });
     // A copy goes its own way from its first start on.
     await ledger.run('--Ledger:NewIdentity', 'true');
@@ -57,8 +70,6 @@ export class Ledger {
       app,
       '--Ledger:Web',
       join(root, '.build/web'),
-      '--Ledger:Port',
-      `${this.port}`,
       '--Ledger:Data',
       this.data,
       '--Ledger:Demo',
@@ -66,7 +77,19 @@ export class Ledger {
       ...this.more,
       ...once,
     ];
-    const server = spawn('dotnet', [join(app, 'RustyLedger.Server.dll'), ...args], {
+    if (this.desk) {
+      const answer = await fetch(`${this.desk}/ledgers/${this.port}`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(args),
+      });
+      if (!answer.ok) {
+        throw new Error(`The server did not start: ${await answer.text()}`);
+      }
+      return;
+    }
+
+    const server = spawn('dotnet', [join(app, 'RustyLedger.Server.dll'), '--Ledger:Port', `${this.port}`, ...args], {
       stdio: ['ignore', 'ignore', 'pipe'],
     });
     this.process = server;
@@ -87,8 +110,13 @@ export class Ledger {
     throw new Error(`The server did not start; was it built? Run ./ledger test browser. ${said}`);
   }
 
-  /** SIGKILL, and wait until it is gone. */
+  /** SIGKILL, and wait until it is gone; one among many is stopped. */
   async kill(): Promise<void> {
+    if (this.desk) {
+      await fetch(`${this.desk}/ledgers/${this.port}`, { method: 'DELETE' });
+      return;
+    }
+
     const server = this.process;
     if (!server || isGone(server)) {
       return;

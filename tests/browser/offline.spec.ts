@@ -14,7 +14,7 @@ test('the server is killed, three readings are typed, the page reloaded, the ser
   allow,
 }) => {
   allow(ledgerIsGone);
-  const own = await Ledger.start();
+  const own = await Ledger.mortal();
   try {
     await page.addInitScript(() => {
       localStorage.setItem('person-id', 'edda');

@@ -90,15 +90,15 @@ test('what the ledger fails on steps aside, can be mended, handed over or thrown
   await expect(caught).toContainText('E 07, blinking');
 });
 
-test('readings and acts wait in one order, over a reload, and arrive once', async ({ edda: page, alone, allow }) => {
+test('readings and acts wait in one order, over a reload, and arrive once', async ({ edda: page, mortal, allow }) => {
   allow(ledgerIsGone);
-  const round = await newRound(alone);
-  await page.goto(`${alone.url}/rounds/${round}`);
+  const round = await newRound(mortal);
+  await page.goto(`${mortal.url}/rounds/${round}`);
   await settled(page);
-  await alone.kill();
+  await mortal.kill();
   await measure(page, '3.1');
   await expect(page.getByRole('status').first()).toContainText('1 thing waits');
-  await alone.run();
+  await mortal.run();
   await page.reload();
   await expect(page.getByTestId('last')).toContainText('3.1 Ω');
   await expect(page.getByText('1 thing waits')).toBeHidden();
@@ -134,20 +134,20 @@ test('what was typed and not sent is there again after a reload', async ({ edda:
 
 test('forms written while the ledger is gone are there again after a reload, and each arrives once', async ({
   edda,
-  alone,
+  mortal,
   allow,
 }) => {
   allow(ledgerIsGone);
   allow(/status of 409/);
-  const { visit } = await newVisit(alone, 'ly-08');
-  const machine = await alone.get<{ modelId: string; boards: { boardTypeId: string }[] }>('/api/machines/LY-08');
+  const { visit } = await newVisit(mortal, 'ly-08');
+  const machine = await mortal.get<{ modelId: string; boards: { boardTypeId: string }[] }>('/api/machines/LY-08');
   const at = async (path: string) => {
     const page = await edda.context().newPage();
     await page.addInitScript(() => {
       localStorage.setItem('person-id', 'edda');
       localStorage.setItem('person-name', 'Edda');
     });
-    await page.goto(alone.url + path);
+    await page.goto(mortal.url + path);
     await settled(page);
     return page;
   };
@@ -160,7 +160,7 @@ test('forms written while the ledger is gone are there again after a reload, and
   await safe.getByRole('button', { name: 'Place one' }).first().click();
   const tables = await at(`/board-types/${machine.boards[0]?.boardTypeId ?? ''}`);
 
-  await alone.kill();
+  await mortal.kill();
   await plate.getByLabel('Customer').fill('Harbour gym club');
   await plate.keyboard.press('Tab');
   await card.getByLabel(/^Left/).fill('a spare fuse in the lid');
@@ -177,7 +177,7 @@ test('forms written while the ledger is gone are there again after a reload, and
   await expect(tables.getByRole('grid')).toContainText('as measured on the bench');
   await expect(plate.getByRole('alert')).toContainText('cannot be reached');
 
-  await alone.run();
+  await mortal.run();
   for (const page of [plate, card, model, begun, safe, tables]) {
     await page.reload();
   }
@@ -188,9 +188,9 @@ test('forms written while the ledger is gone are there again after a reload, and
   await expect(tables.getByRole('grid')).toContainText('as measured on the bench');
   await expect
     .poll(async () => {
-      const now = await alone.get<{ customer: string }>('/api/machines/LY-08');
-      const left = await alone.get<{ left: string[] }>(`/api/visits/${visit}`);
-      const sheet = await alone.get<{ safety: { wetPlace: boolean } }>(`/api/models/${machine.modelId}`);
+      const now = await mortal.get<{ customer: string }>('/api/machines/LY-08');
+      const left = await mortal.get<{ left: string[] }>(`/api/visits/${visit}`);
+      const sheet = await mortal.get<{ safety: { wetPlace: boolean } }>(`/api/models/${machine.modelId}`);
       return [now.customer, left.left, sheet.safety.wetPlace];
     })
     .toEqual(['Harbour gym club', ['a spare fuse in the lid'], true]);

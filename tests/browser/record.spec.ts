@@ -60,7 +60,7 @@ test.describe('on a phone', () => {
 
   test('photographs taken with the ledger out of reach wait on the device and arrive once', async ({
     page,
-    alone,
+    mortal,
     allow,
   }) => {
     allow(ledgerIsGone);
@@ -68,19 +68,19 @@ test.describe('on a phone', () => {
       localStorage.setItem('person-id', 'edda');
       localStorage.setItem('person-name', 'Edda');
     });
-    await page.goto(`${alone.url}/machines/LY-06/photographs`);
+    await page.goto(`${mortal.url}/machines/LY-06/photographs`);
     await page.evaluate(() => navigator.serviceWorker.ready.then(() => true));
     await expect(page.getByText('No photograph yet')).toBeVisible();
-    await alone.kill();
+    await mortal.kill();
     await page
       .getByLabel('Photographs', { exact: true })
       .setInputFiles([picture('a.jpg'), picture('b.jpg'), picture('c.jpg')]);
     await expect(page.getByText('waits on this device')).toHaveCount(3);
     await page.reload();
     await expect(page.getByRole('status')).toContainText('3 things wait on this device');
-    await alone.run();
+    await mortal.run();
     await expect(page.getByText(/waits? on this device/)).toHaveCount(0, { timeout: 20_000 });
-    expect(await alone.get<unknown[]>('/api/machines/ly-06/photographs')).toHaveLength(3);
+    expect(await mortal.get<unknown[]>('/api/machines/ly-06/photographs')).toHaveLength(3);
   });
 });
 

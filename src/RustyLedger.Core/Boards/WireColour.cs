@@ -100,6 +100,13 @@ public sealed record WireColours
     /// <summary>The words joined by a hyphen; empty for none.</summary>
     public string Words => string.Join('-', Colours.Select(c => c.Words));
 
+    /// <summary>Whether <see cref="Read"/> takes the text as one or two colours.</summary>
+    public static bool Fits(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        return PartsOf(text.Trim()) is { Count: 1 or 2 } parts && parts.TrueForAll(p => Known(p) is not null);
+    }
+
     /// <summary>Reads codes or names of one or two colours, in either case, with any usual sign between.</summary>
     /// <exception cref="FormatException">Unknown or ambiguous; says which part and what it may be.</exception>
     public static WireColours Read(string text)
@@ -111,12 +118,8 @@ public sealed record WireColours
             return None;
         }
 
-        // IEC 60757 writes two colours without a sign between: GNYE.
-        var parts =
-            trimmed.Length == 4 && Known(trimmed[..2]) is not null && Known(trimmed[2..]) is not null && !Names.ContainsKey(trimmed)
-                ? [trimmed[..2], trimmed[2..]]
-                : trimmed.Split(['-', '/', '+', ' ', '\u2013'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        if (parts.Length is 0 or > 2)
+        var parts = PartsOf(trimmed);
+        if (parts.Count is 0 or > 2)
         {
             throw new FormatException($"\"{text}\" is not one or two wire colours; write for example {Example}");
         }
@@ -132,6 +135,28 @@ public sealed record WireColours
             ),
         ]);
     }
+
+    /// <summary>The colours of it, the words between them left out: <c>black with white stripe</c> is black and white.</summary>
+    private static List<string> PartsOf(string text)
+    {
+        // IEC 60757 writes two colours without a sign between: GNYE.
+        if (text.Length == 4 && Known(text[..2]) is not null && Known(text[2..]) is not null && !Names.ContainsKey(text))
+        {
+            return [text[..2], text[2..]];
+        }
+
+        return
+        [
+            .. text.Replace(" w/", " ", StringComparison.OrdinalIgnoreCase)
+                .Split(
+                    ['-', '/', '+', '&', ' ', ',', '\u2013', '(', ')'],
+                    StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries
+                )
+                .Where(p => !Between.Contains(p, StringComparer.OrdinalIgnoreCase)),
+        ];
+    }
+
+    private static readonly string[] Between = ["with", "and", "stripe", "stripes", "striped", "tracer", "trace", "band", "wire", "line"];
 
     public bool Equals(WireColours? other) => other is not null && Colours.SequenceEqual(other.Colours);
 

@@ -35,7 +35,11 @@ public enum PartKind
 }
 
 /// <summary>A part with pins of its own that is on no board.</summary>
-public sealed record OffBoardPart(PartId Id, PartKind Kind, string Designator, string Name, IReadOnlyList<Pin> Pins);
+public sealed record OffBoardPart(PartId Id, PartKind Kind, string Designator, string Name, IReadOnlyList<Pin> Pins)
+{
+    /// <summary>What it does, and what pressing it once or holding it does, in a line; empty where nobody wrote it down.</summary>
+    public string Does { get; init; } = "";
+}
 
 /// <summary>An operating state in which readings are taken.</summary>
 /// <param name="Code">Identity within the model; checks name it.</param>

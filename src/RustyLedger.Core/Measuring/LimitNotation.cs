@@ -51,6 +51,11 @@ public static class LimitNotation
                 : throw new NotationException(text, 0, "a word of 1 to 40 signs was expected", "01");
         }
 
+        if (text.TrimStart().StartsWith($"{NoReading}:", StringComparison.OrdinalIgnoreCase))
+        {
+            return [new LimitText(Unjudged(text.TrimStart()[(NoReading.Length + 1)..]), mode, "")];
+        }
+
         var scanner = new Scanner(text, mode);
         var found = new List<Part>();
         Unit? unit = null;
@@ -103,6 +108,21 @@ public static class LimitNotation
         }
     }
 
+    /// <summary>What stood where a limit was expected and says nothing to judge by; it is kept as it was written.</summary>
+    public static UnjudgedLimit Unjudged(string words)
+    {
+        ArgumentNullException.ThrowIfNull(words);
+        var kept = string.Join(' ', words.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries));
+        return new UnjudgedLimit(
+            kept.Length == 0 ? NoReading
+            : kept.Length <= MostUnjudged ? kept
+            : kept[..MostUnjudged]
+        );
+    }
+
+    private const string NoReading = "no reading";
+    private const int MostUnjudged = 120;
+
     /// <param name="Scale">The multiplier written in it; 1 where there is none.</param>
     /// <param name="IsBare">Its numbers have neither unit nor multiplier of their own.</param>
     private sealed record Part(LimitText Text, decimal Scale, bool IsBare);
@@ -139,7 +159,7 @@ public static class LimitNotation
             ContactLimit c => c.Closed ? "closed" : "open",
             LampLimit l => l.On ? "on" : "off",
             WordLimit w => w.Word,
-            UnjudgedLimit => "no reading",
+            UnjudgedLimit { Words: { } words } => words == NoReading ? NoReading : $"{NoReading}: {words}",
             SupplyLimit => "supply",
             _ => throw new ArgumentOutOfRangeException(nameof(limit)),
         };
@@ -406,8 +426,8 @@ public static class LimitNotation
             ("OL", new NoPathLimit(), null),
             ("∞", new NoPathLimit(), null),
             ("infinite", new NoPathLimit(), null),
-            ("no reading", new UnjudgedLimit("no reading"), mode),
-            ("not measured", new UnjudgedLimit("no reading"), mode),
+            (NoReading, new UnjudgedLimit(NoReading), mode),
+            ("not measured", new UnjudgedLimit(NoReading), mode),
             ("no beep", new ContactLimit(false), MeterMode.Continuity),
             ("beep", new ContactLimit(true), MeterMode.Continuity),
             ("beeps", new ContactLimit(true), MeterMode.Continuity),

@@ -54,7 +54,7 @@ public static class Judge
             (_, UnjudgedLimit) => new(
                 VerdictKind.NotJudged,
                 "not to be judged",
-                $"{reading.Written}; the sheet gives no value to judge by"
+                $"{reading.Written}; the sheet gives no value to judge by ({LimitNotation.Write(limit)})"
             ),
             (NumberReading { Unit: Unit.Ohms, Value: < 0 } n, _) => new(
                 VerdictKind.NotJudged,

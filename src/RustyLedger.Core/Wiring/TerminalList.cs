@@ -11,15 +11,26 @@ public enum RowOutcome
     Changed,
     Same,
     Refused,
+
+    /// <summary>Of a connector that is not to be taken in.</summary>
+    LeftOut,
+
+    /// <summary>A heading, a section, a note: see <see cref="RowPreview.Kind"/>.</summary>
+    NoPin,
 }
 
 /// <summary>How one row of the file was understood.</summary>
+/// <param name="Row">From 1, over all leaves and tables of the file.</param>
+/// <param name="Leaf">Of a workbook; empty in a text.</param>
 /// <param name="Understood">The row in the ledger's words; empty when refused.</param>
 /// <param name="Problem">Why it was refused; empty otherwise.</param>
 /// <param name="Doubts">What was taken one way but may be meant another.</param>
 /// <param name="Changes">What would be different on the board type.</param>
 public sealed record RowPreview(
+    int Row,
+    string Leaf,
     int Line,
+    LineKind Kind,
     IReadOnlyList<string> Cells,
     RowOutcome Outcome,
     string Understood,
@@ -95,8 +106,53 @@ public static partial class TerminalList
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(table);
-        return new TerminalImport(type, table, states, newId).Run();
+        var import = new SheetImport(table, states, takesNewStates: false, [], newId);
+        var holder = new SheetHolder(new SheetBench(type), "", type.Printed, pin => new PinAddress.OnType(pin), IsBoard: true);
+        import.Run(_ => holder, (_, _) => null);
+        foreach (var draft in import.Drafts.Where(d => d.IsTaken))
+        {
+            Join(import, draft);
+        }
+
+        return new TerminalPreview(
+            table,
+            [.. import.Drafts.Select(d => d.Preview())],
+            [.. NotSpoken(holder.Bench)],
+            holder.Bench.Result,
+            holder.Bench.IsChanged
+        );
     }
+
+    /// <summary>Printed names of the pins that were there before, and of which the sheet does not speak.</summary>
+    internal static IEnumerable<string> NotSpoken(SheetBench bench) =>
+        bench.Type.Elements.SelectMany(e => e.Pins.Where(p => !bench.Spoken.Contains(p.Id)).Select(p => $"{e.Designator}·{p.Label}"));
+
+    private static void Join(SheetImport import, SheetDraft draft)
+    {
+        foreach (
+            var (column, directed) in (ReadOnlySpan<(TerminalColumn, bool)>)[(TerminalColumn.Feeds, true), (TerminalColumn.JoinedTo, false)]
+        )
+        {
+            foreach (var name in Names(draft.Line[column]))
+            {
+                foreach (var pin in draft.Pins)
+                {
+                    if (pin.Holder.Bench.Find(draft.Connector, name) is { } to)
+                    {
+                        import.JoinOnBoard(draft, pin, to.Pin.Id, to.Name, directed);
+                    }
+                    else
+                    {
+                        draft.Doubts.Add($"{name} is not a pin of this board; the link is left out");
+                    }
+                }
+            }
+        }
+    }
+
+    /// <summary>The ends that a cell names, one or several.</summary>
+    internal static string[] Names(string cell) =>
+        cell.Split([';', ','], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
 
     /// <summary>Writes RFC 4180 text that <see cref="Preview"/> reads back to the same terminals, checks and links.</summary>
     public static string Export(BoardType type)
@@ -166,6 +222,7 @@ public static partial class TerminalList
         || text.StartsWith('\'')
         || Range().IsMatch(text)
         || SpoiltDate().IsMatch(text)
+        || (text.Any(char.IsAsciiDigit) && text.AsSpan().IndexOfAny(".,;&") >= 0)
         || text is ['=' or '+' or '@' or '-', _, ..]
             ? "'" + text
             : text;
@@ -186,6 +243,8 @@ public static partial class TerminalList
     [GeneratedRegex(@"^(?<day>\d{1,2})-(?<month>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)(-\d{2,4})?$", RegexOptions.IgnoreCase)]
     internal static partial Regex SpoiltDate();
 
-    [GeneratedRegex(@"^(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)\s*[-·.:/]\s*(?<pin>\S+)$")]
+    [GeneratedRegex(
+        @"^(?:(?<board>[A-Za-z][A-Za-z0-9 ]{0,30}?)[\s-]+)?(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)(?:\s*[-·.:/]\s*|\s+(?:pins?\s+)?)(?<pin>\S+)$"
+    )]
     internal static partial Regex FullName();
 }

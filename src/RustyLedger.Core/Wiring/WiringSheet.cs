@@ -57,6 +57,7 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
                 .Select(p =>
                     Rule.First(
                         Rule.Needed($"name of {p.Designator}", p.Name, 60),
+                        Rule.Text($"line of what {p.Designator} does", p.Does, 120),
                         Rule.If(
                             p.Pins.Count is 0 or > MostPins,
                             "parts",
@@ -89,6 +90,11 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
         var seen = new HashSet<(PinAddress, PinAddress)>();
         foreach (var (i, wire) in Wires.Index())
         {
+            if (Rule.Text("number of a wire", wire.Number, 12) is { } tooLong)
+            {
+                return tooLong with { Field = "wires" };
+            }
+
             if ((Lost(wire.From, i, "begins") ?? Lost(wire.To, i, "ends")) is { } lost)
             {
                 return lost;

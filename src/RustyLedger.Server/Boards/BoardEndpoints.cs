@@ -10,6 +10,7 @@ using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Storage;
+using RustyLedger.Server.Wiring;
 
 namespace RustyLedger.Server.Boards;
 
@@ -76,12 +77,10 @@ public sealed record PinEdit(int Version, string Label, string Colours, string S
 public sealed record PinText(string Label, string Colours, string Signal, int Version);
 
 /// <summary>What a spreadsheet would do to a board type; nothing is written yet.</summary>
-/// <param name="Columns">Which column of the file holds what, from 0.</param>
+/// <param name="FileKind">In words, such as <c>UTF-8, commas</c>.</param>
 public sealed record TerminalPreviewView(
-    string Charset,
-    string Delimiter,
-    IReadOnlyList<string> Headings,
-    IReadOnlyDictionary<string, int> Columns,
+    string FileKind,
+    IReadOnlyList<SheetColumnView> Columns,
     IReadOnlyList<RowPreview> Rows,
     IReadOnlyList<string> NotInFile,
     bool ChangesAnything,
@@ -400,22 +399,22 @@ internal static class BoardEndpoints
         return states.Count > 0 ? states : OperatingState.Usual;
     }
 
-    /// <summary>Written as <c>pin:0,colour:3</c>.</summary>
-    private static Dictionary<TerminalColumn, int>? Columns(string? text)
+    /// <summary>Written as <c>pin:0,colour:3,none:4</c>: what each place holds, and none for nothing of use.</summary>
+    private static Dictionary<int, TerminalColumn?> Columns(string? text)
     {
+        var columns = new Dictionary<int, TerminalColumn?>();
         if (string.IsNullOrWhiteSpace(text))
         {
-            return null;
+            return columns;
         }
 
-        var columns = new Dictionary<TerminalColumn, int>();
         foreach (var part in text.Split(','))
         {
             if (
                 part.Split(':') is not [var name, var place]
-                || !Enum.TryParse<TerminalColumn>(name, ignoreCase: true, out var column)
+                || !Enum.TryParse<TerminalColumn>(name == "none" ? "pin" : name, ignoreCase: true, out var column)
                 || !int.TryParse(place, out var at)
-                || !columns.TryAdd(column, at)
+                || !columns.TryAdd(at, name == "none" ? null : column)
             )
             {
                 throw ProblemException.Bad("columns", $"\"{part}\" is not a column and its place; write for example pin:0,colour:3.");
@@ -427,10 +426,8 @@ internal static class BoardEndpoints
 
     private static TerminalPreviewView View(TerminalPreview preview) =>
         new(
-            preview.Table.Charset,
-            preview.Table.Delimiter.ToString(),
-            preview.Table.Headings,
-            preview.Table.Columns.ToDictionary(c => char.ToLowerInvariant(c.Key.ToString()[0]) + c.Key.ToString()[1..], c => c.Value),
+            preview.Table.FileKind,
+            SheetColumnView.Of(preview.Table),
             preview.Rows,
             preview.NotInFile,
             preview.ChangesAnything,

@@ -61,6 +61,7 @@ public sealed class LinkRecord : OwnedBy<Wired, Link>
     public required PinAddress From { get; set; }
     public required PinAddress To { get; set; }
     public bool Directed { get; set; }
+    public string Number { get; set; } = "";
 }
 
 public sealed class CheckRecord : OwnedBy<Wired, Check>

@@ -14,6 +14,7 @@ using RustyLedger.Server.Safety;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 using RustyLedger.Server.Visits;
+using RustyLedger.Server.Wiring;
 
 namespace RustyLedger.Server.Hosting;
 
@@ -154,6 +155,7 @@ public static class LedgerHost
         api.MapStart();
         api.MapSafety();
         api.MapModels();
+        api.MapMachineSheets();
         api.MapBuilds();
         api.MapFaults();
         api.MapTimeline();

@@ -105,6 +105,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         Kind = p.Kind,
                         Designator = p.Designator,
                         Name = p.Name,
+                        Does = p.Does,
                     }
             ),
             before?.Parts.Select(p => p.Id),
@@ -289,6 +290,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         From = l.From,
                         To = l.To,
                         Directed = l.Directed,
+                        Number = l.Number,
                     }
             ),
             linksBefore?.Select(l => l.Id),

@@ -118,7 +118,10 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
                     p.Designator,
                     p.Name,
                     [.. pins[p.Id.Value].Select(Pin)]
-                )),
+                )
+                {
+                    Does = p.Does,
+                }),
             ],
             [
                 .. (await Live(context.States.Where(x => x.OwnerId == id), cancel)).Select(s => new OperatingState(
@@ -190,7 +193,12 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
         (await Live(context.Pins.Where(x => x.OwnerId == owner), cancel)).ToLookup(p => p.GroupId);
 
     private async Task<List<Link>> Links(Id<Wired> owner, CancellationToken cancel) =>
-        [.. (await Live(context.Links.Where(x => x.OwnerId == owner), cancel)).Select(l => new Link(l.Id, l.From, l.To, l.Directed))];
+        [
+            .. (await Live(context.Links.Where(x => x.OwnerId == owner), cancel)).Select(l => new Link(l.Id, l.From, l.To, l.Directed)
+            {
+                Number = l.Number,
+            }),
+        ];
 
     private async Task<List<Check>> Checks(Id<Wired> owner, CancellationToken cancel) =>
         [

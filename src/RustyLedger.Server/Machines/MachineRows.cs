@@ -42,6 +42,7 @@ public sealed class PartRecord : OwnedBy<Model, OffBoardPart>
     public PartKind Kind { get; set; }
     public required string Designator { get; set; }
     public required string Name { get; set; }
+    public string Does { get; set; } = "";
 }
 
 /// <summary>The id is the state's code.</summary>

@@ -44,5 +44,20 @@ internal static class WatchedSteps
         {
             // Nobody is there to be told.
         }
+        catch (Exception failure) when (!cancel.IsCancellationRequested)
+        {
+            // The answer has begun: without a last line it would only break off.
+            http.RequestServices.GetRequiredService<ILoggerFactory>()
+                .CreateLogger(nameof(WatchedSteps))
+                .LogError(failure, "{Path} failed", http.Request.Path);
+            await Say(
+                new ProblemDetails
+                {
+                    Status = StatusCodes.Status500InternalServerError,
+                    Title = "Something went wrong in the ledger",
+                    Detail = "Nothing of it was taken in. Try again; the ledger's log tells what it was.",
+                }
+            );
+        }
     }
 }

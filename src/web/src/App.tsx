@@ -35,6 +35,7 @@ function Book() {
           <Route path="/machines/:tag/photographs" element={<pages.PhotographsPage />} />
           <Route path="/machines/:tag/settings" element={<pages.SettingsPage />} />
           <Route path="/machines/:tag/wiring" element={<pages.WiringPage />} />
+          <Route path="/machines/:tag/sheet" element={<pages.SheetPage />} />
           <Route path="/photographs/:photographId" element={<pages.PhotographPage />} />
           <Route path="/board-types/:boardTypeId" element={<pages.TablesPage />} />
           <Route path="/board-types/:boardTypeId/layout" element={<pages.LayoutPage />} />

@@ -52,6 +52,7 @@ export const RecognisePage = page(() => import('./visits/RecognisePage').then((m
 export const SafePage = page(() => import('./safety/SafePage').then((m) => ({ default: m.SafePage })));
 export const ScanPage = page(() => import('./labels/ScanPage').then((m) => ({ default: m.ScanPage })));
 export const SettingsPage = page(() => import('./settings/SettingsPage').then((m) => ({ default: m.SettingsPage })));
+export const SheetPage = page(() => import('./wiring/SheetPage').then((m) => ({ default: m.SheetPage })));
 export const ShopPage = page(() => import('./safety/ShopPage').then((m) => ({ default: m.ShopPage })));
 export const TablesPage = page(() => import('./boards/TablesPage').then((m) => ({ default: m.TablesPage })));
 export const TerminalImportPage = page(() =>

@@ -16,7 +16,7 @@ public sealed class TerminalListTests
         var text = TerminalList.Export(Sample.Board);
         var preview = Preview(text);
         Assert.All(
-            preview.Rows,
+            PinRows(preview),
             r => Assert.Equal((RowOutcome.Added, ""), (r.Outcome == RowOutcome.Same ? RowOutcome.Added : r.Outcome, r.Problem))
         );
         Assert.Equal(text, TerminalList.Export(preview.Result));
@@ -29,7 +29,7 @@ public sealed class TerminalListTests
         var again = Preview(TerminalList.Export(Sample.Board), Sample.Board);
         Assert.False(again.ChangesAnything);
         Assert.Same(Sample.Board, again.Result);
-        Assert.All(again.Rows, r => Assert.Equal(RowOutcome.Same, r.Outcome));
+        Assert.All(PinRows(again), r => Assert.Equal(RowOutcome.Same, r.Outcome));
     }
 
     [Theory]
@@ -54,11 +54,11 @@ public sealed class TerminalListTests
     {
         var table = TerminalTable.Read(
             Encoding.UTF8.GetBytes("a,b,c\nJ4,7,24 V\n"),
-            new Dictionary<TerminalColumn, int>
+            new Dictionary<int, TerminalColumn?>
             {
-                [TerminalColumn.Connector] = 0,
-                [TerminalColumn.Pin] = 1,
-                [TerminalColumn.Expected] = 2,
+                [0] = TerminalColumn.Connector,
+                [1] = TerminalColumn.Pin,
+                [2] = TerminalColumn.Expected,
             }
         );
         var preview = TerminalList.Preview(Empty, table, OperatingState.Usual, Ids());
@@ -74,7 +74,7 @@ public sealed class TerminalListTests
             OperatingState.Usual,
             Ids()
         );
-        Assert.Equal("Windows-1252", preview.Table.Charset);
+        Assert.StartsWith("Windows-1252", preview.Table.FileKind, StringComparison.Ordinal);
         Assert.Equal("24 V ±5 %", LimitNotation.Write(preview.Result.Checks[0].Limit));
         Assert.Equal("lamp\r\nnear door", preview.Result.Elements[0].Pins[0].Signal);
     }
@@ -85,7 +85,7 @@ public sealed class TerminalListTests
         var preview = Preview("connector,pin,colour,signal\nJ1,1,RD,supply\n,2,\",\"\nconnector,pin,colour,signal\n\"\",3,BK,do\n");
         var pins = preview.Result.Elements.Single().Pins;
         Assert.Equal(["1 RD supply", "2 RD supply", "3 BK supply"], pins.Select(p => $"{p.Label} {p.Colours.Code} {p.Signal}"));
-        Assert.Equal(3, preview.Rows.Count);
+        Assert.Equal(3, PinRows(preview).Count);
     }
 
     [Fact]
@@ -98,7 +98,7 @@ public sealed class TerminalListTests
     [Fact]
     public void A_date_is_recognised_as_a_spoilt_pin()
     {
-        var row = Assert.Single(Preview("connector,pin\nTB,04-Jan\n").Rows);
+        var row = Assert.Single(PinRows(Preview("connector,pin\nTB,04-Jan\n")));
         Assert.Equal("TB·4-1", row.Understood);
         Assert.Contains("may also have been 1-4", Assert.Single(row.Doubts), StringComparison.Ordinal);
     }
@@ -107,7 +107,7 @@ public sealed class TerminalListTests
     public void An_ambiguous_colour_is_doubted_and_left_open()
     {
         var preview = Preview("connector,pin,colour\nJ1,1,BL\n");
-        Assert.Contains("black (BK) or blue (BU)", Assert.Single(preview.Rows[0].Doubts), StringComparison.Ordinal);
+        Assert.Contains("black (BK) or blue (BU)", Assert.Single(PinRows(preview)[0].Doubts), StringComparison.Ordinal);
         Assert.Empty(preview.Result.Elements[0].Pins[0].Colours.Code);
     }
 
@@ -116,22 +116,39 @@ public sealed class TerminalListTests
     {
         var preview = Preview("connector,pin,colour,expected\nJ1,1,RD,24 V\nJ1,1,RD,0 V\nJ1,1,BK,\nJ1,1,RD,\n");
         Assert.Equal(["24 V", "0 V"], preview.Result.Checks.Select(c => LimitNotation.Write(c.Limit)));
-        Assert.Contains("line 2", Assert.Single(preview.Rows[2].Doubts), StringComparison.Ordinal);
-        Assert.Contains("adds nothing", Assert.Single(preview.Rows[3].Doubts), StringComparison.Ordinal);
+        Assert.Contains("line 2", Assert.Single(PinRows(preview)[2].Doubts), StringComparison.Ordinal);
+        Assert.Contains("adds nothing", Assert.Single(PinRows(preview)[3].Doubts), StringComparison.Ordinal);
         Assert.Equal("RD", preview.Result.Elements[0].Pins[0].Colours.Code);
     }
 
     [Theory]
-    [InlineData("J1,1,RD,\"1,200\"", "thousand")]
     [InlineData("J1,,RD,24 V", "no pin")]
     [InlineData(",1,RD,24 V", "no connector")]
-    [InlineData("J1,1,RD,5 MV", "milli or mega")]
+    [InlineData("J1,1234567890123,RD,24 V", "too long")]
     public void A_wrong_row_is_refused_with_its_line_and_the_rest_is_read(string row, string says)
     {
         var preview = Preview($"connector,pin,colour,expected\n{row}\nJ2,1,RD,12 V\n");
-        Assert.Equal((2, RowOutcome.Refused), (preview.Rows[0].Line, preview.Rows[0].Outcome));
-        Assert.Contains(says, preview.Rows[0].Problem, StringComparison.Ordinal);
+        Assert.Equal((2, RowOutcome.Refused), (PinRows(preview)[0].Line, PinRows(preview)[0].Outcome));
+        Assert.Contains(says, PinRows(preview)[0].Problem, StringComparison.Ordinal);
         Assert.Equal("J2", Assert.Single(preview.Result.Elements).Designator);
+    }
+
+    [Theory]
+    [InlineData("\"1,200\"", "thousand")]
+    [InlineData("5 MV", "milli or mega")]
+    [InlineData("see drawing 4", "not understood")]
+    public void A_value_that_is_not_understood_keeps_its_pin_and_its_words_and_judges_nothing(string value, string says)
+    {
+        var preview = Preview($"connector,pin,colour,signal,expected\nJ1,1,RD,gate feed,{value}\n");
+        Assert.Contains(says, Assert.Single(PinRows(preview)[0].Doubts), StringComparison.Ordinal);
+        Assert.Equal("1 RD gate feed", preview.Result.Elements[0].Pins.Select(p => $"{p.Label} {p.Colours.Code} {p.Signal}").Single());
+        var limit = Assert.Single(preview.Result.Checks).Limit;
+        Assert.Equal(new UnjudgedLimit(value.Trim('"')), limit);
+        Assert.Equal(limit, LimitNotation.ReadOne(LimitNotation.Write(limit)).Limit);
+        Assert.Equal(
+            VerdictKind.NotJudged,
+            Judge.Verdict(ReadingNotation.Read("24", MeterMode.DcVolts).Choices[0], limit, DefaultTolerance.Usual).Kind
+        );
     }
 
     [Fact]
@@ -139,7 +156,7 @@ public sealed class TerminalListTests
     {
         var preview = Preview("connector,pin,signal,common,expected,state,plugged\nJ1,1,24 V in,J1-2,27 V,running,in\n", Sample.Board);
         Assert.Equal(["J1·2", "F1·1", "F1·2", "J2·1", "J2·2"], preview.NotInFile);
-        Assert.Equal(["J1·1 should read 24 V ±5 %, now 27 V"], preview.Rows[0].Changes);
+        Assert.Equal(["J1·1 should read 24 V ±5 %, now 27 V"], PinRows(preview)[0].Changes);
         Assert.Equal((3, "27 V"), (preview.Result.Checks.Count, LimitNotation.Write(preview.Result.Checks[0].Limit)));
         Assert.Equal("c1", preview.Result.Checks[0].Id);
     }
@@ -165,6 +182,8 @@ public sealed class TerminalListTests
 
     private static TerminalPreview Preview(string file, BoardType? onto = null) =>
         TerminalList.Preview(onto ?? Empty, TerminalTable.Read(Encoding.UTF8.GetBytes(file)), OperatingState.Usual, Ids());
+
+    private static List<RowPreview> PinRows(TerminalPreview preview) => [.. preview.Rows.Where(r => r.Kind == LineKind.Pin)];
 
     private static Func<string> Ids()
     {

@@ -2,36 +2,16 @@ import { called } from './called';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { acceptTerminals, previewTerminals, type RowPreview, type TerminalPreviewView } from '../api/generated';
+import { acceptTerminals, previewTerminals, type TerminalPreviewView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { PlaceMargin } from '../machines/MachineMargin';
-import { Choose } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
-import { Mark } from '../ui/Mark';
-import { More } from '../ui/More';
 import { OpeningPage } from '../ui/OpeningPage';
 import { isBegun, useDraft } from '../ui/useDraft';
 import { Problem } from '../ui/Problem';
+import { type ColumnAnswer, SheetColumns } from '../wiring/SheetColumns';
+import { SheetRows } from '../wiring/SheetRows';
 import { useBoardMap } from './useBoardMap';
-
-const columnNames: Record<string, string> = {
-  connector: 'Connector',
-  pin: 'Pin',
-  colour: 'Wire colour',
-  signal: 'What it does',
-  feeds: 'Feeds',
-  joinedTo: 'Joined to',
-  mode: 'Meter mode',
-  common: 'Common pin',
-  otherEnd: 'Other end',
-  expected: 'Should read',
-  state: 'State',
-  plugged: 'Plugged',
-  remark: 'Remark',
-};
-
-const outcomeWords = { added: 'new', changed: 'changed', same: 'as it is', refused: 'refused' } as const;
-const outcomeMarks = { added: 'here', changed: 'marginal', same: 'within', refused: 'dead' } as const;
 
 /** A terminal list from a spreadsheet: how each row was understood, before anything is written. */
 export function TerminalImportPage() {
@@ -43,23 +23,15 @@ export function TerminalImportPage() {
   const [pasted, setPasted] = useDraft(`terminals/${tag}/${positionId}`);
   const queries = useQueryClient();
   const go = useNavigate();
-  const [columns, setColumns] = useState<Record<string, number>>();
-  const sent = (body: Blob, set?: Record<string, number>) => ({
+  const [columns, setColumns] = useState<ColumnAnswer[]>([]);
+  const sent = (body: Blob, set: ColumnAnswer[]) => ({
     path: { boardTypeId },
-    query: set
-      ? {
-          columns: Object.entries(set)
-            .map(([name, at]) => `${name}:${at}`)
-            .join(','),
-        }
-      : {},
+    query: set.length > 0 ? { columns: set.map(({ place, column }) => `${column ?? 'none'}:${place}`).join(',') } : {},
     // The generated type says text; the bytes go as they are, since Core works out the character set.
     body: body as unknown as string,
   });
   const preview = useMutation({
-    mutationFn: ({ body, set }: { body: Blob; set?: Record<string, number> | undefined }) =>
-      ask(previewTerminals(sent(body, set))),
-    onSuccess: (view) => setColumns(view.columns),
+    mutationFn: ({ body, set }: { body: Blob; set: ColumnAnswer[] }) => ask(previewTerminals(sent(body, set))),
   });
   const accept = useMutation({
     mutationFn: () => ask(acceptTerminals(sent(file ?? new Blob(), columns))),
@@ -70,9 +42,10 @@ export function TerminalImportPage() {
       await go(`/machines/${encodeURIComponent(tag)}/boards/${positionId}`);
     },
   });
-  const look = (body: Blob, set?: Record<string, number>) => {
+  const look = (body: Blob) => {
     setFile(body);
-    preview.mutate({ body, set });
+    setColumns([]);
+    preview.mutate({ body, set: [] });
   };
   const again = useRef(() => look(new Blob([pasted])));
   useEffect(() => {
@@ -93,10 +66,10 @@ export function TerminalImportPage() {
     >
       <div className="flex flex-wrap items-end gap-5 border-b border-rule-2 pb-3">
         <label>
-          <span className="text-ink-2">A CSV file: commas, semicolons or tabs</span>
+          <span className="text-ink-2">A file: CSV, text, .xlsx, .xls</span>
           <input
             type="file"
-            accept=".csv,.tsv,.txt,text/csv"
+            accept=".csv,.tsv,.txt,.xlsx,.xls,text/csv"
             className="field mt-1"
             onChange={(event) => {
               const chosen = event.target.files?.[0];
@@ -131,10 +104,11 @@ export function TerminalImportPage() {
       {preview.isPending && <p className="py-4 text-ink-2">Reading the rows…</p>}
       {preview.data && (
         <>
-          <Columns
-            view={preview.data}
-            columns={columns ?? preview.data.columns}
-            set={(next) => {
+          <SheetColumns
+            columns={preview.data.columns}
+            guessed={false}
+            said={columns}
+            say={(next) => {
               setColumns(next);
               if (file) {
                 preview.mutate({ body: file, set: next });
@@ -142,54 +116,10 @@ export function TerminalImportPage() {
             }}
           />
           <Summary view={preview.data} accept={() => accept.mutate()} busy={accept.isPending} />
-          <Rows view={preview.data} />
+          <SheetRows rows={preview.data.rows} />
         </>
       )}
     </Frame>
-  );
-}
-
-function Columns({
-  view,
-  columns,
-  set,
-}: {
-  view: TerminalPreviewView;
-  columns: Record<string, number>;
-  set: (next: Record<string, number>) => void;
-}) {
-  return (
-    <More
-      title={
-        <>
-          Columns:{' '}
-          {Object.entries(columns)
-            .map(([name, at]) => `${columnNames[name] ?? name} from “${view.headings[at] ?? at + 1}”`)
-            .join(', ')}
-        </>
-      }
-      className="border-b border-rule py-2"
-    >
-      <div className="mt-2 grid grid-cols-2 gap-3 min-[900px]:grid-cols-5">
-        {Object.entries(columnNames).map(([name, label]) => (
-          <label key={name} className="text-[14px]">
-            {label}
-            <Choose
-              className="mt-0.5"
-              value={`${columns[name] ?? ''}`}
-              options={[
-                { value: '', words: 'not in the file' },
-                ...view.headings.map((heading, i) => ({ value: `${i}`, words: heading || `column ${i + 1}` })),
-              ]}
-              onChange={(column) => {
-                const next = Object.fromEntries(Object.entries(columns).filter(([n]) => n !== name));
-                set(column === '' ? next : { ...next, [name]: Number(column) });
-              }}
-            />
-          </label>
-        ))}
-      </div>
-    </More>
   );
 }
 
@@ -201,7 +131,7 @@ function Summary({ view, accept, busy }: { view: TerminalPreviewView; accept: ()
           {view.added} new, {view.changed} changed, {view.refused} refused, {view.doubtful} in doubt.
         </b>{' '}
         <span className="text-ink-2">
-          {view.charset}, {view.delimiter === '\t' ? 'tabs' : view.delimiter === ';' ? 'semicolons' : 'commas'}.
+          {view.fileKind}.
           {view.notInFile.length > 0 &&
             ` Not in the file, and kept: ${view.notInFile.slice(0, 12).join(', ')}${view.notInFile.length > 12 ? ` and ${view.notInFile.length - 12} more` : ''}.`}
         </span>
@@ -210,52 +140,5 @@ function Summary({ view, accept, busy }: { view: TerminalPreviewView; accept: ()
         {view.changesAnything ? 'Accept these rows' : 'Nothing would change'}
       </button>
     </div>
-  );
-}
-
-function Rows({ view }: { view: TerminalPreviewView }) {
-  return (
-    <div className="overflow-auto" role="region" aria-label="Rows of the file" tabIndex={0}>
-      <table className="w-full min-w-[700px] border-collapse text-[14px]">
-        <caption className="sr-only">Rows of the file</caption>
-        <thead>
-          <tr className="border-b border-rule-2 text-left text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
-            <th scope="col">Line</th>
-            <th scope="col">Outcome</th>
-            <th scope="col">As written</th>
-            <th scope="col">As understood</th>
-            <th scope="col">Changes, doubts</th>
-          </tr>
-        </thead>
-        <tbody>
-          {view.rows.map((row) => (
-            <Row key={row.line} row={row} />
-          ))}
-        </tbody>
-      </table>
-    </div>
-  );
-}
-
-function Row({ row }: { row: RowPreview }) {
-  return (
-    <tr className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3">
-      <td className="font-mono">{row.line}</td>
-      <td className="whitespace-nowrap">
-        <span className="inline-flex items-center gap-1.5">
-          <Mark kind={outcomeMarks[row.outcome]} /> {outcomeWords[row.outcome]}
-        </span>
-      </td>
-      <td className="max-w-[220px] truncate font-mono text-ink-2">{row.cells.join(' | ')}</td>
-      <td>{row.understood || <span className="text-out">{row.problem}</span>}</td>
-      <td>
-        {row.changes.join('; ')}
-        {row.doubts.map((doubt) => (
-          <span key={doubt} className="block text-marginal">
-            In doubt: {doubt}
-          </span>
-        ))}
-      </td>
-    </tr>
   );
 }

@@ -170,8 +170,16 @@ function Leaf({ machine }: { machine: Page }) {
         ))}
       </ul>
       {machine.boards.length === 0 && (
-        <p className="py-2 text-ink-2">No board is named yet. Photograph one, or add it here.</p>
+        <p className="py-2 text-ink-2">
+          No board is named yet. Take them from a sheet, photograph one, or add it here.
+        </p>
       )}
+      <Link
+        to={`/machines/${encodeURIComponent(machine.tag)}/sheet`}
+        className="link mr-4 inline-flex min-h-[38px] items-center max-[899px]:min-h-[44px]"
+      >
+        From a sheet
+      </Link>
       <FitBoard machine={machine} />
       {machine.parts.length > 0 && (
         <>

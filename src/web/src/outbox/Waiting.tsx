@@ -1,5 +1,5 @@
 import { type Query, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
 import { Link } from 'react-router';
 import { onTaken, useOutbox, useStranger } from './outbox';
 
@@ -27,9 +27,12 @@ export function Waiting() {
   );
   // What goes at once is not worth a word, and would make the page jump with every reading.
   const isAny = parcels.length > 0;
-  const [isLate, setIsLate] = useState(false);
+  // Late is what was made a while ago, on whichever page: a page that opens anew does not hide it for a moment.
+  const oldest = isAny ? Math.min(...parcels.map((p) => p.order)) : Infinity;
+  const [isLate, setIsLate] = useState(() => Date.now() - oldest > patience);
+  const wait = useEffectEvent(() => Math.max(0, isAny ? oldest + patience - Date.now() : 0));
   useEffect(() => {
-    const timer = setTimeout(() => setIsLate(isAny), isAny ? patience : 0);
+    const timer = setTimeout(() => setIsLate(isAny), wait());
     return () => clearTimeout(timer);
   }, [isAny]);
   const refused = parcels.filter((p) => p.refused).length;

@@ -27,7 +27,7 @@ export function Wires({ pins, wires, settle }: WiresProps) {
   const there = from && to && wires.some((w) => same(w, from.address, to.address));
   const join = () => {
     if (from && to && !there && from !== to) {
-      settle([...wires, { id: newId(), from: from.address, to: to.address, directed: feeds }]);
+      settle([...wires, { id: newId(), from: from.address, to: to.address, directed: feeds, number: '' }]);
       setFrom(null);
       setTo(null);
       first.current?.focus();
@@ -65,6 +65,7 @@ export function Wires({ pins, wires, settle }: WiresProps) {
             <tr className="text-left text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
               <th scope="col">From here</th>
               <th scope="col">to there</th>
+              <th scope="col">No.</th>
               <th scope="col">Power</th>
               <th scope="col">
                 <span className="sr-only">Acts</span>
@@ -80,6 +81,21 @@ export function Wires({ pins, wires, settle }: WiresProps) {
                 <tr key={wire.id} className="border-t border-rule [&>td]:pr-3">
                   <td className="font-mono">{name(wire.from)}</td>
                   <td className="font-mono">{name(wire.to)}</td>
+                  <td>
+                    <input
+                      key={wire.number}
+                      className="field w-[64px] px-1 py-0.5 font-mono text-[14px]"
+                      maxLength={12}
+                      aria-label={`Number on the sleeve: ${words}`}
+                      defaultValue={wire.number}
+                      onBlur={(event) => {
+                        const number = event.target.value.trim();
+                        if (number !== wire.number) {
+                          put({ number });
+                        }
+                      }}
+                    />
+                  </td>
                   <td>
                     <button
                       type="button"

@@ -82,9 +82,12 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
             <Link className="link" to={`/machines/${encodeURIComponent(tag)}`}>
               add one on the page of {tag}
             </Link>
-            , or take its terminals from a spreadsheet.
+            .
           </>
-        )}
+        )}{' '}
+        <Link className="link" to={`/machines/${encodeURIComponent(tag)}/sheet`}>
+          Take boards, pins and wires from a sheet
+        </Link>
       </p>
       <Parts
         usual={model.usualParts}

@@ -565,6 +565,14 @@ export type CodeNumber = {
 export type CodeNumberKind = 'firmware' | 'hours' | 'operations' | 'other';
 
 /**
+ * A code page that a file of text may be said to be in.
+ */
+export type CodePage = {
+    page: number;
+    name: string;
+};
+
+/**
  * How a lamp, a beeper or a relay says it.
  */
 export type CodePattern = 'steady' | 'off' | 'even' | 'groups';
@@ -1230,6 +1238,11 @@ export type LifeSafetyNoticeView = {
 };
 
 /**
+ * What a line of a sheet is.
+ */
+export type LineKind = 'pin' | 'heading' | 'section' | 'title' | 'common' | 'note';
+
+/**
  * A conductor between two pins, or a path inside a board.
  */
 export type Link = {
@@ -1244,6 +1257,10 @@ export type Link = {
      * Power runs from From to To.
      */
     directed: boolean;
+    /**
+     * Printed on the sleeve of the wire: the same number is one potential. Empty where there is none, or nobody looked.
+     */
+    number?: string;
 };
 
 export type LiveAnswer = 'live' | 'elsewhere';
@@ -1325,6 +1342,59 @@ export type MachineSettings = {
      * Snapshots of the same board types in other machines, newest first.
      */
     twins: Array<TwinSnapshot>;
+};
+
+/**
+ * A sheet, and what was said of it so far.
+ */
+export type MachineSheetAsk = {
+    /**
+     * As pasted or typed; empty where a file was chosen.
+     */
+    text: string;
+    /**
+     * Its bytes in base 64; empty for a text.
+     */
+    file: string;
+    /**
+     * Of a file of text, where somebody knows better.
+     */
+    codePage: null | number;
+    columns: Array<SheetColumnAnswer>;
+    targets: {
+        [key: string]: SheetTarget;
+    };
+    wires: {
+        [key: string]: boolean;
+    };
+};
+
+/**
+ * What a sheet makes of a machine. Nothing is written by looking.
+ */
+export type MachineSheetView = {
+    fileKind: string;
+    columns: Array<SheetColumnView>;
+    columnsGuessed: boolean;
+    common: string;
+    groups: Array<SheetGroup>;
+    /**
+     * What may hold a connector, besides what is new.
+     */
+    choices: Array<SheetHolderChoice>;
+    rows: Array<RowPreview>;
+    wires: Array<WireProposal>;
+    newStates: Array<OperatingState>;
+    /**
+     * Changes of board types and of the model that other machines have too.
+     */
+    reached: Array<ReachedBoard>;
+    changesAnything: boolean;
+    added: number;
+    changed: number;
+    same: number;
+    refused: number;
+    doubtful: number;
 };
 
 /**
@@ -1752,6 +1822,10 @@ export type OffBoardPart = {
     designator: string;
     name: string;
     pins: Array<Pin>;
+    /**
+     * What it does, and what pressing it once or holding it does, in a line; empty where nobody wrote it down.
+     */
+    does?: string;
 };
 
 /**
@@ -2465,6 +2539,14 @@ export type ProofPoint = {
     words?: null | string;
 };
 
+/**
+ * A board type that the sheet changes, and what else it is in.
+ */
+export type ReachedBoard = {
+    words: string;
+    machines: Array<string>;
+};
+
 export type ReadingRefused = {
     line: number;
     problem: string;
@@ -2647,13 +2729,22 @@ export type RoundView = {
     waitingForDead: number;
 };
 
-export type RowOutcome = 'added' | 'changed' | 'same' | 'refused';
+export type RowOutcome = 'added' | 'changed' | 'same' | 'refused' | 'leftOut' | 'noPin';
 
 /**
  * How one row of the file was understood.
  */
 export type RowPreview = {
+    /**
+     * From 1, over all leaves and tables of the file.
+     */
+    row: number;
+    /**
+     * Of a workbook; empty in a text.
+     */
+    leaf: string;
     line: number;
+    kind: LineKind;
     cells: Array<string>;
     outcome: RowOutcome;
     /**
@@ -2935,6 +3026,80 @@ export type ShapeOnBoard = {
     width: number;
     height: number;
 };
+
+export type SheetColumnAnswer = {
+    place: number;
+    column: null | TerminalColumn;
+};
+
+/**
+ * A column of a sheet.
+ */
+export type SheetColumnView = {
+    /**
+     * From 0.
+     */
+    place: number;
+    heading: string;
+    column: null | TerminalColumn;
+    /**
+     * The first texts in it, where nobody knows it.
+     */
+    samples: Array<string>;
+};
+
+/**
+ * The lines of one connector, and where they are laid.
+ */
+export type SheetGroup = {
+    /**
+     * The same for the same words of the sheet.
+     */
+    key: string;
+    /**
+     * Words of the sheet; empty where it has none.
+     */
+    board: string;
+    connector: string;
+    line: number;
+    /**
+     * How many the sheet has.
+     */
+    pins: number;
+    target: SheetTarget;
+    targetWords: string;
+    /**
+     * What the proposal goes by.
+     */
+    why: string;
+    /**
+     * Nothing else fits; otherwise somebody should look.
+     */
+    isSure: boolean;
+};
+
+export type SheetHolderChoice = {
+    target: SheetTarget;
+    words: string;
+};
+
+export type SheetTarget = {
+    kind: SheetTargetKind;
+    /**
+     * Of the position or part; empty where it is new.
+     */
+    id: string;
+    /**
+     * Of the new board or part; several connectors of one name are on one new board.
+     */
+    name: string;
+    partKind: null | PartKind;
+};
+
+/**
+ * What holds a connector of a sheet.
+ */
+export type SheetTargetKind = 'position' | 'newBoard' | 'part' | 'newPart' | 'leftOut';
 
 export type ShopEdit = {
     version: number;
@@ -3248,19 +3413,17 @@ export type TemporaryLinkView = {
     bypasses: string;
 };
 
+export type TerminalColumn = 'board' | 'connector' | 'pin' | 'colour' | 'wireNumber' | 'signal' | 'feeds' | 'fedBy' | 'joinedTo' | 'mode' | 'common' | 'otherEnd' | 'expected' | 'state' | 'plugged' | 'remark';
+
 /**
  * What a spreadsheet would do to a board type; nothing is written yet.
  */
 export type TerminalPreviewView = {
-    charset: string;
-    delimiter: string;
-    headings: Array<string>;
     /**
-     * Which column of the file holds what, from 0.
+     * In words, such as `UTF-8, commas`.
      */
-    columns: {
-        [key: string]: number;
-    };
+    fileKind: string;
+    columns: Array<SheetColumnView>;
     rows: Array<RowPreview>;
     notInFile: Array<string>;
     changesAnything: boolean;
@@ -3607,6 +3770,36 @@ export type Warranty = 'notAsked' | 'yes' | 'no';
  * How wet the place is in which a machine is touched.
  */
 export type Wetness = 'dry' | 'wet' | 'immersed';
+
+/**
+ * A wire that the sheet tells of.
+ */
+export type WireProposal = {
+    /**
+     * The same for the same ends, whenever the sheet is read.
+     */
+    id: string;
+    from: PinAddress;
+    fromPrinted: string;
+    to: PinAddress;
+    toPrinted: string;
+    directed: boolean;
+    /**
+     * On its sleeve; empty for none.
+     */
+    number: string;
+    reason: WireReason;
+    why: string;
+    /**
+     * By itself, or because somebody said so.
+     */
+    isTaken: boolean;
+};
+
+/**
+ * What a proposal of a wire goes by, the strongest first.
+ */
+export type WireReason = 'written' | 'number' | 'mating' | 'colourAndSignal';
 
 export type WiringEdit = {
     version: number;
@@ -7299,6 +7492,109 @@ export type LookAtVariantsResponses = {
 };
 
 export type LookAtVariantsResponse = LookAtVariantsResponses[keyof LookAtVariantsResponses];
+
+export type LookAtSheetData = {
+    body: MachineSheetAsk;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/sheet-looks';
+};
+
+export type LookAtSheetErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type LookAtSheetError = LookAtSheetErrors[keyof LookAtSheetErrors];
+
+export type LookAtSheetResponses = {
+    /**
+     * OK
+     */
+    200: MachineSheetView;
+};
+
+export type LookAtSheetResponse = LookAtSheetResponses[keyof LookAtSheetResponses];
+
+export type TakeSheetData = {
+    body: MachineSheetAsk;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/sheets';
+};
+
+export type TakeSheetErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TakeSheetError = TakeSheetErrors[keyof TakeSheetErrors];
+
+export type TakeSheetResponses = {
+    /**
+     * OK
+     */
+    200: MachineSheetView;
+};
+
+export type TakeSheetResponse = TakeSheetResponses[keyof TakeSheetResponses];
+
+export type GetCodePagesData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/code-pages';
+};
+
+export type GetCodePagesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCodePagesError = GetCodePagesErrors[keyof GetCodePagesErrors];
+
+export type GetCodePagesResponses = {
+    /**
+     * OK
+     */
+    200: Array<CodePage>;
+};
+
+export type GetCodePagesResponse = GetCodePagesResponses[keyof GetCodePagesResponses];
 
 export type GetBuildData = {
     body?: never;

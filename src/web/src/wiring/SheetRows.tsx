@@ -1,0 +1,90 @@
+import { useState } from 'react';
+import type { LineKind, RowOutcome, RowPreview } from '../api/generated';
+import { Mark, type MarkKind } from '../ui/Mark';
+
+const outcomes: Record<RowOutcome, readonly [words: string, mark: MarkKind]> = {
+  added: ['new', 'here'],
+  changed: ['changed', 'marginal'],
+  same: ['as it is', 'within'],
+  refused: ['refused', 'dead'],
+  leftOut: ['left out', 'skipped'],
+  noPin: ['', 'untouched'],
+};
+
+const kinds: Record<LineKind, string> = {
+  pin: '',
+  heading: 'heading',
+  section: 'section',
+  title: 'title',
+  common: 'where the black probe stays',
+  note: 'note, not taken in',
+};
+
+const first = 120;
+
+/** What is in doubt or refused comes first; within that, and among the rest, the order of the sheet. */
+const urgency = (row: RowPreview) => (row.outcome === 'refused' ? 0 : row.doubts.length > 0 ? 1 : 2);
+
+/** The sheet beside what it becomes, row by row, the doubtful ones first. */
+export function SheetRows({ rows }: { rows: RowPreview[] }) {
+  const [all, setAll] = useState(false);
+  const ordered = rows.toSorted((a, b) => urgency(a) - urgency(b) || a.row - b.row);
+  const shown = all ? ordered : ordered.slice(0, first);
+  return (
+    <div className="overflow-auto" role="region" aria-label="Rows of the sheet" tabIndex={0}>
+      <table className="w-full min-w-[600px] border-collapse text-[14px]">
+        <caption className="sr-only">Rows of the sheet</caption>
+        <thead>
+          <tr className="border-b border-rule-2 text-left text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
+            <th scope="col">Line</th>
+            <th scope="col">As written</th>
+            <th scope="col">What it becomes</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((row) => (
+            <Row key={row.row} row={row} />
+          ))}
+        </tbody>
+      </table>
+      {shown.length < ordered.length && (
+        <button type="button" className="link min-h-[44px]" onClick={() => setAll(true)}>
+          Show the other {ordered.length - shown.length} rows
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Row({ row }: { row: RowPreview }) {
+  const [words, mark] = outcomes[row.outcome];
+  return (
+    <tr className={`border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3 ${row.kind === 'pin' ? '' : 'text-ink-2'}`}>
+      <td className="font-mono whitespace-nowrap">
+        {row.leaf && <span className="font-sans">{row.leaf} </span>}
+        {row.line}
+      </td>
+      <td className="w-[46%] font-mono text-[13px] break-words text-ink-2">{row.cells.filter(Boolean).join(' · ')}</td>
+      <td>
+        {row.kind === 'pin' ? (
+          <span className="flex items-start gap-1.5">
+            <span className="inline-flex shrink-0 items-center gap-1.5 text-ink-2">
+              <Mark kind={mark} /> {words}
+            </span>
+            <span className="min-w-0">
+              {row.problem ? <span className="text-out">{row.problem}</span> : <b>{row.understood}</b>}
+            </span>
+          </span>
+        ) : (
+          kinds[row.kind]
+        )}
+        {row.changes.length > 0 && row.outcome === 'changed' && <span className="block">{row.changes.join('; ')}</span>}
+        {row.doubts.map((doubt) => (
+          <span key={doubt} className="block text-marginal">
+            In doubt: {doubt}
+          </span>
+        ))}
+      </td>
+    </tr>
+  );
+}
