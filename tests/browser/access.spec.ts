@@ -12,6 +12,7 @@ const views = [
   '/machines/LY-04',
   '/machines/LY-03/settings',
   '/machines/LY-04/wiring',
+  '/machines/LY-04/sheet',
   '/machines/LY-08/photographs',
   '/machines/LY-04/boards/z1',
   '/machines/LY-04/boards/z1/terminals',
@@ -90,5 +91,9 @@ for (const size of [
     await page.getByLabel('or paste the rows here').fill('connector,pin,colour\nJ1,1,BL\n');
     await expect(page.getByText('1 in doubt')).toBeVisible();
     await expectNothing(page, 'a preview');
+    await page.goto(`${ledger.url}/machines/LY-04/sheet`);
+    await page.getByLabel('Paste the whole sheet, or type it').fill('Pin,Zork,Volts\nJ77-1,x,24 V\nJ78-1,y,pulses\n');
+    await expect(page.getByRole('region', { name: 'To be looked at' })).toBeVisible();
+    await expectNothing(page, 'a sheet that asks');
   });
 }

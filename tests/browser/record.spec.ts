@@ -230,7 +230,7 @@ test('a machine file is taken in with its progress shown, and the register finds
   alone,
 }) => {
   await page.goto(`${alone.url}/machines`);
-  await expect(page.getByRole('status').filter({ hasText: 'machines' })).toHaveText('10 machines');
+  await expect(page.getByRole('status').filter({ hasText: 'machines' })).toHaveText('11 machines');
   const file = JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/ly-06/machine.json'), 'utf8')) as {
     machine: { id: string; tag: string; site: string };
   };

@@ -20,7 +20,7 @@ const words = (text: string | RegExp) => (page: Page) => [page.getByText(text).f
 
 const shots: Shot[] = [
   { name: 'home', path: '/', shows: (page) => [page.getByRole('region', { name: 'Visits open' })] },
-  { name: 'machines', path: '/machines', shows: words('10 machines') },
+  { name: 'machines', path: '/machines', shows: words('11 machines') },
   {
     name: 'machine',
     path: '/machines/LY-01',

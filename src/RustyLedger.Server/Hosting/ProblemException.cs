@@ -98,9 +98,9 @@ internal static class Outcomes
 
 internal sealed partial class ProblemAnswers(IProblemDetailsService problems, ILogger<ProblemAnswers> log) : IExceptionHandler
 {
-    public ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
-    {
-        var details = exception switch
+    /// <summary>What an answer says of what went wrong, whatever it was.</summary>
+    public static ProblemDetails Of(Exception exception) =>
+        exception switch
         {
             ProblemException p => new ProblemDetails
             {
@@ -134,6 +134,10 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
                 Detail = "Nothing was written. The details are in the server's log.",
             },
         };
+
+    public ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
+    {
+        var details = Of(exception);
         if (details.Status == StatusCodes.Status500InternalServerError)
         {
             // The framework is silent about what a handler answers.

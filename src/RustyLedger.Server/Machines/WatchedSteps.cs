@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Microsoft.AspNetCore.Mvc;
 using RustyLedger.Server.Hosting;
 
 namespace RustyLedger.Server.Machines;
@@ -8,7 +7,7 @@ namespace RustyLedger.Server.Machines;
 /// Long work that tells how far it is: answers with a line of JSON for each step, the last of them the result or the
 /// problem. Whoever hangs up cancels, and nothing stays.
 /// </summary>
-internal static class WatchedSteps
+internal static partial class WatchedSteps
 {
     private static readonly byte[] LineEnd = "\n"u8.ToArray();
 
@@ -28,18 +27,6 @@ internal static class WatchedSteps
         {
             await Say(await work(Say, cancel));
         }
-        catch (ProblemException refusal)
-        {
-            await Say(
-                new ProblemDetails
-                {
-                    Status = refusal.Status,
-                    Title = refusal.Title,
-                    Detail = refusal.Message,
-                    Extensions = refusal.Extensions,
-                }
-            );
-        }
         catch (OperationCanceledException) when (cancel.IsCancellationRequested)
         {
             // Nobody is there to be told.
@@ -47,17 +34,16 @@ internal static class WatchedSteps
         catch (Exception failure) when (!cancel.IsCancellationRequested)
         {
             // The answer has begun: without a last line it would only break off.
-            http.RequestServices.GetRequiredService<ILoggerFactory>()
-                .CreateLogger(nameof(WatchedSteps))
-                .LogError(failure, "{Path} failed", http.Request.Path);
-            await Say(
-                new ProblemDetails
-                {
-                    Status = StatusCodes.Status500InternalServerError,
-                    Title = "Something went wrong in the ledger",
-                    Detail = "Nothing of it was taken in. Try again; the ledger's log tells what it was.",
-                }
-            );
+            var problem = ProblemAnswers.Of(failure);
+            if (problem.Status == StatusCodes.Status500InternalServerError)
+            {
+                LogFailure(http.RequestServices.GetRequiredService<ILogger<ProblemAnswers>>(), failure, http.Request.Path);
+            }
+
+            await Say(problem);
         }
     }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "{Path} failed on its way")]
+    private static partial void LogFailure(ILogger log, Exception failure, PathString path);
 }

@@ -9,7 +9,7 @@ public sealed class MachineFileTests(DemoLedger demo) : IClassFixture<DemoLedger
     {
         using var empty = await TestLedger.Start();
         var file = "";
-        foreach (var tag in Enumerable.Range(1, 10).Select(i => $"LY-{i:00}"))
+        foreach (var tag in Enumerable.Range(1, 11).Select(i => $"LY-{i:00}"))
         {
             file = await demo.Ledger.Http.GetStringAsync($"/api/machines/{tag}/file");
             var (status, taken) = await empty.Post("/api/machine-files", JsonNode.Parse(file)!);

@@ -187,7 +187,10 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
           )}
         </div>
       </div>
-      <Problem error={look.error && look.error.name !== 'AbortError' ? look.error : null} />
+      <Problem
+        error={look.error && look.error.name !== 'AbortError' ? look.error : null}
+        retry={() => look.mutate(asked)}
+      />
       <Problem error={take.error} />
       {look.isPending && (
         <Reading
