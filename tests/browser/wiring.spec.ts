@@ -60,12 +60,15 @@ test('on an empty ledger two boards, a supply and what joins them are entered, a
     }
     const branches = understood.getByRole('list', { name: 'Branches' });
     await expect(branches).toContainText(`PS·+ › ${first}-J1·1 › ${first}-J2·1 › ${second}-J1·1 › ${second}-J2·1`);
-    await page.getByRole('button', { name: `PS·- to ${first}-J1·2: feeds it; change` }).click();
-    await expect(page.getByRole('button', { name: `PS·- to ${first}-J1·2: no direction; change` })).toBeVisible();
+    // The return feeds nothing; it is put right where it is told.
+    await page.getByRole('button', { name: 'No direction: PS·-' }).click();
+    const grid = page.getByRole('grid', { name: 'Wires' });
+    await expect(grid.getByRole('row', { name: /PS·-/ })).toContainText('no direction');
     await expect(understood).toContainText('orange at');
     await expect(page.getByText('kept', { exact: true })).toBeVisible();
     await page.reload();
-    await expect(page.getByRole('table', { name: 'Wires' }).getByRole('row')).toHaveCount(4);
+    // Headings, three wires, and the row in which the next is typed.
+    await expect(grid.getByRole('row')).toHaveCount(5);
     await expect(branches).toContainText(`${second}-J2·1`);
 
     // Measured: good up to the end of the first board, low at the second.
@@ -91,4 +94,63 @@ test('on an empty ledger two boards, a supply and what joins them are entered, a
     await page.close();
     await ledger.kill();
   }
+});
+
+test('wires are pasted as a block, taken back, made by a cable and by what beeps', async ({
+  edda: page,
+  alone,
+  context,
+}) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await open(page, `${alone.url}/machines/LY-11/wiring`);
+  const grid = page.getByRole('grid', { name: 'Wires' });
+  const rows = grid.getByRole('row');
+  await expect(rows).toHaveCount(16);
+
+  // Three rows, one of which names a pin that is not there: it waits with what was pasted, over a reload too.
+  await page.evaluate(() =>
+    navigator.clipboard.writeText(
+      'DRI-J2·3\tLOG-J7·1\t301\tnone\ndri-j2.4\tlogj72\t302\tfeeds\nDRI-J4·2\tQQ·7\t303\tnone\n',
+    ),
+  );
+  await rows.last().getByRole('gridcell').first().click();
+  await page.keyboard.press('Control+V');
+  await expect(rows).toHaveCount(19);
+  await expect(grid.getByRole('row', { name: /DRI-J2·4 LOG-J7·2 302 feeds/ })).toBeVisible();
+  await expect(page.getByText('There is no one pin “QQ·7”.')).toBeVisible();
+  await expect(page.getByText('kept', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('There is no one pin “QQ·7”.')).toBeVisible();
+
+  // Mended in its cell it is a wire; taken back it is none.
+  await grid.getByRole('gridcell', { name: 'QQ·7' }).click();
+  await page.keyboard.type('P12·3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('There is no one pin')).toHaveCount(0);
+  await expect(grid.getByRole('row', { name: /DRI-J4·2 P12·3 303/ })).toBeVisible();
+  await page.keyboard.press('Control+Z');
+  await expect(grid.getByRole('row', { name: /DRI-J4·2 P12·3 303/ })).toHaveCount(0);
+
+  // A cable pin to pin; where the colours do not agree it says so, and takes it only when told.
+  await page.getByRole('tab', { name: 'A cable' }).click();
+  const cable = page.getByRole('form', { name: 'Join by a cable' });
+  await choose(cable.getByLabel('From connector'), 'DRI-J4, 4 pins');
+  await choose(cable.getByLabel('to connector'), 'LOG-J7, 3 pins');
+  await expect(cable.getByRole('list', { name: 'Cores' })).toContainText('violet here, green there');
+  await expect(cable.getByText(/Without another end/)).toContainText('DRI-J4·4');
+  await expect(cable.getByRole('button', { name: 'Join 0 wires' })).toBeDisabled();
+  await cable.getByRole('checkbox', { name: /^DRI-J4·3/ }).click();
+  await cable.getByRole('button', { name: 'Join 1 wire' }).click();
+  await expect(grid.getByRole('row', { name: /DRI-J4·3 LOG-J7·3/ })).toBeVisible();
+
+  // Beeped out: hold one end, tap what beeps.
+  await page.getByRole('tab', { name: 'Beep out' }).click();
+  await page.getByLabel('Hold one probe here').fill('DIS-J1·2');
+  await page.getByRole('option', { name: /DIS-J1·2/ }).click();
+  const beeps = page.getByRole('group', { name: 'Beeps against DIS-J1·2' });
+  await expect(beeps.getByRole('button', { name: 'LOG-J6·3' })).toHaveAttribute('aria-pressed', 'true');
+  await beeps.getByRole('button', { name: 'J12·3' }).click();
+  await expect(grid.getByRole('row', { name: /DIS-J1·2 J12·3/ })).toContainText('no direction');
+  await beeps.getByRole('button', { name: 'J12·3' }).click();
+  await expect(grid.getByRole('row', { name: /DIS-J1·2 J12·3/ })).toHaveCount(0);
 });

@@ -80,6 +80,7 @@ internal static class ModelEndpoints
             )
             .WithName("editOutsideChecks");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
+        api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
         api.MapPost(
                 "/variant-coverage",
                 (VariantSheet sheet) =>
@@ -185,6 +186,22 @@ internal static class ModelEndpoints
         }
 
         return types;
+    }
+
+    /// <summary>The wires that a cable between two connectors would be; nothing is joined by looking.</summary>
+    private static async Task<Cable> CableBetween(
+        string id,
+        string from,
+        string to,
+        string by,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var model = await library.Model(id, cancel);
+        return Cable
+            .Between(WiringSheet.Resolved(model, await BoardTypes(model, library, cancel)), from, to, Texts.Choice<CableBy>("by", by))
+            .OrRefuse();
     }
 
     /// <summary>

@@ -28,6 +28,8 @@ interface GridProps {
   onUndo: () => void;
   onRedo: () => void;
   onRemove?: (rowIds: string[]) => void;
+  /** Makes an id for each row of a pasted block that reaches beyond the last; without it the block ends there. */
+  newRow?: () => string;
 }
 
 const at = (row: GridRow, column: GridColumn) => `${row.id}/${column.id}`;
@@ -46,6 +48,7 @@ export function Grid({
   onUndo,
   onRedo,
   onRemove,
+  newRow,
 }: GridProps) {
   const box = useRef<HTMLTableElement>(null);
   const [cursor, setCursor] = useState<Corner>({ row: 0, column: 0 });
@@ -72,8 +75,13 @@ export function Grid({
   /** Gives the cells of a block new texts; what does not change and what is fixed is left out. */
   const write = (cells: Iterable<[row: number, column: number, text: string]>) => {
     const changes: CellChange[] = [];
+    const made = new Map<number, string>();
     for (const [row, column, text] of cells) {
       const [r, c] = [rows[row], columns[column]];
+      if (!r && newRow && c && !c.isFixed && text !== '') {
+        made.set(row, made.get(row) ?? newRow());
+        changes.push({ row: made.get(row) ?? '', column: c.id, before: '', text });
+      }
       if (r && c && !c.isFixed && textAt(row, column) !== text) {
         changes.push({ row: r.id, column: c.id, before: textAt(row, column), text });
       }

@@ -19,9 +19,10 @@ export function Parts({ usual, parts, prefixes, change, settle }: PartsProps) {
   const columns: Column<PartLine>[] = [
     { name: 'kind', label: 'What it is', kind: 'choice', options: usual.map((u) => [u.kind, u.words]) },
     { name: 'designator', label: 'Called', kind: 'text', narrow: true },
-    { name: 'name', label: 'What it does', kind: 'text', wide: true },
+    { name: 'name', label: 'Name', kind: 'text' },
     { name: 'pins', label: 'Pins, as printed', kind: 'list' },
     { name: 'sources', label: 'Power in', kind: 'list', narrow: true },
+    { name: 'does', label: 'What it does; pressed, held', kind: 'text', wide: true },
   ];
   const to = (lines: PartLine[]) =>
     lines.map((line) => {

@@ -7,6 +7,7 @@ import {
   getModel,
   type ModelPage,
   type OperatingState,
+  type PinAddress,
   type WiringReport,
 } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -14,6 +15,7 @@ import { newId } from '../api/newId';
 import { PlaceMargin } from '../machines/MachineMargin';
 import { Rows } from '../models/Rows';
 import { useSheet } from '../models/useSheet';
+import { addressText } from '../ui/address';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
@@ -56,6 +58,37 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
       return { version: now.versionOfWiring };
     },
   );
+  const called = new Map(model.pins.map((p) => [p.printed, p.address]));
+  const mend: Mend = {
+    // Between them, or away from them, power has no direction that would be looked for.
+    undirect: (pins, within) => {
+      const ends = new Set(pins.flatMap((p) => called.get(p) ?? []).map(addressText));
+      const is = (at: PinAddress) => ends.has(addressText(at));
+      settle({
+        ...sheet,
+        wires: sheet.wires.map((w) =>
+          is(w.from) && (!within || is(w.to)) && w.directed ? { ...w, directed: false } : w,
+        ),
+      });
+    },
+    enter: (pins) => {
+      const ends = new Set(pins.flatMap((p) => called.get(p) ?? []).map(addressText));
+      settle({
+        ...sheet,
+        parts: sheet.parts.map((part) => ({
+          ...part,
+          pins: part.pins.map((p) =>
+            ends.has(addressText({ part: part.id, pin: p.id })) ? { ...p, isSource: true } : p,
+          ),
+        })),
+      });
+    },
+    canUndirect: (pins) => {
+      const ends = new Set(pins.flatMap((p) => called.get(p) ?? []).map(addressText));
+      return sheet.wires.some((w) => w.directed && ends.has(addressText(w.from)));
+    },
+    canEnter: (pins) => pins.some((p) => called.get(p)?.part !== undefined),
+  };
   const others = model.machines.filter((m) => m.tag !== tag);
   return (
     <Frame
@@ -65,7 +98,7 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
       margin={<PlaceMargin tag={tag} />}
       marginLast
       leafName="As the ledger understands it"
-      leaf={<Understood report={model.wiringReport} />}
+      leaf={<Understood report={model.wiringReport} mend={mend} />}
     >
       <div className="flex flex-wrap items-baseline gap-4">
         <h2 className="title grow">What joins the boards</h2>
@@ -97,6 +130,7 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
         settle={(parts) => settle({ ...sheet, parts })}
       />
       <Wires
+        modelId={model.id}
         // What was typed a moment ago can be joined before the ledger has it.
         pins={[
           ...model.pins.filter((p) => p.address.part === undefined),
@@ -133,8 +167,16 @@ const forkOf = (before: string[], pins: string[]): number => {
   return Math.max(0, differs - 1);
 };
 
+/** What puts right what cannot be right as entered, one key each. */
+interface Mend {
+  undirect: (pins: string[], within: boolean) => void;
+  enter: (pins: string[]) => void;
+  canUndirect: (pins: string[]) => boolean;
+  canEnter: (pins: string[]) => boolean;
+}
+
 /** The branches of the power path, drawn by themselves, and what cannot be right as entered. */
-function Understood({ report }: { report: WiringReport }) {
+function Understood({ report, mend }: { report: WiringReport; mend: Mend }) {
   const open = report.toMend.length + report.doubts.length;
   return (
     <>
@@ -165,10 +207,36 @@ function Understood({ report }: { report: WiringReport }) {
       </h2>
       {open === 0 && <p className="py-1 text-[14px] text-ink-2">Nothing that the wiring itself would tell.</p>}
       <ul className="text-[14px]">
-        {report.toMend.map((mend) => (
-          <li key={mend.words} className="flex items-start gap-2 border-b border-rule py-1">
-            <Mark kind={mend.kind === 'unreachable' ? 'untouched' : 'marginal'} />
-            <span className="min-w-0 break-words">{mend.words}</span>
+        {report.toMend.map(({ kind, words, pins }) => (
+          <li key={words} className="flex items-start gap-2 border-b border-rule py-1">
+            <Mark kind={kind === 'unreachable' ? 'untouched' : 'marginal'} />
+            <span className="min-w-0 break-words">
+              {words}
+              {kind !== 'unreachable' && (
+                <span className="flex flex-wrap gap-x-5">
+                  {mend.canUndirect(pins) && (
+                    <button
+                      type="button"
+                      className="link min-h-[32px] max-[899px]:min-h-[44px]"
+                      aria-label={`No direction: ${pins.join(', ')}`}
+                      onClick={() => mend.undirect(pins, kind === 'loop')}
+                    >
+                      It has no direction
+                    </button>
+                  )}
+                  {kind === 'danglingFeed' && mend.canEnter(pins) && (
+                    <button
+                      type="button"
+                      className="link min-h-[32px] max-[899px]:min-h-[44px]"
+                      aria-label={`Power enters at ${pins.join(', ')}`}
+                      onClick={() => mend.enter(pins)}
+                    >
+                      Power enters there
+                    </button>
+                  )}
+                </span>
+              )}
+            </span>
           </li>
         ))}
         {report.doubts.map((d) => (

@@ -7,6 +7,8 @@ export interface PartLine {
   kind: PartKind;
   designator: string;
   name: string;
+  /** What it does, and what pressing or holding it does. */
+  does: string;
   pins: string[];
   sources: string[];
 }
@@ -16,6 +18,7 @@ export const lineOf = (part: OffBoardPart): PartLine => ({
   kind: part.kind,
   designator: part.designator,
   name: part.name,
+  does: part.does ?? '',
   pins: part.pins.map((p) => p.label),
   sources: part.pins.filter((p) => p.isSource).map((p) => p.label),
 });
@@ -37,7 +40,14 @@ export function partOf(line: PartLine, before: OffBoardPart | undefined): OffBoa
       isSource: line.sources.map((l) => l.trim()).includes(label),
     };
   });
-  return { id: line.id, kind: line.kind, designator: line.designator.trim(), name: line.name.trim(), pins };
+  return {
+    id: line.id,
+    kind: line.kind,
+    designator: line.designator.trim(),
+    name: line.name.trim(),
+    does: line.does.trim(),
+    pins,
+  };
 }
 
 /** The next free designator of a kind: K3 after K1 and K2; the bare letters where it is the only one, such as PS. */
@@ -60,6 +70,7 @@ export function freshPart(usual: UsualPart, taken: readonly string[]): PartLine 
     kind: usual.kind,
     designator: nextDesignator(usual.designator, taken),
     name: usual.words,
+    does: '',
     pins: usual.labels,
     sources: usual.sources,
   };

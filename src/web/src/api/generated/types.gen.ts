@@ -428,6 +428,35 @@ export type BundleTaken = {
 export type BypassStanding = 'none' | 'foundBypassed' | 'placedAllTheSame' | 'onBench';
 
 /**
+ * Many wires at once, from one connector to another.
+ */
+export type Cable = {
+    cores: Array<CableCore>;
+    /**
+     * Printed names of pins that have no other end; those of both sides.
+     */
+    left: Array<string>;
+};
+
+/**
+ * One core of a cable.
+ */
+export type CableCore = {
+    from: PinAddress;
+    fromPrinted: string;
+    to: PinAddress;
+    toPrinted: string;
+    /**
+     * Why its two ends do not agree; empty where they do.
+     */
+    doubt: string;
+    /**
+     * They are joined already.
+     */
+    isThere: boolean;
+};
+
+/**
  * A board on the call card.
  */
 export type CallBoard = {
@@ -7459,6 +7488,45 @@ export type EditWiringResponses = {
 };
 
 export type EditWiringResponse = EditWiringResponses[keyof EditWiringResponses];
+
+export type GetCableData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query: {
+        from: string;
+        to: string;
+        by: string;
+    };
+    url: '/api/models/{id}/cable';
+};
+
+export type GetCableErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCableError = GetCableErrors[keyof GetCableErrors];
+
+export type GetCableResponses = {
+    /**
+     * OK
+     */
+    200: Cable;
+};
+
+export type GetCableResponse = GetCableResponses[keyof GetCableResponses];
 
 export type LookAtVariantsData = {
     body: VariantSheet;
