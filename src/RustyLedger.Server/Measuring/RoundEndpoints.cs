@@ -55,6 +55,31 @@ public sealed record ReadingRefused(int Line, string Problem);
 /// <param name="Taken">Readings that were not here before; none while a row is refused.</param>
 public sealed record ReadingsTaken(int Rows, int Taken, IReadOnlyList<ReadingRefused> Refused);
 
+/// <summary>Readings as one calls them out.</summary>
+/// <param name="Black">Where the black probe is; null where nobody said.</param>
+/// <param name="State">Code of the state the machine is in, where a line does not say.</param>
+public sealed record CalledText(string Text, PinAddress? Black, MeterMode Mode, string State);
+
+/// <summary>A called reading as it was understood.</summary>
+/// <param name="Limit">Of the check that it answers; null for a reading that none asks for.</param>
+/// <param name="Unknown">Connector and pin that nobody entered; empty where all are known.</param>
+public sealed record CalledView(
+    int Line,
+    ProbeView? Red,
+    string RedName,
+    ProbeView? Black,
+    MeterMode Mode,
+    string State,
+    string StateName,
+    string Reads,
+    CheckKey? CheckKey,
+    bool? Plugged,
+    string? Limit,
+    ToleranceView Tolerance,
+    string Problem,
+    string Unknown
+);
+
 internal static class RoundEndpoints
 {
     /// <summary>Why a reading that should be taken dead was taken without a proof, where a list says nothing of it.</summary>
@@ -65,6 +90,7 @@ internal static class RoundEndpoints
         api.MapGet("/rounds/{id}", Get).WithName("getRound");
         api.MapGet("/rounds/{id}/paths", Paths).WithName("getRoundPaths");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
+        api.MapPost("/rounds/{id}/called-looks", Called).WithName("lookAtCalled");
         api.MapGet("/rounds/{id}/readings.csv", Export).WithName("exportReadings");
         api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
     }
@@ -104,6 +130,57 @@ internal static class RoundEndpoints
     {
         var (_, _, viewer) = await Load(id, context, library, cancel);
         return viewer.Paths(at);
+    }
+
+    /// <summary>How called readings are understood; each is stored by a line of its own.</summary>
+    private static async Task<IReadOnlyList<CalledView>> Called(
+        string id,
+        CalledText said,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var round =
+            await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This round");
+        var machineId = await context.Visits.Where(v => v.Id == round.VisitId).Select(v => v.MachineId).SingleAsync(cancel);
+        var machine = await library.Resolve(machineId, cancel);
+        var state =
+            machine.Model.States.FirstOrDefault(s => s.Code == said.State)
+            ?? throw ProblemException.Bad("state", $"\"{said.State}\" is no state of {machine.Machine.Tag}.");
+        try
+        {
+            return
+            [
+                .. CalledReadings
+                    .Read(said.Text, machine, said.Black, said.Mode, state)
+                    .Select(r =>
+                    {
+                        var tolerance = r.Check?.Tolerance ?? DefaultTolerance.Usual;
+                        return new CalledView(
+                            r.Line,
+                            ProbeView.Of(r.Red?.Address, machine),
+                            r.RedName,
+                            ProbeView.Of(r.Black?.Address, machine),
+                            r.Mode,
+                            r.State.Code,
+                            r.State.Name,
+                            r.Reads,
+                            r.Check?.Key,
+                            r.Check?.Check.Plugged,
+                            r.Check is null ? null : LimitNotation.Write(r.Check.Limit),
+                            new ToleranceView(tolerance.Percent, tolerance.Volts, tolerance.Ohms),
+                            r.Problem,
+                            r.Unknown
+                        );
+                    }),
+            ];
+        }
+        catch (FormatException refusal)
+        {
+            throw ProblemException.Bad("text", refusal.Message);
+        }
     }
 
     /// <summary>Takes a line in and answers with what changed by it: a sheet may have a thousand rows.</summary>

@@ -6,11 +6,13 @@ import { meterName } from '../people/person';
 import { Choose, optionsOf } from '../ui/Choose';
 import { PinBox } from '../ui/PinBox';
 import { Problem } from '../ui/Problem';
+import { Tabs } from '../ui/Tabs';
 import { AskLive } from './AskLive';
+import { CalledForm } from './CalledForm';
 import { nextOrder, type Outcome, store, discard } from './lines';
 import { meterModes } from './modes';
 import { probed } from './sheet';
-import { useDraft } from '../ui/useDraft';
+import { isBegun, useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 
 interface ExtraReadingProps {
@@ -20,25 +22,60 @@ interface ExtraReadingProps {
   close: () => void;
 }
 
-/** A reading between any two points that no check asks for. Mode, state and black probe stay as they are. */
-export function ExtraReading({ view, current, personId, close }: ExtraReadingProps) {
+const ways = [
+  ['one', 'Between two points'],
+  ['called', 'As one calls them'],
+] as const;
+
+/** A reading between any two points that no check asks for, or several as they are called out. */
+export function ExtraReading(props: ExtraReadingProps) {
+  const [way, setWay] = useState<'one' | 'called'>(isBegun(`called/${props.view.id}`) ? 'called' : 'one');
+  useKeys((key) => {
+    if (key === 'Escape') {
+      props.close();
+    }
+    return key === 'Escape';
+  });
+  return (
+    <section aria-label="Extra readings" className="settle border-y-2 border-ink bg-sheet py-3">
+      <div className="flex flex-wrap items-end gap-5">
+        <h2 className="grow">Extra reading</h2>
+        <Tabs name="Extra reading" value={way} onChange={setWay} tabs={ways} />
+      </div>
+      {way === 'one' ? <OneReading {...props} /> : <Called {...props} />}
+    </section>
+  );
+}
+
+/** What the meter and the machine are set to, where a reading does not say. */
+const setUpOf = (view: RoundView, current: RowView | undefined) => ({
+  mode: (current?.mode === 'word' || current?.mode === 'lamp' ? 'dcVolts' : (current?.mode ?? 'dcVolts')) as MeterMode,
+  state: current?.state ?? view.states[0]?.code ?? 'off',
+});
+
+function Called({ view, current, personId, close }: ExtraReadingProps) {
+  return (
+    <CalledForm
+      view={view}
+      black={current?.black ?? null}
+      {...setUpOf(view, current)}
+      personId={personId}
+      close={close}
+    />
+  );
+}
+
+/** Mode, state and black probe stay as they are. */
+function OneReading({ view, current, personId, close }: ExtraReadingProps) {
   const [red, setRed] = useState<ProbeView | null>(null);
   const [black, setBlack] = useState<ProbeView | null>(current?.black ?? null);
-  const [mode, setMode] = useState<MeterMode>(
-    current?.mode === 'word' || current?.mode === 'lamp' ? 'dcVolts' : (current?.mode ?? 'dcVolts'),
-  );
-  const [state, setState] = useState(current?.state ?? view.states[0]?.code ?? 'off');
+  const [mode, setMode] = useState<MeterMode>(setUpOf(view, current).mode);
+  const [state, setState] = useState(setUpOf(view, current).state);
   const [typed, setTyped] = useDraft(`extra/${view.id}`);
   const [error, setError] = useState<Error | null>(null);
   const [choices, setChoices] = useState<string[]>([]);
   // Which of two readings was chosen, while it is asked whether it is live.
   const chosen = useRef<number | null>(null);
-  useKeys((key) => {
-    if (key === 'Escape') {
-      close();
-    }
-    return key === 'Escape';
-  });
   const keep = async (choice: number | null, alive: LiveAnswer | null = null) => {
     if (!red || !typed.trim()) {
       setError(new Error(red ? 'Type what the meter shows.' : 'Choose the pin under the red probe.'));
@@ -79,13 +116,11 @@ export function ExtraReading({ view, current, personId, close }: ExtraReadingPro
   return (
     <form
       aria-label="Extra reading"
-      className="settle border-y-2 border-ink bg-sheet py-3"
       onSubmit={(event) => {
         event.preventDefault();
         void keep(null);
       }}
     >
-      <h2>Extra reading</h2>
       <div className="mt-2 grid grid-cols-2 gap-3 min-[900px]:grid-cols-[1fr_1fr_130px_150px]">
         <PinBox label="Red probe" pins={view.pins} value={red} onChange={setRed} autoFocus />
         <PinBox label="Black probe" pins={view.pins} value={black} onChange={setBlack} />

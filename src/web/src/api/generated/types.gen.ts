@@ -502,6 +502,45 @@ export type CallSetting = {
     value: string;
 };
 
+/**
+ * Readings as one calls them out.
+ */
+export type CalledText = {
+    text: string;
+    black: null | PinAddress;
+    mode: MeterMode;
+    /**
+     * Code of the state the machine is in, where a line does not say.
+     */
+    state: string;
+};
+
+/**
+ * A called reading as it was understood.
+ */
+export type CalledView = {
+    line: number;
+    red: null | ProbeView;
+    redName: string;
+    black: null | ProbeView;
+    mode: MeterMode;
+    state: string;
+    stateName: string;
+    reads: string;
+    checkKey: null | string;
+    plugged: null | boolean;
+    /**
+     * Of the check that it answers; null for a reading that none asks for.
+     */
+    limit: null | string;
+    tolerance: ToleranceView;
+    problem: string;
+    /**
+     * Connector and pin that nobody entered; empty where all are known.
+     */
+    unknown: string;
+};
+
 export type CauseView = {
     id: string;
     words: string;
@@ -6421,6 +6460,41 @@ export type AddLineResponses = {
 };
 
 export type AddLineResponse = AddLineResponses[keyof AddLineResponses];
+
+export type LookAtCalledData = {
+    body: CalledText;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/called-looks';
+};
+
+export type LookAtCalledErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type LookAtCalledError = LookAtCalledErrors[keyof LookAtCalledErrors];
+
+export type LookAtCalledResponses = {
+    /**
+     * OK
+     */
+    200: Array<CalledView>;
+};
+
+export type LookAtCalledResponse = LookAtCalledResponses[keyof LookAtCalledResponses];
 
 export type ExportReadingsData = {
     body?: never;

@@ -1,0 +1,234 @@
+using System.Text.RegularExpressions;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Measuring;
+
+/// <summary>A reading as it was called out.</summary>
+/// <param name="Line">In the text, from 1.</param>
+/// <param name="Red">Null where nobody entered the pin.</param>
+/// <param name="RedName">As called, or as printed where the pin is known.</param>
+/// <param name="Black">Null where no black probe was named, or nobody entered its pin.</param>
+/// <param name="Check">The check that the reading answers; null for a reading that none asks for.</param>
+/// <param name="Problem">Why it cannot be taken as it stands; empty where it can.</param>
+/// <param name="Unknown">Name of a connector and pin that nobody entered; empty where all are known.</param>
+public sealed record CalledReading(
+    int Line,
+    ResolvedPin? Red,
+    string RedName,
+    ResolvedPin? Black,
+    MeterMode Mode,
+    OperatingState State,
+    string Reads,
+    ResolvedCheck? Check,
+    string Problem,
+    string Unknown
+);
+
+/// <summary>
+/// Readings as people say them, one calling and one writing: <c>J3-4 to J3-2 5.1</c>, <c>J4.3 24.1 running</c>, a run along a plug
+/// <c>J4: 24.1 0 5.02 OL - 12</c>, and after <c>J4-3 24</c> a bare <c>4 5.02</c>.
+/// </summary>
+public static partial class CalledReadings
+{
+    private const int MostReadings = 500;
+
+    /// <summary>What skips a pin in a run.</summary>
+    private static readonly string[] Skips = ["-", "–", "skip", "x", "_"];
+
+    /// <param name="black">Where the black probe is until a line says otherwise; null where nobody said.</param>
+    /// <param name="mode">The meter's, where a reading does not say.</param>
+    /// <param name="state">The machine's, where a line does not say.</param>
+    public static IReadOnlyList<CalledReading> Read(
+        string text,
+        ResolvedMachine machine,
+        PinAddress? black,
+        MeterMode mode,
+        OperatingState state
+    )
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        ArgumentNullException.ThrowIfNull(machine);
+        var reader = new Reader(machine, black is null ? null : machine.Pins.GetValueOrDefault(black), mode, state);
+        foreach (var (i, line) in text.ReplaceLineEndings("\n").Split('\n', ';').Index())
+        {
+            if (line.Trim() is { Length: > 0 } said)
+            {
+                reader.Take(i + 1, said);
+            }
+
+            if (reader.Found.Count > MostReadings)
+            {
+                throw new FormatException($"More than {MostReadings} readings in one go.");
+            }
+        }
+
+        return reader.Found;
+    }
+
+    private sealed class Reader(ResolvedMachine machine, ResolvedPin? black, MeterMode mode, OperatingState state)
+    {
+        private readonly ILookup<string, ResolvedPin> _byElement = machine.Pins.Values.ToLookup(
+            p => p.PrintedElement,
+            StringComparer.OrdinalIgnoreCase
+        );
+        private string _connector = "";
+        private ResolvedPin? _black = black;
+
+        public List<CalledReading> Found { get; } = [];
+
+        public void Take(int line, string said)
+        {
+            if (Run().Match(said) is { Success: true } run)
+            {
+                _connector = run.Groups["connector"].Value;
+                TakeRun(line, run.Groups["values"].Value);
+                return;
+            }
+
+            var (rest, now) = StateAtEnd(said);
+            if (OnePin().Match(rest) is { Success: true } one)
+            {
+                _connector = one.Groups["connector"].Value;
+                Put(line, one.Groups["pin"].Value, one.Groups["black"].Value, one.Groups["value"].Value, now);
+            }
+            else if (_connector.Length > 0 && Bare().Match(rest) is { Success: true } bare)
+            {
+                Put(line, bare.Groups["pin"].Value, bare.Groups["black"].Value, bare.Groups["value"].Value, now);
+            }
+            else
+            {
+                Refuse(line, said, "write for example J3-4 to J3-2 5.1, or J4: 24.1 0 5.02");
+            }
+        }
+
+        private void Refuse(int line, string said, string why) =>
+            Found.Add(new CalledReading(line, null, said, null, mode, state, "", null, why, ""));
+
+        /// <summary>The values of a run go to the pins in their order; a known connector has no pins beyond its last.</summary>
+        private void TakeRun(int line, string values)
+        {
+            var pins = Elements(_connector).FirstOrDefault()?.OrderBy(p => p.Pin.Index).Select(p => p.Label.Value).ToList();
+            foreach (var (i, value) in values.Split((char[])[' ', '\t'], StringSplitOptions.RemoveEmptyEntries).Index())
+            {
+                if (Skips.Contains(value, StringComparer.OrdinalIgnoreCase))
+                {
+                    continue;
+                }
+
+                if (pins is not null && i >= pins.Count)
+                {
+                    Refuse(line, $"{_connector}: {value}", $"{_connector} has {pins.Count} pins, and this would be number {i + 1}");
+                    return;
+                }
+
+                Put(line, pins?[i] ?? $"{i + 1}", "", value, state);
+            }
+        }
+
+        private (string Before, OperatingState State) StateAtEnd(string said)
+        {
+            foreach (var known in machine.Model.States.OrderByDescending(s => s.Name.Length))
+            {
+                foreach (var name in (string[])[known.Name, known.Code])
+                {
+                    if (said.EndsWith($" {name}", StringComparison.OrdinalIgnoreCase))
+                    {
+                        return (said[..^(name.Length + 1)].TrimEnd(), known);
+                    }
+                }
+            }
+
+            return (said, state);
+        }
+
+        private void Put(int line, string label, string blackName, string value, OperatingState now)
+        {
+            var name = $"{_connector}-{label}";
+            var problem = "";
+            var (red, redUnknown) = Pin(_connector, label, ref problem);
+            var unknown = redUnknown ? name : "";
+            if (blackName.Length > 0)
+            {
+                var full = Name().Match(blackName);
+                var (connector, pin) = full.Success ? (full.Groups["connector"].Value, full.Groups["pin"].Value) : (_connector, blackName);
+                (_black, var blackUnknown) = Pin(connector, pin, ref problem);
+                unknown = unknown.Length == 0 && blackUnknown ? $"{connector}-{pin}" : unknown;
+            }
+
+            var check = machine
+                .Checks.Where(c => c.Check.Red == red?.Address && red is not null && c.State.Code == now.Code)
+                .OrderByDescending(c => c.Check.Black == _black?.Address)
+                .FirstOrDefault(c => _black is null || c.Check.Black is null || c.Check.Black == _black.Address);
+            var how = check?.Check.Mode ?? mode;
+            try
+            {
+                var read = ReadingNotation.Read(value, how);
+                problem =
+                    problem.Length > 0 ? problem
+                    : read.Choices.Count > 1 ? $"\"{value}\" may be read in two ways; write it with a point"
+                    : "";
+            }
+            catch (NotationException refusal)
+            {
+                problem = problem.Length > 0 ? problem : refusal.Message;
+            }
+
+            Found.Add(
+                new CalledReading(
+                    line,
+                    red,
+                    red?.Printed ?? name,
+                    check is { Check.Black: { } at } ? machine.Pins[at] : _black,
+                    how,
+                    now,
+                    value,
+                    check,
+                    problem.Length > 0 ? problem
+                        : unknown.Length > 0 ? $"nobody entered {unknown} yet"
+                        : "",
+                    unknown
+                )
+            );
+        }
+
+        /// <summary>Connectors of that name, with or without the board before it.</summary>
+        private IEnumerable<IGrouping<string, ResolvedPin>> Elements(string connector) =>
+            _byElement.Where(g =>
+                g.Key.Equals(connector, StringComparison.OrdinalIgnoreCase)
+                || g.Key.EndsWith($"-{connector}", StringComparison.OrdinalIgnoreCase)
+                || g.Key.Replace("-", "", StringComparison.Ordinal).Equals(connector, StringComparison.OrdinalIgnoreCase)
+            );
+
+        private (ResolvedPin? Pin, bool IsUnknown) Pin(string connector, string label, ref string problem)
+        {
+            var found = Elements(connector)
+                .Select(g => g.FirstOrDefault(p => p.Label.Value.Equals(label, StringComparison.OrdinalIgnoreCase)))
+                .OfType<ResolvedPin>()
+                .ToList();
+            if (found.Count > 1)
+            {
+                problem = $"{connector}-{label} may be {string.Join(" or ", found.Select(p => p.Printed))}; say which board";
+                return (null, false);
+            }
+
+            return (found.FirstOrDefault(), found.Count == 0);
+        }
+    }
+
+    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking;
+    private const string Connector = @"(?<connector>([A-Z]{1,4}\d{0,2}-)?[A-Z]{1,4}\d{1,3}[A-Z]?)";
+    private const string Black = @"(\s+(to|against|vs|from)\s+(?<black>\S+))?";
+
+    [GeneratedRegex($@"^{Connector}\s*:\s*(?<values>\S.*)$", Options)]
+    private static partial Regex Run();
+
+    [GeneratedRegex($@"^{Connector}(\s*[-.·/]\s*|\s+pin\s+)(?<pin>[A-Z0-9+]{{1,6}}|-){Black}\s+(?<value>.+)$", Options)]
+    private static partial Regex OnePin();
+
+    [GeneratedRegex($@"^(?<pin>\d{{1,3}}|[A-Z]\d{{0,2}}|[+-]){Black}\s+(?<value>.+)$", Options)]
+    private static partial Regex Bare();
+
+    [GeneratedRegex($@"^{Connector}[-.·/](?<pin>\S+)$", Options)]
+    private static partial Regex Name();
+}

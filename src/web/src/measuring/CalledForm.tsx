@@ -1,0 +1,231 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import {
+  type CalledView,
+  type LiveAnswer,
+  lookAtCalled,
+  lookAtSheet,
+  type MachineSheetAsk,
+  type MeterMode,
+  type ProbeView,
+  type RoundView,
+  type SheetTarget,
+  takeSheet,
+} from '../api/generated';
+import { ask, Refusal } from '../api/ledger';
+import { newId } from '../api/newId';
+import { meterName } from '../people/person';
+import { Key } from '../ui/Key';
+import { Mark } from '../ui/Mark';
+import { Problem } from '../ui/Problem';
+import { useDraft } from '../ui/useDraft';
+import { SheetGroups } from '../wiring/SheetGroups';
+import { AskLive } from './AskLive';
+import { discard, nextOrder, store } from './lines';
+import { probed } from './sheet';
+
+interface CalledFormProps {
+  view: RoundView;
+  black: ProbeView | null;
+  mode: MeterMode;
+  state: string;
+  personId: string;
+  close: () => void;
+}
+
+/** Readings as one calls them: any two pins, runs along a plug, one line after the other. */
+export function CalledForm({ view, black, mode, state, personId, close }: CalledFormProps) {
+  const [text, setText] = useDraft(`called/${view.id}`);
+  const [error, setError] = useState<Error | null>(null);
+  const [isStoring, setStoring] = useState(false);
+  const look = useQuery({
+    queryKey: ['called', view.id, text, black?.printed, mode, state],
+    queryFn: () =>
+      ask(lookAtCalled({ path: { id: view.id }, body: { text, black: black?.address ?? null, mode, state } })),
+    enabled: text.trim() !== '',
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+  });
+  const called = text.trim() === '' ? [] : (look.data ?? []);
+  const good = called.filter((c) => c.problem === '');
+  const unknown = [...new Set(called.filter((c) => c.unknown !== '').map((c) => c.unknown))];
+  /** Stores what is understood, in its order; what is not stays in the box. */
+  const keep = async (alive: LiveAnswer | null = null) => {
+    if (look.isFetching || isStoring || good.length === 0) {
+      return;
+    }
+    setStoring(true);
+    setError(null);
+    const left = text.split('\n');
+    const done = new Set<number>();
+    for (const line of [...new Set(called.map((c) => c.line))]) {
+      const here = called.filter((c) => c.line === line);
+      if (here.some((c) => c.problem !== '')) {
+        continue;
+      }
+      const refusal = await storeAll(view.id, here, personId, alive);
+      if (refusal) {
+        setError(refusal);
+        break;
+      }
+      done.add(line);
+    }
+    // A line stays as it was called until all of it is stored.
+    const rest = left.filter((_, i) => !done.has(i + 1)).join('\n');
+    setText(rest.trim() === '' ? '' : rest);
+    setStoring(false);
+    if (rest.trim() === '') {
+      close();
+    }
+  };
+  const asked = error instanceof Refusal && error.problem.asksLive ? error : null;
+  return (
+    <form
+      aria-label="Readings as called"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void keep();
+      }}
+    >
+      <label className="mt-2 block">
+        As you say it
+        <textarea
+          autoFocus
+          rows={3}
+          className="field mt-1 font-mono text-[18px]"
+          placeholder={'J3-4 to J3-2 5.1\nJ4: 24.1 0 5.02 OL - 12'}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' && event.ctrlKey) {
+              event.preventDefault();
+              void keep();
+            }
+          }}
+        />
+      </label>
+      <p className="text-[14px] text-ink-2">
+        A line each. <span className="font-mono">J4: 24.1 0 - 12</span> fills its pins in their order,{' '}
+        <span className="font-mono">-</span> leaves one out; after <span className="font-mono">J4-3 24</span> a bare{' '}
+        <span className="font-mono">4 5.02</span> is J4-4. A state may stand behind.
+      </p>
+      <Problem error={look.error} />
+      <ul aria-label="As understood" className="max-h-[26dvh] overflow-y-auto">
+        {called.map((c, i) => (
+          <li key={`${c.line} ${i}`} className="flex items-center gap-2 border-t border-rule py-0.5">
+            <span className="w-[18px] shrink-0">{c.problem !== '' && <Mark kind="marginal" />}</span>
+            <span className="font-mono">
+              {c.redName}
+              {c.black && ` to ${c.black.printed}`} <b>{c.reads}</b>
+            </span>
+            <span className="text-[14px] text-ink-2">
+              {c.problem === ''
+                ? `${c.stateName}${c.limit ? `, should read ${c.limit}` : ', no check asks for it'}${c.black ? '' : ', no black probe named'}`
+                : c.problem}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {unknown.length > 0 && <AddPins machineId={view.machineId} names={unknown} added={() => void look.refetch()} />}
+      <div className="mt-2 flex items-end gap-3">
+        <button type="submit" className="action" disabled={good.length === 0 || isStoring}>
+          Store {good.length} <Key>Ctrl Enter</Key>
+        </button>
+        <button type="button" className="quiet min-h-[44px]" onClick={close}>
+          Leave
+        </button>
+      </div>
+      <AskLive error={asked} answer={(alive) => void keep(alive)} mistyped={() => setError(null)} />
+      {!asked && <Problem error={error} />}
+    </form>
+  );
+}
+
+/** Stores readings one after the other; gives the first refusal. */
+async function storeAll(
+  roundId: string,
+  called: CalledView[],
+  personId: string,
+  alive: LiveAnswer | null,
+): Promise<Refusal | undefined> {
+  for (const c of called) {
+    const id = newId();
+    const outcome = await store(roundId, {
+      id,
+      order: nextOrder(),
+      kind: 'taken',
+      checkKey: c.checkKey,
+      red: probed(c.red),
+      black: probed(c.black),
+      mode: c.mode,
+      state: c.state,
+      plugged: c.plugged,
+      limit: c.limit,
+      tolerance: c.tolerance,
+      typed: c.reads,
+      choice: null,
+      alive,
+      target: null,
+      reason: '',
+      deviceTime: new Date().toISOString(),
+      personId,
+      meter: meterName(),
+    });
+    if (outcome.kind === 'refused') {
+      await discard(id);
+      return outcome.refusal;
+    }
+  }
+  return undefined;
+}
+
+interface AddPinsProps {
+  machineId: string;
+  names: string[];
+  added: () => void;
+}
+
+/** Pins that were called and nobody entered: they go into the record where one says, and the readings with them. */
+function AddPins({ machineId, names, added }: AddPinsProps) {
+  const [targets, setTargets] = useState<Record<string, SheetTarget>>({});
+  const queries = useQueryClient();
+  const body: MachineSheetAsk = {
+    text: `Pin\n${names.join('\n')}\n`,
+    file: '',
+    codePage: null,
+    columns: [],
+    targets,
+    wires: {},
+  };
+  const where = useQuery({
+    queryKey: ['called-where', machineId, JSON.stringify(body)],
+    queryFn: () => ask(lookAtSheet({ path: { id: machineId }, body })),
+    placeholderData: (before) => before,
+  });
+  const add = useMutation({
+    mutationFn: () => ask(takeSheet({ path: { id: machineId }, body })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ['round'] });
+      await queries.invalidateQueries({ queryKey: ['called'] });
+      added();
+    },
+  });
+  if (!where.data) {
+    return <Problem error={where.error} />;
+  }
+  return (
+    <section aria-label="Not entered yet" className="mt-2 border-l-4 border-rust pl-3">
+      <h3 className="text-[15px]">Nobody entered {names.join(', ')} yet. Where is it?</h3>
+      <SheetGroups
+        view={where.data}
+        usual={[]}
+        groups={where.data.groups}
+        say={(key, target) => setTargets({ ...targets, [key]: target })}
+      />
+      <button type="button" className="quiet mt-1 min-h-[44px]" disabled={add.isPending} onClick={() => add.mutate()}>
+        Add {names.length === 1 ? 'this pin' : 'these pins'}
+      </button>
+      <Problem error={add.error} />
+    </section>
+  );
+}

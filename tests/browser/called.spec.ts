@@ -1,0 +1,45 @@
+import { choose, expect, newVisit, open, settled, test } from './fixtures';
+
+interface Round {
+  extras: { redPrinted: string; blackPrinted: string; value: string }[];
+  taken: number;
+}
+
+test('readings are called out along a plug, between two pins, and at a pin that nobody entered', async ({
+  edda: page,
+  alone,
+}) => {
+  const { id } = await alone.get<{ id: string }>('/api/machines/LY-11');
+  const { round } = await newVisit(alone, id);
+  await open(page, `${alone.url}/rounds/${round}`);
+  await page.keyboard.press('F4');
+  await page.getByRole('tab', { name: 'As one calls them' }).click();
+  const box = page.getByLabel('As you say it');
+  await box.fill('DRI-J2: 24.3 0 0 0.1\nS1-1 to TB1-- 24.5\n2 24.4\nJ99-2 12\nthe lamp is dim');
+  const understood = page.getByRole('list', { name: 'As understood' });
+  await expect(understood).toContainText('DRI-J2·1 to DRI-J1·2 24.3');
+  await expect(understood).toContainText('S1·1 to TB1·- 24.5');
+  await expect(understood).toContainText('S1·2');
+  await expect(understood).toContainText('nobody entered J99-2 yet');
+  await expect(understood).toContainText('write for example');
+
+  // Whatever is typed is there after a reload.
+  await page.reload();
+  await settled(page);
+  await page.keyboard.press('F4');
+  await expect(box).toHaveValue(/J99-2/);
+  await page.getByRole('button', { name: /^Store 6/ }).click();
+  // What was not understood stays in the box, as it was said.
+  await expect(box).toHaveValue('J99-2 12\nthe lamp is dim');
+
+  await choose(page.getByRole('button', { name: 'Where is J99' }), 'logic board (LOG)');
+  await page.getByRole('button', { name: 'Add this pin' }).click();
+  await expect(understood).toContainText('LOG-J99·2');
+  await box.press('Control+Enter');
+  await expect(box).toHaveValue('the lamp is dim');
+  const now = await alone.get<Round>(`/api/rounds/${round}`);
+  expect(now.taken).toBe(4);
+  expect(now.extras.map((e) => `${e.redPrinted} ${e.blackPrinted} ${e.value}`)).toEqual(
+    expect.arrayContaining([expect.stringMatching(/^S1·1 TB1·- 24\.5/), expect.stringMatching(/^LOG-J99·2 /)]),
+  );
+});
