@@ -42,4 +42,12 @@ test('readings are called out along a plug, between two pins, and at a pin that 
   expect(now.extras.map((e) => `${e.redPrinted} ${e.blackPrinted} ${e.value}`)).toEqual(
     expect.arrayContaining([expect.stringMatching(/^S1·1 TB1·- 24\.5/), expect.stringMatching(/^LOG-J99·2 /)]),
   );
+
+  // The machine is healthy: what was read becomes what should be read, and stands on the sheet.
+  await page.getByRole('button', { name: 'Leave' }).click();
+  await page.getByRole('button', { name: 'It is healthy: make these the sheet' }).click();
+  await expect(page.getByText(/New checks: .*LOG-J99·2 12 V DC/)).toBeVisible();
+  await expect(page.locator('[data-check]', { hasText: 'LOG-J99·2' })).toContainText('12 V DC');
+  await page.getByRole('button', { name: 'It is healthy: make these the sheet' }).click();
+  await expect(page.getByText('No new check.')).toBeVisible();
 });

@@ -80,6 +80,10 @@ public sealed record CalledView(
     string Unknown
 );
 
+/// <param name="Added">Pin and limit of each check that is new.</param>
+/// <param name="Left">Why readings became no check.</param>
+public sealed record RoundIsSheet(IReadOnlyList<string> Added, IReadOnlyList<string> Left);
+
 internal static class RoundEndpoints
 {
     /// <summary>Why a reading that should be taken dead was taken without a proof, where a list says nothing of it.</summary>
@@ -91,6 +95,7 @@ internal static class RoundEndpoints
         api.MapGet("/rounds/{id}/paths", Paths).WithName("getRoundPaths");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
         api.MapPost("/rounds/{id}/called-looks", Called).WithName("lookAtCalled");
+        api.MapPost("/rounds/{id}/as-sheet", AsSheet).WithName("makeRoundTheSheet");
         api.MapGet("/rounds/{id}/readings.csv", Export).WithName("exportReadings");
         api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
     }
@@ -181,6 +186,35 @@ internal static class RoundEndpoints
         {
             throw ProblemException.Bad("text", refusal.Message);
         }
+    }
+
+    /// <summary>What was read on a healthy machine becomes what should be read; twice changes nothing more.</summary>
+    private static async Task<RoundIsSheet> AsSheet(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await context.WriteAlone(cancel);
+        var (round, visit, viewer) = await Load(id, context, library, cancel);
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var made = RoundAsSheet.Of(
+            machine,
+            viewer.Sheet.Extras,
+            $"as read on {machine.Machine.Tag}, {round.StartedAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}",
+            Texts.NewId
+        );
+        foreach (var type in made.BoardTypes)
+        {
+            writer.Write(type, await library.BoardType(type.Id, cancel));
+        }
+
+        writer.Write(made.Model, machine.Model);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return new RoundIsSheet(made.Added, made.Left);
     }
 
     /// <summary>Takes a line in and answers with what changed by it: a sheet may have a thousand rows.</summary>

@@ -1,4 +1,7 @@
-import type { RoundView } from '../api/generated';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { makeRoundTheSheet, type RoundView } from '../api/generated';
+import { ask } from '../api/ledger';
+import { Problem } from '../ui/Problem';
 import { discard, type WaitingLine } from './lines';
 
 /** Readings between any two pins, those that wait on this device too. */
@@ -44,6 +47,38 @@ export function ExtraList({ view, waiting }: { view: RoundView; waiting: readonl
           </li>
         ))}
       </ul>
+      {view.extras.length > 0 && <AsSheet roundId={view.id} />}
     </section>
+  );
+}
+
+/** On a healthy machine: what was read becomes what should be read, in one key. */
+function AsSheet({ roundId }: { roundId: string }) {
+  const queries = useQueryClient();
+  const make = useMutation({
+    mutationFn: () => ask(makeRoundTheSheet({ path: { id: roundId } })),
+    onSuccess: async () => {
+      for (const key of ['round', 'model', 'machine', 'tables']) {
+        await queries.invalidateQueries({ queryKey: [key] });
+      }
+    },
+  });
+  return (
+    <>
+      <button type="button" className="quiet mt-2 min-h-[44px]" disabled={make.isPending} onClick={() => make.mutate()}>
+        It is healthy: make these the sheet
+      </button>
+      {make.data && (
+        <p role="status" className="py-1 text-[14px]">
+          {make.data.added.length === 0 ? 'No new check.' : `New checks: ${make.data.added.join(', ')}.`}
+          {make.data.left.map((why) => (
+            <span key={why} className="block text-ink-2">
+              Left out: {why}.
+            </span>
+          ))}
+        </p>
+      )}
+      <Problem error={make.error} />
+    </>
   );
 }

@@ -2749,6 +2749,17 @@ export type RoundChange = {
     waitingForDead: number;
 };
 
+export type RoundIsSheet = {
+    /**
+     * Pin and limit of each check that is new.
+     */
+    added: Array<string>;
+    /**
+     * Why readings became no check.
+     */
+    left: Array<string>;
+};
+
 export type RoundSummary = {
     id: string;
     startedAt: string;
@@ -6495,6 +6506,41 @@ export type LookAtCalledResponses = {
 };
 
 export type LookAtCalledResponse = LookAtCalledResponses[keyof LookAtCalledResponses];
+
+export type MakeRoundTheSheetData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/as-sheet';
+};
+
+export type MakeRoundTheSheetErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MakeRoundTheSheetError = MakeRoundTheSheetErrors[keyof MakeRoundTheSheetErrors];
+
+export type MakeRoundTheSheetResponses = {
+    /**
+     * OK
+     */
+    200: RoundIsSheet;
+};
+
+export type MakeRoundTheSheetResponse = MakeRoundTheSheetResponses[keyof MakeRoundTheSheetResponses];
 
 export type ExportReadingsData = {
     body?: never;
