@@ -2,7 +2,7 @@ import { expect, test } from './fixtures';
 
 test('a spreadsheet is previewed, its doubts shown, and written only when accepted', async ({ edda: page, alone }) => {
   await page.goto(`${alone.url}/machines/LY-04/boards/z1/terminals`);
-  await page.getByLabel('A CSV file').setInputFiles({
+  await page.getByLabel('A file: CSV').setInputFiles({
     name: 'eyes.csv',
     mimeType: 'text/csv',
     buffer: Buffer.from(
@@ -10,7 +10,7 @@ test('a spreadsheet is previewed, its doubts shown, and written only when accept
       'latin1',
     ),
   });
-  await expect(page.getByText('2 new, 0 changed, 1 refused, 1 in doubt.')).toBeVisible();
+  await expect(page.getByText('3 new, 0 changed, 0 refused, 2 in doubt.')).toBeVisible();
   await expect(page.getByText('Windows-1252, semicolons.')).toBeVisible();
   await expect(page.getByText(/"BL" may be black \(BK\) or blue \(BU\)/)).toBeVisible();
   await expect(page.getByText('J7·2 to 3, 2 pins, grey, return')).toBeVisible();

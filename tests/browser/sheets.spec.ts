@@ -100,6 +100,8 @@ test('two people write what can hurt at one model: the second keeps the own text
   await page.goto(`${ledger.url}/models/oskerra-veil?from=LY-02`);
   const safety = page.getByRole('region', { name: 'What can hurt' });
   const sources = safety.getByRole('group', { name: 'Sources' });
+  // What the page knows is from before the other wrote.
+  await expect(sources.getByLabel('Isolated at').first()).toBeVisible();
   interface Page {
     versionOfSafety: number;
     safety: { sources: { isolation: string }[] };

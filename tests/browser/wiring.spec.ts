@@ -1,4 +1,4 @@
-import { choose, expect, measure, open, test } from './fixtures';
+import { choose, expect, measure, newVisit, open, test } from './fixtures';
 import { Ledger } from './ledger';
 
 test('on an empty ledger two boards, a supply and what joins them are entered, and the fault between them is named', async ({
@@ -153,4 +153,47 @@ test('wires are pasted as a block, taken back, made by a cable and by what beeps
   await expect(grid.getByRole('row', { name: /DIS-J1·2 J12·3/ })).toContainText('no direction');
   await beeps.getByRole('button', { name: 'J12·3' }).click();
   await expect(grid.getByRole('row', { name: /DIS-J1·2 J12·3/ })).toHaveCount(0);
+});
+
+test('checks from board to board are typed in one table; a wrong row waits and holds up no other', async ({
+  edda: page,
+  alone,
+}) => {
+  await open(page, `${alone.url}/machines/LY-11/wiring`);
+  const grid = page.getByRole('grid', { name: 'Checks from board to board' });
+  const rows = grid.getByRole('row');
+  const before = await rows.count();
+  await rows.last().getByRole('gridcell').first().click();
+  await page.keyboard.type('DIS-J1·3');
+  await page.keyboard.press('Tab');
+  // A row without its value waits, with what is typed.
+  await expect(rows).toHaveCount(before + 1);
+  await page.keyboard.type('DRI-J1-2');
+  await page.keyboard.press('Tab');
+  const row = grid.getByRole('row', { name: /DIS-J1·3/ });
+  await row.getByRole('gridcell').nth(5).click();
+  await page.keyboard.type('5 V ±5 %');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/a limit was expected/)).toHaveCount(0);
+  await expect(row).toContainText('DRI-J1·2');
+
+  await row.getByRole('gridcell').nth(3).click();
+  await page.keyboard.type('asleep');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/"asleep" is not a state here/)).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/"asleep" is not a state here/)).toBeVisible();
+  await expect(row).toContainText('asleep');
+  await row.getByRole('gridcell').nth(3).click();
+  await page.keyboard.type('running');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/"asleep" is not a state here/)).toHaveCount(0);
+  await page.reload();
+  await expect(row).toContainText('running');
+
+  // It is asked for in the next round.
+  const { id } = await alone.get<{ id: string }>('/api/machines/LY-11');
+  const { round } = await newVisit(alone, id);
+  await open(page, `${alone.url}/rounds/${round}`);
+  await expect(page.locator('[data-check]', { hasText: 'DIS-J1·3' })).toContainText('5 V ±5 %');
 });

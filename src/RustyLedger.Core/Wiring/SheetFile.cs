@@ -135,12 +135,18 @@ public sealed record SheetFile(string Kind, char? Delimiter, IReadOnlyList<Sheet
         var (text, charset) = Decode(file, codePage);
         var delimiter = DelimiterOf(text);
         var rows = delimiter is { } sign ? Delimited(text, sign) : SetApart(text);
-        return new SheetFile(
-            $"{charset}, {delimiter switch { ',' => "commas", ';' => "semicolons", '\t' => "tabs", '|' => "strokes", _ => "columns set apart" }}",
-            delimiter,
-            [new SheetGrid("", rows)]
-        );
+        return new SheetFile($"{charset}, {Words(delimiter)}", delimiter, [new SheetGrid("", rows)]);
     }
+
+    private static string Words(char? delimiter) =>
+        delimiter switch
+        {
+            ',' => "commas",
+            ';' => "semicolons",
+            '\t' => "tabs",
+            '|' => "strokes",
+            _ => "columns set apart",
+        };
 
     private static (string Text, string Charset) Decode(byte[] file, int? codePage)
     {
@@ -208,7 +214,9 @@ public sealed record SheetFile(string Kind, char? Delimiter, IReadOnlyList<Sheet
         return counts.Count == 0 ? 0 : counts.GroupBy(c => c).Max(g => g.Count() * Math.Min(g.Key, 12));
     }
 
-    /// <summary>Columns by where they begin: two blanks and more set them apart, and a short row keeps its cells in their columns.</summary>
+    /// <summary>
+    /// Columns by where they begin: two blanks and more set them apart, and a short row keeps its cells in their columns.
+    /// </summary>
     private static List<(int Line, IReadOnlyList<string> Cells)> SetApart(string text)
     {
         var lines = text.ReplaceLineEndings("\n").Split('\n').Index().Where(l => l.Item.Trim().Length > 0).ToList();

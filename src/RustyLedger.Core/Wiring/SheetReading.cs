@@ -541,7 +541,8 @@ internal sealed partial class SheetReading(SheetFile file, IReadOnlyDictionary<i
     private static partial Regex UsualLeaf();
 
     [GeneratedRegex(
-        @"^(\*|note\b|notes\b|nb\b|n\.b\b|total|sum\b|count\b|checked\b|measured by|done by|drawn by|date\b|page\b|rev\b|revision|legend|remark|end of|---+|===+)",
+        @"^(\*|(note|notes|nb|n\.b|sum|count|checked|date|page|rev)\b|total|"
+            + @"(measured|done|drawn) by|revision|legend|remark|end of|---+|===+)",
         Options
     )]
     private static partial Regex NoteWords();

@@ -2,7 +2,9 @@ using System.Text.RegularExpressions;
 
 namespace RustyLedger.Core.Wiring;
 
-/// <summary>What a line of its own says about the lines below it: <c>DRIVE BOARD</c>, <c>Plug P12</c>, <c>J3 on the drive board</c>.</summary>
+/// <summary>
+/// What a line of its own says about the lines below it: <c>DRIVE BOARD</c>, <c>Plug P12</c>, <c>J3 on the drive board</c>.
+/// </summary>
 /// <param name="Board">Words of the board or thing; empty where it names a connector alone.</param>
 /// <param name="Connector">Empty where it names a board alone.</param>
 /// <param name="Mate">The connector into which it is put; empty where it does not say.</param>
@@ -64,13 +66,16 @@ internal sealed partial record SheetSection(string Board, string Connector, stri
     private static partial Regex CommonWords();
 
     [GeneratedRegex(
-        @"\b(common|black(\s+(probe|lead|clip))?|ref(erence)?|against|measured to|readings? to)\b[\s:=]*((is|on|at|to|in|stays on)\s+)?(pin\s+)?(?<board>[A-Za-z]{2,16}\s+)?(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)(\s*[-.:/·]\s*|\s+pin\s+)(?<pin>[A-Za-z0-9+]{1,6})",
+        @"\b(common|black(\s+(probe|lead|clip))?|ref(erence)?|against|measured to|readings? to)\b[\s:=]*"
+            + @"((is|on|at|to|in|stays on)\s+)?(pin\s+)?"
+            + @"(?<board>[A-Za-z]{2,16}\s+)?(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)(\s*[-.:/·]\s*|\s+pin\s+)(?<pin>[A-Za-z0-9+]{1,6})",
         Options
     )]
     private static partial Regex CommonAt();
 
     [GeneratedRegex(
-        @"\b(mates with|mated with|mates|mating|plugs? in(to)?|plugged in(to)?|goes in(to)?|also at|in|into)\s+(connector\s+|socket\s+|header\s+)?(?<mate>[A-Za-z]{1,3}\d{1,4}[A-Za-z]?)\b",
+        @"\b(mates with|mated with|mates|mating|plugs? in(to)?|plugged in(to)?|goes in(to)?|also at|in|into)\s+"
+            + @"(connector\s+|socket\s+|header\s+)?(?<mate>[A-Za-z]{1,3}\d{1,4}[A-Za-z]?)\b",
         Options
     )]
     private static partial Regex Mating();
@@ -82,7 +87,8 @@ internal sealed partial record SheetSection(string Board, string Connector, stri
     private static partial Regex Designator();
 
     [GeneratedRegex(
-        @"\b(board|card|pcb|panel|module|controller|supply|psu|unit|box|switch|motor|battery|harness|plug|cabinet|display|keypad|valve|sensor|lamp|relay|contactor|transformer|heater|fuses?|drive|logic)\b",
+        @"\b(board|card|pcb|panel|module|controller|supply|psu|unit|box|switch|motor|battery|harness|"
+            + @"plug|cabinet|display|keypad|valve|sensor|lamp|relay|contactor|transformer|heater|fuses?|drive|logic)\b",
         Options
     )]
     private static partial Regex BoardWords();

@@ -244,7 +244,8 @@ public static partial class TerminalList
     internal static partial Regex SpoiltDate();
 
     [GeneratedRegex(
-        @"^(?:(?<board>[A-Za-z][A-Za-z0-9 ]{0,30}?)[\s-]+)?(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)(?:\s*[-·.:/]\s*|\s+(?:pins?\s+)?)(?<pin>\S+)$"
+        @"^(?:(?<board>[A-Za-z][A-Za-z0-9 ]{0,30}?)[\s-]+)?"
+            + @"(?<connector>[A-Za-z]{1,4}\d{1,4}[A-Za-z]?)(?:\s*[-·.:/]\s*|\s+(?:pins?\s+)?)(?<pin>\S+)$"
     )]
     internal static partial Regex FullName();
 }

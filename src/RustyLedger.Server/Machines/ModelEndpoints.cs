@@ -41,8 +41,15 @@ public sealed record ModelPage(
     WiringSheet Wiring,
     int VersionOfWiring,
     WiringReport WiringReport,
-    IReadOnlyList<UsualPart> UsualParts
+    IReadOnlyList<UsualPart> UsualParts,
+    IReadOnlyList<CheckRow> Checks,
+    int VersionOfChecks
 );
+
+public sealed record ChecksEdit(int Version, IReadOnlyList<CheckRow> Rows);
+
+/// <param name="Problems">By row and cell; such a row is not taken, and holds up no other.</param>
+public sealed record ChecksTaken(IReadOnlyList<CheckRow> Checks, int Version, IReadOnlyList<CheckProblem> Problems);
 
 public sealed record ModelMachine(string Tag, string Built, DecisionKind Kind, string Build, string Why);
 
@@ -80,6 +87,7 @@ internal static class ModelEndpoints
             )
             .WithName("editOutsideChecks");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
+        api.MapPut("/models/{id}/checks", Check).WithName("editChecks");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
         api.MapPost(
                 "/variant-coverage",
@@ -173,7 +181,9 @@ internal static class ModelEndpoints
             WiringSheet.Of(model),
             VersionOf(WiringSheet.Of(model)),
             WiringReport.Of(WiringSheet.Resolved(model, types)),
-            UsualParts.All
+            UsualParts.All,
+            CheckTable.Of(WiringSheet.Resolved(model, types)),
+            VersionOf(CheckTable.Of(WiringSheet.Resolved(model, types)))
         );
     }
 
@@ -186,6 +196,42 @@ internal static class ModelEndpoints
         }
 
         return types;
+    }
+
+    /// <summary>
+    /// The checks that reach from board to board, as a table; rows in which something is wrong are named and left as they were.
+    /// </summary>
+    private static async Task<ChecksTaken> Check(
+        string id,
+        ChecksEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await context.WriteAlone(cancel);
+        var model = await library.Model(id, cancel);
+        var types = await BoardTypes(model, library, cancel);
+        var resolved = WiringSheet.Resolved(model, types);
+        var now = CheckTable.Of(resolved);
+        if (VersionOf(now) != edit.Version)
+        {
+            throw ProblemException.Clash(new { edit.Rows }, new { Rows = now }, VersionOf(now));
+        }
+
+        foreach (var row in edit.Rows)
+        {
+            Texts.Id("id", row.Id);
+        }
+
+        var (checks, problems) = CheckTable.Read(edit.Rows, resolved);
+        var checkedModel = model with { Checks = checks };
+        new BookWriter(context, clock).Write(checkedModel, model);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        var rows = CheckTable.Of(WiringSheet.Resolved(checkedModel, types));
+        return new ChecksTaken(rows, VersionOf(rows), problems);
     }
 
     /// <summary>The wires that a cable between two connectors would be; nothing is joined by looking.</summary>
@@ -208,7 +254,7 @@ internal static class ModelEndpoints
     /// What stands in it, as one number: parts, states and wires are records each with a version of its own, and whoever edits them
     /// together must have seen them all.
     /// </summary>
-    private static int VersionOf(WiringSheet sheet) =>
+    private static int VersionOf<T>(T sheet) =>
         BitConverter.ToInt32(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(sheet, MachineFile.OneLine))) & int.MaxValue;
 
     private static async Task<ModelPage> Wire(

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -203,7 +204,7 @@ internal static class RoundEndpoints
         var made = RoundAsSheet.Of(
             machine,
             viewer.Sheet.Extras,
-            $"as read on {machine.Machine.Tag}, {round.StartedAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)}",
+            string.Create(CultureInfo.InvariantCulture, $"as read on {machine.Machine.Tag}, {round.StartedAt:yyyy-MM-dd}"),
             Texts.NewId
         );
         foreach (var type in made.BoardTypes)

@@ -104,7 +104,8 @@ public sealed class WorkbookTests
             );
             Put(
                 "xl/styles.xml",
-                $"<styleSheet xmlns='{Main}'><cellXfs count='2'><xf numFmtId='0'/><xf numFmtId='16' applyNumberFormat='1'/></cellXfs></styleSheet>"
+                $"<styleSheet xmlns='{Main}'><cellXfs count='2'><xf numFmtId='0'/>"
+                    + "<xf numFmtId='16' applyNumberFormat='1'/></cellXfs></styleSheet>"
             );
             foreach (var (i, leaf) in leaves.Index())
             {

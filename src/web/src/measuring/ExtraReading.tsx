@@ -37,7 +37,7 @@ export function ExtraReading(props: ExtraReadingProps) {
     return key === 'Escape';
   });
   return (
-    <section aria-label="Extra readings" className="settle border-y-2 border-ink bg-sheet py-3">
+    <section aria-label="One more reading" className="settle border-y-2 border-ink bg-sheet py-3">
       <div className="flex flex-wrap items-end gap-5">
         <h2 className="grow">Extra reading</h2>
         <Tabs name="Extra reading" value={way} onChange={setWay} tabs={ways} />

@@ -19,6 +19,7 @@ import { addressText } from '../ui/address';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
+import { ModelChecks } from './ModelChecks';
 import { Parts } from './Parts';
 import { Wires } from './Wires';
 
@@ -157,6 +158,7 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
         onChange={(states) => change({ ...sheet, states })}
         onSettle={(states) => settle({ ...sheet, states })}
       />
+      <ModelChecks model={model} />
     </Frame>
   );
 }

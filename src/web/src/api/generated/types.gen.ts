@@ -576,6 +576,56 @@ export type ChargeView = {
 };
 
 /**
+ * What is wrong with a cell of a row.
+ */
+export type CheckProblem = {
+    row: string;
+    /**
+     * As the row names it, such as `red`.
+     */
+    column: string;
+    problem: string;
+};
+
+/**
+ * A check as a row of texts.
+ */
+export type CheckRow = {
+    id: string;
+    /**
+     * In words, such as `pin and common`; empty for that.
+     */
+    target: string;
+    /**
+     * Pin as printed, such as `Z1-J2·6`; what is looked at where the target is a part or nothing.
+     */
+    red: string;
+    /**
+     * The common or the other pin of a pair; empty for none.
+     */
+    black: string;
+    mode: string;
+    state: string;
+    plugged: string;
+    limit: string;
+    remark: string;
+};
+
+export type ChecksEdit = {
+    version: number;
+    rows: Array<CheckRow>;
+};
+
+export type ChecksTaken = {
+    checks: Array<CheckRow>;
+    version: number;
+    /**
+     * By row and cell; such a row is not taken, and holds up no other.
+     */
+    problems: Array<CheckProblem>;
+};
+
+/**
  * What was seen or heard.
  */
 export type CodeAsked = {
@@ -1549,6 +1599,8 @@ export type ModelPage = {
     versionOfWiring: number;
     wiringReport: WiringReport;
     usualParts: Array<UsualPart>;
+    checks: Array<CheckRow>;
+    versionOfChecks: number;
 };
 
 /**
@@ -7608,6 +7660,41 @@ export type EditWiringResponses = {
 };
 
 export type EditWiringResponse = EditWiringResponses[keyof EditWiringResponses];
+
+export type EditChecksData = {
+    body: ChecksEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/checks';
+};
+
+export type EditChecksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditChecksError = EditChecksErrors[keyof EditChecksErrors];
+
+export type EditChecksResponses = {
+    /**
+     * OK
+     */
+    200: ChecksTaken;
+};
+
+export type EditChecksResponse = EditChecksResponses[keyof EditChecksResponses];
 
 export type GetCableData = {
     body?: never;
