@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
-import { expect, ledgerIsGone, test } from './fixtures';
+import { choose, expect, ledgerIsGone, test } from './fixtures';
 import { Ledger } from './ledger';
 
 const sheets = join(import.meta.dirname, '../sheets');
@@ -131,6 +131,11 @@ test('a workbook is read, its wires are refused one by one, and what is not take
   await expect(page.getByText('xls workbook')).toBeVisible();
   await page.getByRole('button', { name: 'Leave old-workbook.xls' }).click();
   await page.getByLabel('Paste the whole sheet, or type it').fill(gate);
+  // Two values for one pin are asked for their states where they stand.
+  const rows = page.getByRole('region', { name: 'Rows of the sheet' });
+  await expect(rows).toContainText('2 values for one pin: say in which state each is right');
+  await choose(rows.getByLabel('State of 24 V in line 35'), 'running');
+  await expect(rows).not.toContainText('2 values for one pin');
   await page.getByRole('tab', { name: 'Wires 14 of 14' }).click();
   await page.getByRole('checkbox', { name: /^TB1·\+ › S1·1/ }).click();
   await expect(page.getByRole('tab', { name: 'Wires 13 of 14' })).toBeVisible();

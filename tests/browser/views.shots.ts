@@ -59,17 +59,20 @@ const shots: Shot[] = [
   },
   { name: 'tables', path: '/board-types/cawdale-zone-c', shows: (page) => [page.getByRole('grid').first()] },
   {
-    name: 'terminals',
-    path: '/machines/LY-04/boards/z1/terminals',
+    name: 'sheet',
+    path: '/machines/LY-11/sheet',
     act: (page) =>
       page
-        .getByLabel('or paste the rows here')
+        .getByLabel('Paste the whole sheet, or type it')
         .fill(
-          'Connector\tPin\tColour\tWhat it does\tShould read\nJ7\t1\tred\tdoor eye supply\t24 V ±5 %\n"\t2-3\tgrey\treturn\t\n"\t4\tbl\tdoor eye signal\t< 1 V\n"\t5\tyellow/black\tspare\t1,200\n',
+          'Light curtain, added in June\ncommon: drive J1-2\n\nPin\tWire colour\tWhat is it for\tShould be\tGoes to\tSleeve\n' +
+            'CURTAIN BOARD\nPlug J21\n1\torange\t24 V in\t24.2 ±3 %\t\t205\n2\tgry\treturn\t0 ±0.2\tlogic J5-2\t\n' +
+            '3\tpink with white stripe\tcurtain, clear\t>= 18 V\tlogic J7-1\t211\n4\tbl\tcurtain test\tpulses\t\t\n5-6\t\tn/c\t\t\t\n' +
+            'LAMP H4\n1\tviolet\tlamp feed\t24 or 0\t\t204\n2\tblk\tlamp return\t\tdrive J4-2\t\nTotal\t8\n',
         ),
-    shows: words(/1 in doubt/),
+    shows: words(/Take it in/),
   },
-  { name: 'wiring', path: '/machines/LY-04/wiring', shows: (page) => [page.getByRole('table', { name: 'Wires' })] },
+  { name: 'wiring', path: '/machines/LY-11/wiring', shows: (page) => [page.getByRole('grid', { name: 'Wires' })] },
   { name: 'settings', path: '/machines/LY-03/settings', shows: (page) => [page.getByRole('table').first()] },
   { name: 'builds', path: '/models/merrowby-gala?from=LY-10', shows: words(/No gap between the builds/) },
   { name: 'fault', path: '/faults/ly01-f1', shows: words('Readings it rests on') },

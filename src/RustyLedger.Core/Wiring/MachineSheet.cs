@@ -51,6 +51,9 @@ public sealed record SheetGroup(
 public sealed record SheetAnswers(IReadOnlyDictionary<string, SheetTarget> Targets, IReadOnlyDictionary<string, bool> Wires)
 {
     public static SheetAnswers None { get; } = new(new Dictionary<string, SheetTarget>(), new Dictionary<string, bool>());
+
+    /// <summary>By <see cref="SheetLine.Row"/>: the code of the state of each value of the row.</summary>
+    public IReadOnlyDictionary<int, IReadOnlyList<string>> States { get; init; } = new Dictionary<int, IReadOnlyList<string>>();
 }
 
 /// <summary>What a sheet makes of a machine.</summary>
@@ -95,7 +98,7 @@ public sealed class MachineSheet
     )
     {
         (_model, _tag, _table, _answers, _newId) = (model, tag, table, answers, newId);
-        _import = new SheetImport(table, model.States, takesNewStates: true, model.Checks, newId);
+        _import = new SheetImport(table, model.States, takesNewStates: true, model.Checks, answers.States, newId);
         _benches = boardTypes.ToDictionary(t => t.Key, t => new SheetBench(t.Value));
     }
 

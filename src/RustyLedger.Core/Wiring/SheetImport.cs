@@ -198,7 +198,8 @@ internal sealed class SheetDraft(SheetLine line)
 
     public IReadOnlyList<LimitText> Limits { get; set; } = [];
 
-    public string State { get; set; } = "";
+    /// <summary>Code of the state of each limit.</summary>
+    public IReadOnlyList<string> States { get; set; } = [];
 
     public bool? Plugged { get; set; }
 
@@ -230,6 +231,7 @@ internal sealed class SheetDraft(SheetLine line)
                 : Changes.Count > 0 ? RowOutcome.Changed
                 : RowOutcome.Same,
             line.Kind != LineKind.Pin || Problem.Length > 0 ? "" : Understood(),
+            [.. Limits.Zip(States, (l, s) => new RowValue(LimitNotation.Write(l.Limit), s))],
             Problem,
             Doubts,
             Changes
@@ -250,12 +252,14 @@ internal sealed class SheetDraft(SheetLine line)
 
 /// <summary>Understands the lines of a sheet and lays them over boards and parts.</summary>
 /// <param name="states">The states that checks may name.</param>
+/// <param name="saidStates">By row: the code of the state of each of its values, where people said so.</param>
 /// <param name="takesNewStates">A state that nobody knows is added to them rather than refused.</param>
 internal sealed class SheetImport(
     TerminalTable table,
     IEnumerable<OperatingState> states,
     bool takesNewStates,
     IEnumerable<Check> modelChecks,
+    IReadOnlyDictionary<int, IReadOnlyList<string>> saidStates,
     Func<string> newId
 )
 {
@@ -360,13 +364,21 @@ internal sealed class SheetImport(
             draft.Doubts.Add(read.Doubt);
         }
 
-        if (draft.Limits.Count > 1)
-        {
-            draft.Doubts.Add($"{draft.Limits.Count} values for one pin: each becomes a check of its own; say in which state each is right");
-        }
-
         draft.Common = draft.OtherEnd.Length > 0 ? "" : line[TerminalColumn.Common];
-        draft.State = StateOf(draft, line[TerminalColumn.State]);
+        var state = StateOf(draft, line[TerminalColumn.State]);
+        var said = saidStates.GetValueOrDefault(line.Row);
+        draft.States =
+        [
+            .. draft.Limits.Select(
+                (l, i) => said?.ElementAtOrDefault(i) is { } own && States.Exists(s => s.Code == own) ? own : StateIn(l.Remark) ?? state
+            ),
+        ];
+        // What names a state is no remark any longer.
+        draft.Limits = [.. draft.Limits.Select(l => StateIn(l.Remark) is null ? l : l with { Remark = "" })];
+        if (draft.States.Distinct().Count() < draft.Limits.Count)
+        {
+            draft.Doubts.Add($"{draft.Limits.Count} values for one pin: say in which state each is right");
+        }
     }
 
     /// <summary>Whether a row speaks of something that opens and closes: NC is closed at rest there.</summary>
@@ -421,6 +433,26 @@ internal sealed class SheetImport(
         draft.Doubts.Add($"\"{cell}\" becomes a state of this model, taken as {(isDead ? "dead" : "energised")}");
         return code;
     }
+
+    /// <summary>The state that words behind a value name: <c>running</c>, <c>when running</c>; null for none.</summary>
+    private string? StateIn(string remark)
+    {
+        var words = remark.Trim();
+        foreach (var lead in StateLeads)
+        {
+            words = words.StartsWith($"{lead} ", StringComparison.OrdinalIgnoreCase) ? words[(lead.Length + 1)..].Trim() : words;
+        }
+
+        return words.Length == 0
+            ? null
+            : States
+                .Find(s =>
+                    s.Name.Equals(words, StringComparison.OrdinalIgnoreCase) || s.Code.Equals(words, StringComparison.OrdinalIgnoreCase)
+                )
+                ?.Code;
+    }
+
+    private static readonly string[] StateLeads = ["when", "while", "if", "in", "at"];
 
     private static WireColours? ColoursOf(SheetDraft draft, string cell)
     {
@@ -574,14 +606,14 @@ internal sealed class SheetImport(
 
         foreach (var pin in draft.Pins)
         {
-            foreach (var limit in draft.Limits)
+            foreach (var (limit, state) in draft.Limits.Zip(draft.States))
             {
-                PutCheck(draft, pin, black, limit);
+                PutCheck(draft, pin, black, limit, state);
             }
         }
     }
 
-    private void PutCheck(SheetDraft draft, SheetPin pin, SheetPin? black, LimitText limit)
+    private void PutCheck(SheetDraft draft, SheetPin pin, SheetPin? black, LimitText limit, string state)
     {
         var name = $"{draft.Connector}·{pin.Pin.Label}";
         // A common probe on the pin itself is how a whole column filled with one common reads at that pin.
@@ -602,12 +634,12 @@ internal sealed class SheetImport(
                 : black.Address,
             "",
             limit.Mode!.Value,
-            draft.State,
+            state,
             draft.Plugged,
             limit.Limit,
             string.Join(", ", new[] { limit.Remark, draft.Remark }.Where(r => r.Length > 0).Distinct())
         );
-        if ((isOfBoard ? pin.Holder.Bench.Checks : ModelChecks).Put(wanted, name, draft.State, newId) is { } change)
+        if ((isOfBoard ? pin.Holder.Bench.Checks : ModelChecks).Put(wanted, name, state, newId) is { } change)
         {
             pin.Holder.Bench.IsChanged |= isOfBoard;
             draft.Changes.Add(change);

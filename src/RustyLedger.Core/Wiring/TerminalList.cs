@@ -19,6 +19,9 @@ public enum RowOutcome
     NoPin,
 }
 
+/// <summary>One of the values that a row says, and the code of the state it is said of.</summary>
+public sealed record RowValue(string Written, string State);
+
 /// <summary>How one row of the file was understood.</summary>
 /// <param name="Row">From 1, over all leaves and tables of the file.</param>
 /// <param name="Leaf">Of a workbook; empty in a text.</param>
@@ -34,6 +37,7 @@ public sealed record RowPreview(
     IReadOnlyList<string> Cells,
     RowOutcome Outcome,
     string Understood,
+    IReadOnlyList<RowValue> Values,
     string Problem,
     IReadOnlyList<string> Doubts,
     IReadOnlyList<string> Changes
@@ -106,7 +110,7 @@ public static partial class TerminalList
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(table);
-        var import = new SheetImport(table, states, takesNewStates: false, [], newId);
+        var import = new SheetImport(table, states, takesNewStates: false, [], SheetAnswers.None.States, newId);
         var holder = new SheetHolder(new SheetBench(type), "", type.Printed, pin => new PinAddress.OnType(pin), IsBoard: true);
         import.Run(_ => holder, (_, _) => null);
         foreach (var draft in import.Drafts.Where(d => d.IsTaken))

@@ -49,10 +49,9 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
 
     private Refusal? OfParts(Model model)
     {
-        var designators = Parts.Select(p => p.Designator).Concat(model.Positions.Select(p => p.Prefix).Where(p => p.Length > 0));
         return Rule.First(
             Rule.If(Parts.Count > MostParts, "parts", $"There are {Parts.Count} parts off the boards; at most {MostParts} are taken."),
-            Rule.Unique("designators of the parts and boards", designators, 12),
+            WiringRule.OfNames(Parts.Select(p => p.Designator), model.Positions.Select(p => p.Prefix)),
             Parts
                 .Select(p =>
                     Rule.First(
@@ -63,7 +62,7 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
                             "parts",
                             $"{p.Designator} has {p.Pins.Count} pins; 1 to {MostPins} are taken."
                         ),
-                        Rule.Unique($"pins of {p.Designator}", p.Pins.Select(x => x.Label), 12)
+                        WiringRule.OfLabels(p.Designator, p.Pins.Select(x => x.Label))
                     )
                 )
                 .FirstOrDefault(r => r is not null)
@@ -87,7 +86,6 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
             return new Refusal("wires", $"There are {Wires.Count} wires; at most {MostWires} are taken.");
         }
 
-        var seen = new HashSet<(PinAddress, PinAddress)>();
         foreach (var (i, wire) in Wires.Index())
         {
             if (Rule.Text("number of a wire", wire.Number, 12) is { } tooLong)
@@ -99,20 +97,10 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
             {
                 return lost;
             }
-
-            var (from, to) = (pins[wire.From].Printed, pins[wire.To].Printed);
-            if (wire.From == wire.To)
-            {
-                return new Refusal("wires", $"Wire {i + 1} begins and ends at {from}.");
-            }
-
-            if (!seen.Add((wire.From, wire.To)) || seen.Contains((wire.To, wire.From)))
-            {
-                return new Refusal("wires", $"The wire from {from} to {to} stands twice.");
-            }
         }
 
-        return Rule.Unique("ids of the wires", Wires.Select(w => w.Id.Value));
+        return WiringRule.OfWires(Wires.Select(w => (w.From, w.To)), at => pins[at].Printed)
+            ?? Rule.Unique("ids of the wires", Wires.Select(w => w.Id.Value));
 
         Refusal? Lost(PinAddress end, int i, string does) =>
             pins.ContainsKey(end)

@@ -6,6 +6,7 @@ using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -40,6 +41,7 @@ internal static class StandingRules
         }
 
         await CheckNames(context, cancel);
+        await CheckWiring(context, cancel);
         await CheckEndings(context, [.. changed.Select(e => e.Entity)], cancel);
     }
 
@@ -98,6 +100,66 @@ internal static class StandingRules
             )
             {
                 throw ProblemException.Conflict(refusal);
+            }
+        }
+    }
+
+    /// <summary>The names and wires of models of which a part, a pin of one, a position or a wire came, went or was changed.</summary>
+    private static async Task CheckWiring(LedgerContext context, CancellationToken cancel)
+    {
+        var touched = context
+            .ChangeTracker.Entries()
+            .Where(e => e.State is EntityState.Added or EntityState.Modified)
+            .Select(e =>
+                e.Entity switch
+                {
+                    PartRecord part => part.OwnerId.Value,
+                    PositionRecord position => position.OwnerId.Value,
+                    PinRecord pin => pin.OwnerId.Value,
+                    LinkRecord link => link.OwnerId.Value,
+                    _ => null,
+                }
+            )
+            .OfType<string>()
+            .ToHashSet();
+        foreach (var owner in touched)
+        {
+            // A board type owns pins and paths too.
+            if (await context.Models.FindAsync([new ModelId(owner)], cancel) is null)
+            {
+                continue;
+            }
+
+            ModelId model = owner;
+            Id<Wired> wired = owner;
+            await context.Parts.Where(p => p.OwnerId == model).LoadAsync(cancel);
+            await context.Positions.Where(p => p.OwnerId == model).LoadAsync(cancel);
+            await context.Pins.Where(p => p.OwnerId == wired).LoadAsync(cancel);
+            await context.Links.Where(l => l.OwnerId == wired).LoadAsync(cancel);
+            var parts = context.Parts.Local.Where(p => p.OwnerId == model && p.RetiredAt is null).ToList();
+            var pins = context.Pins.Local.Where(p => p.OwnerId == wired && p.RetiredAt is null).ToLookup(p => p.GroupId);
+            string Printed(PinAddress at) =>
+                at is PinAddress.OffBoard off && parts.Find(p => p.Id == off.Part) is { } part
+                    ? $"{part.Designator}·{pins[part.Id.Value].FirstOrDefault(p => p.Id == off.Pin)?.Label ?? off.Pin.Value}"
+                    : "a pin of a board";
+            var refusal =
+                WiringRule.OfNames(
+                    parts.Select(p => p.Designator),
+                    context.Positions.Local.Where(p => p.OwnerId == model && p.RetiredAt is null).Select(p => p.Prefix)
+                )
+                ?? parts
+                    .Select(p => WiringRule.OfLabels(p.Designator, pins[p.Id.Value].Select(pin => pin.Label)))
+                    .FirstOrDefault(r => r is not null)
+                ?? WiringRule.OfWires(
+                    context
+                        .Links.Local.Where(l => l.OwnerId == wired && l.RetiredAt is null)
+                        .OrderBy(l => l.Ordinal)
+                        .Select(l => (l.From, l.To)),
+                    Printed
+                );
+            if (refusal is not null)
+            {
+                throw ProblemException.Of(refusal);
             }
         }
     }

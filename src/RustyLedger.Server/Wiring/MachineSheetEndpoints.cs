@@ -42,7 +42,11 @@ public sealed record MachineSheetAsk(
     IReadOnlyList<SheetColumnAnswer> Columns,
     IReadOnlyDictionary<string, SheetTarget> Targets,
     IReadOnlyDictionary<string, bool> Wires
-);
+)
+{
+    /// <summary>By row: the code of the state of each of its values.</summary>
+    public IReadOnlyDictionary<int, IReadOnlyList<string>> States { get; init; } = new Dictionary<int, IReadOnlyList<string>>();
+}
 
 public sealed record SheetHolderChoice(SheetTarget Target, string Words);
 
@@ -61,6 +65,7 @@ public sealed record MachineSheetView(
     IReadOnlyList<SheetHolderChoice> Choices,
     IReadOnlyList<RowPreview> Rows,
     IReadOnlyList<WireProposal> Wires,
+    IReadOnlyList<OperatingState> States,
     IReadOnlyList<OperatingState> NewStates,
     IReadOnlyList<ReachedBoard> Reached,
     bool ChangesAnything,
@@ -196,7 +201,14 @@ internal static class MachineSheetEndpoints
         {
             var table = TerminalTable.Read(file, said, asked.File.Length > 0 ? asked.CodePage : null);
             cancel.ThrowIfCancellationRequested();
-            return MachineSheet.Lay(model, types, machine.Tag, table, new SheetAnswers(asked.Targets, asked.Wires), Texts.NewId);
+            return MachineSheet.Lay(
+                model,
+                types,
+                machine.Tag,
+                table,
+                new SheetAnswers(asked.Targets, asked.Wires) { States = asked.States },
+                Texts.NewId
+            );
         }
         catch (FormatException refusal)
         {
@@ -231,6 +243,7 @@ internal static class MachineSheetEndpoints
             ],
             laid.Rows,
             laid.Wires,
+            laid.Model.States,
             laid.NewStates,
             await Reached(machine, laid, context, cancel),
             laid.ChangesAnything,

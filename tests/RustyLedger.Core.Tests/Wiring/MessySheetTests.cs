@@ -93,8 +93,8 @@ public sealed class MessySheetTests
             },
             {
                 "remarks in the limit's cell",
-                "Conn,Pin,Volts\nJ1,1,24 V when running\nJ1,2,\"5.1, blue lamp\"\nJ1,3,12 (no load)\n",
-                "board J1·1 [24 V (when running)] / board J1·2 [5.1 V (blue lamp)] / board J1·3 [12 V (no load)]"
+                "Conn,Pin,Volts\nJ1,1,24 V when full\nJ1,2,\"5.1, blue lamp\"\nJ1,3,12 (no load)\n",
+                "board J1·1 [24 V (when full)] / board J1·2 [5.1 V (blue lamp)] / board J1·3 [12 V (no load)]"
             },
             {
                 "values that are no values",
@@ -105,6 +105,11 @@ public sealed class MessySheetTests
                 "two values for one pin",
                 "Conn,Pin,Volts\nJ1,1,12 or 0\nJ1,2,+12/-12\n",
                 "board J1·1 [12 V; 0 V] / board J1·2 [12 V; -12 V]"
+            },
+            {
+                "a state behind each value",
+                "Conn,Pin,Volts\nJ1,1,12 (off) or 0 (running)\nJ1,2,24 V when off\n",
+                "board J1·1 [12 V off; 0 V] / board J1·2 [24 V off]"
             },
             {
                 "one black probe for the sheet",
@@ -247,6 +252,19 @@ public sealed class MessySheetTests
         var laid = MachineSheet.Lay(model, Types(model), "LY-50", Table(Sheet), said, Ids());
         Assert.All(laid.Groups, g => Assert.Equal("logic", g.TargetWords));
         Assert.Equal("t2", Assert.Single(laid.BoardTypes).Id);
+    }
+
+    [Fact]
+    public void Two_values_are_asked_for_their_states_and_the_answer_counts()
+    {
+        const string Sheet = "Conn,Pin,Volts\nJ1,1,24 or 0\n";
+        var row = Lay(Sheet).Rows[1];
+        Assert.Equal(["24 V standby", "0 V standby"], row.Values.Select(v => $"{v.Written} {v.State}"));
+        Assert.Contains("say in which state", Assert.Single(row.Doubts), StringComparison.Ordinal);
+        var said = SheetAnswers.None with { States = new Dictionary<int, IReadOnlyList<string>> { [row.Row] = ["running", "off"] } };
+        var laid = MachineSheet.Lay(Bare, new Dictionary<BoardTypeId, BoardType>(), "LY-50", Table(Sheet), said, Ids());
+        Assert.Empty(laid.Rows[1].Doubts);
+        Assert.Equal(["24 V running", "0 V off"], laid.BoardTypes[0].Checks.Select(c => $"{LimitNotation.Write(c.Limit)} {c.State}"));
     }
 
     [Fact]

@@ -75,6 +75,32 @@ public sealed class RulesAndDoorsTests(EmptyLedger shared) : IClassFixture<Empty
             },
             "stands twice"
         ),
+        ["two parts off the boards of one designator"] = (
+            file =>
+            {
+                var parts = file["model"]!["parts"]!.AsArray();
+                parts[1]!["designator"] = (string)parts[0]!["designator"]!;
+            },
+            "stands twice in designators"
+        ),
+        ["two terminals of one label on a part"] = (
+            file =>
+            {
+                var pins = file["model"]!["parts"]!.AsArray().First(p => p!["pins"]!.AsArray().Count > 1)!["pins"]!.AsArray();
+                pins[1]!["label"] = (string)pins[0]!["label"]!;
+            },
+            "stands twice in pins of"
+        ),
+        ["a wire that stands twice, the other way round"] = (
+            file =>
+            {
+                var wires = file["model"]!["links"]!.AsArray();
+                var again = wires[0]!.DeepClone();
+                (again["id"], again["from"], again["to"]) = ("again", wires[0]!["to"]!.DeepClone(), wires[0]!["from"]!.DeepClone());
+                wires.Add(again);
+            },
+            "stands twice"
+        ),
     };
 
     public static TheoryData<string, string> RulesAndDoors

@@ -31,9 +31,10 @@ interface Answers {
   columns: ColumnAnswer[];
   targets: Record<string, SheetTarget>;
   wires: Record<string, boolean>;
+  states: Record<string, string[]>;
 }
 
-const nothingSaid: Answers = { columns: [], targets: {}, wires: {} };
+const nothingSaid: Answers = { columns: [], targets: {}, wires: {}, states: {} };
 
 /** Typing goes on while it is read, in ms. */
 const pause = 250;
@@ -218,7 +219,11 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
             said={answers.columns}
             say={(columns) => say({ columns })}
           />
-          <SheetRows rows={view.rows} />
+          <SheetRows
+            rows={view.rows}
+            states={view.states}
+            say={(row, states) => say({ states: { ...answers.states, [row]: states } })}
+          />
         </>
       )}
     </Frame>

@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import type { LineKind, RowOutcome, RowPreview } from '../api/generated';
+import type { LineKind, OperatingState, RowOutcome, RowPreview } from '../api/generated';
+import { Choose } from '../ui/Choose';
 import { Mark, type MarkKind } from '../ui/Mark';
 
 const outcomes: Record<RowOutcome, readonly [words: string, mark: MarkKind]> = {
@@ -25,8 +26,16 @@ const first = 120;
 /** What is in doubt or refused comes first; within that, and among the rest, the order of the sheet. */
 const urgency = (row: RowPreview) => (row.outcome === 'refused' ? 0 : row.doubts.length > 0 ? 1 : 2);
 
+interface SheetRowsProps {
+  rows: RowPreview[];
+  /** The states that a value may be said of. */
+  states?: OperatingState[];
+  /** Says of each value of a row in which state it is right. */
+  say?: (row: number, states: string[]) => void;
+}
+
 /** The sheet beside what it becomes, row by row, the doubtful ones first. */
-export function SheetRows({ rows }: { rows: RowPreview[] }) {
+export function SheetRows({ rows, states, say }: SheetRowsProps) {
   const [all, setAll] = useState(false);
   const ordered = rows.toSorted((a, b) => urgency(a) - urgency(b) || a.row - b.row);
   const shown = all ? ordered : ordered.slice(0, first);
@@ -43,7 +52,7 @@ export function SheetRows({ rows }: { rows: RowPreview[] }) {
         </thead>
         <tbody>
           {shown.map((row) => (
-            <Row key={row.row} row={row} />
+            <Row key={row.row} row={row} states={states} say={say} />
           ))}
         </tbody>
       </table>
@@ -56,7 +65,7 @@ export function SheetRows({ rows }: { rows: RowPreview[] }) {
   );
 }
 
-function Row({ row }: { row: RowPreview }) {
+function Row({ row, states, say }: { row: RowPreview } & Partial<Pick<SheetRowsProps, 'states' | 'say'>>) {
   const [words, mark] = outcomes[row.outcome];
   return (
     <tr className={`border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3 ${row.kind === 'pin' ? '' : 'text-ink-2'}`}>
@@ -79,6 +88,27 @@ function Row({ row }: { row: RowPreview }) {
           kinds[row.kind]
         )}
         {row.changes.length > 0 && row.outcome === 'changed' && <span className="block">{row.changes.join('; ')}</span>}
+        {states && say && row.values.length > 1 && (
+          <span className="mt-1 flex flex-wrap gap-3">
+            {row.values.map((value, i) => (
+              <label key={value.written} className="flex items-center gap-1.5">
+                <span className="font-mono">{value.written}</span> when
+                <Choose
+                  name={`State of ${value.written} in line ${row.line}`}
+                  className="w-[150px]"
+                  value={value.state}
+                  options={states.map((s) => ({ value: s.code, words: s.name }))}
+                  onChange={(code) =>
+                    say(
+                      row.row,
+                      row.values.map((v, at) => (at === i ? code : v.state)),
+                    )
+                  }
+                />
+              </label>
+            ))}
+          </span>
+        )}
         {row.doubts.map((doubt) => (
           <span key={doubt} className="block text-marginal">
             In doubt: {doubt}

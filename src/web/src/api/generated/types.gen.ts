@@ -1485,6 +1485,12 @@ export type MachineSheetAsk = {
     wires: {
         [key: string]: boolean;
     };
+    /**
+     * By row: the code of the state of each of its values.
+     */
+    states?: {
+        [key: string]: Array<string>;
+    };
 };
 
 /**
@@ -1502,6 +1508,7 @@ export type MachineSheetView = {
     choices: Array<SheetHolderChoice>;
     rows: Array<RowPreview>;
     wires: Array<WireProposal>;
+    states: Array<OperatingState>;
     newStates: Array<OperatingState>;
     /**
      * Changes of board types and of the model that other machines have too.
@@ -2882,6 +2889,7 @@ export type RowPreview = {
      * The row in the ledger's words; empty when refused.
      */
     understood: string;
+    values: Array<RowValue>;
     /**
      * Why it was refused; empty otherwise.
      */
@@ -2894,6 +2902,14 @@ export type RowPreview = {
      * What would be different on the board type.
      */
     changes: Array<string>;
+};
+
+/**
+ * One of the values that a row says, and the code of the state it is said of.
+ */
+export type RowValue = {
+    written: string;
+    state: string;
 };
 
 /**
