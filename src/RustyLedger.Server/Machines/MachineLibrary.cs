@@ -46,6 +46,18 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
         return resolved;
     }
 
+    /// <summary>All that a model's positions name, by id.</summary>
+    public async Task<Dictionary<BoardTypeId, BoardType>> BoardTypes(Model model, CancellationToken cancel)
+    {
+        var types = new Dictionary<BoardTypeId, BoardType>();
+        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Distinct())
+        {
+            types[id] = await BoardType(id, cancel);
+        }
+
+        return types;
+    }
+
     public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 
     public async Task<Machine> Machine(MachineId id, CancellationToken cancel)

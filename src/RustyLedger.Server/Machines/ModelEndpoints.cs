@@ -2,7 +2,6 @@ using System.Security.Cryptography;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
-using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
@@ -115,7 +114,7 @@ internal static class ModelEndpoints
             .ToListAsync(cancel);
         var positions = new List<ModelPosition>();
         var pins = new List<ModelPin>();
-        var types = await BoardTypes(model, library, cancel);
+        var types = await library.BoardTypes(model, cancel);
         foreach (var position in model.Positions)
         {
             var type = types[position.BoardTypeId];
@@ -187,17 +186,6 @@ internal static class ModelEndpoints
         );
     }
 
-    private static async Task<Dictionary<BoardTypeId, BoardType>> BoardTypes(Model model, MachineLibrary library, CancellationToken cancel)
-    {
-        var types = new Dictionary<BoardTypeId, BoardType>();
-        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Distinct())
-        {
-            types[id] = await library.BoardType(id, cancel);
-        }
-
-        return types;
-    }
-
     /// <summary>
     /// The checks that reach from board to board, as a table; rows in which something is wrong are named and left as they were.
     /// </summary>
@@ -212,7 +200,7 @@ internal static class ModelEndpoints
     {
         await using var transaction = await context.WriteAlone(cancel);
         var model = await library.Model(id, cancel);
-        var types = await BoardTypes(model, library, cancel);
+        var types = await library.BoardTypes(model, cancel);
         var resolved = WiringSheet.Resolved(model, types);
         var now = CheckTable.Of(resolved);
         if (VersionOf(now) != edit.Version)
@@ -246,7 +234,7 @@ internal static class ModelEndpoints
     {
         var model = await library.Model(id, cancel);
         return Cable
-            .Between(WiringSheet.Resolved(model, await BoardTypes(model, library, cancel)), from, to, Texts.Choice<CableBy>("by", by))
+            .Between(WiringSheet.Resolved(model, await library.BoardTypes(model, cancel)), from, to, Texts.Choice<CableBy>("by", by))
             .OrRefuse();
     }
 
@@ -274,7 +262,7 @@ internal static class ModelEndpoints
             throw ProblemException.Clash(new { edit.Sheet }, new { Sheet = now }, VersionOf(now));
         }
 
-        new BookWriter(context, clock).Write(edit.Sheet.In(model, await BoardTypes(model, library, cancel)).OrRefuse(), model);
+        new BookWriter(context, clock).Write(edit.Sheet.In(model, await library.BoardTypes(model, cancel)).OrRefuse(), model);
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         return await Page(id, context, library, cancel);

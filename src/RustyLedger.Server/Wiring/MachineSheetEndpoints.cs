@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
@@ -124,7 +123,7 @@ internal static class MachineSheetEndpoints
             }
         }
 
-        var types = await BoardTypes(model, library, cancel);
+        var types = await library.BoardTypes(model, cancel);
         foreach (var type in laid.BoardTypes)
         {
             writer.Write(type, types.GetValueOrDefault(type.Id));
@@ -161,17 +160,6 @@ internal static class MachineSheetEndpoints
         );
     }
 
-    private static async Task<Dictionary<BoardTypeId, BoardType>> BoardTypes(Model model, MachineLibrary library, CancellationToken cancel)
-    {
-        var types = new Dictionary<BoardTypeId, BoardType>();
-        foreach (var id in model.Positions.Select(p => p.BoardTypeId).Distinct())
-        {
-            types[id] = await library.BoardType(id, cancel);
-        }
-
-        return types;
-    }
-
     private static async Task<MachineSheetResult> Lay(
         Machine machine,
         Model model,
@@ -190,7 +178,7 @@ internal static class MachineSheetEndpoints
             throw ProblemException.Bad("file", "The file did not arrive whole; send it again.");
         }
 
-        var types = await BoardTypes(model, library, cancel);
+        var types = await library.BoardTypes(model, cancel);
         var said = new Dictionary<int, TerminalColumn?>();
         foreach (var column in asked.Columns)
         {

@@ -41,9 +41,9 @@ export function SheetRows({ rows, states, say }: SheetRowsProps) {
   const shown = all ? ordered : ordered.slice(0, first);
   return (
     <div className="overflow-auto" role="region" aria-label="Rows of the sheet" tabIndex={0}>
-      <table className="w-full min-w-[600px] border-collapse text-[14px]">
+      <table className="w-full border-collapse text-[14px] min-[900px]:min-w-[600px]">
         <caption className="sr-only">Rows of the sheet</caption>
-        <thead>
+        <thead className="max-[899px]:sr-only">
           <tr className="border-b border-rule-2 text-left text-ink-2 [&>th]:py-1 [&>th]:pr-3 [&>th]:font-medium">
             <th scope="col">Line</th>
             <th scope="col">As written</th>
@@ -68,13 +68,17 @@ export function SheetRows({ rows, states, say }: SheetRowsProps) {
 function Row({ row, states, say }: { row: RowPreview } & Partial<Pick<SheetRowsProps, 'states' | 'say'>>) {
   const [words, mark] = outcomes[row.outcome];
   return (
-    <tr className={`border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3 ${row.kind === 'pin' ? '' : 'text-ink-2'}`}>
+    <tr
+      className={`border-b border-rule align-top max-[899px]:grid max-[899px]:grid-cols-[2.6rem_1fr] [&>td]:py-1 [&>td]:pr-3 ${row.kind === 'pin' ? '' : 'text-ink-2'}`}
+    >
       <td className="font-mono whitespace-nowrap">
         {row.leaf && <span className="font-sans">{row.leaf} </span>}
         {row.line}
       </td>
-      <td className="w-[46%] font-mono text-[13px] break-words text-ink-2">{row.cells.filter(Boolean).join(' · ')}</td>
-      <td>
+      <td className="font-mono min-[900px]:w-[46%] text-[13px] break-words text-ink-2">
+        {row.cells.filter(Boolean).join(' · ')}
+      </td>
+      <td className="max-[899px]:col-start-2 max-[899px]:pt-0">
         {row.kind === 'pin' ? (
           <span className="flex items-start gap-1.5">
             <span className="inline-flex shrink-0 items-center gap-1.5 text-ink-2">
