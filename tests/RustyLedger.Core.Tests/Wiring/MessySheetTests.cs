@@ -87,6 +87,11 @@ public sealed class MessySheetTests
             { "pins that do have a point", "Conn,Pin,Volts\nX1,0.0,24\nX1,0.1,0\n", "board X1·0.0 [24 V] / board X1·0.1 [0 V]" },
             { "a pin that became a date", "Conn,Pin,Volts\nTB4,04-Jan,24\n", "board TB4·4-1 [24 V]" },
             {
+                "a connector and a run of its pins in one cell",
+                "Pin,Colour\nJ4 1-3,red\nJ4 pin 4,black\n",
+                "board J4·1 RD / board J4·2 RD / board J4·3 RD / board J4·4 BK"
+            },
+            {
                 "colours in words",
                 "Conn,Pin,Colour\nJ1,1,black with white stripe\nJ1,2,wht/blu\nJ1,3,blk w/ wht\nJ1,4,Green & Yellow\nJ1,5,orange (white)\n",
                 "board J1·1 BK-WH / board J1·2 WH-BU / board J1·3 BK-WH / board J1·4 GN-YE / board J1·5 OG-WH"
