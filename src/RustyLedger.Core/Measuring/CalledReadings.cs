@@ -50,9 +50,10 @@ public static partial class CalledReadings
         ArgumentNullException.ThrowIfNull(text);
         ArgumentNullException.ThrowIfNull(machine);
         var reader = new Reader(machine, black is null ? null : machine.Pins.GetValueOrDefault(black), mode, state);
-        foreach (var (i, line) in text.ReplaceLineEndings("\n").Split('\n', ';').Index())
+        // Several on one line are of that line: it stays as it was called until all of it is stored.
+        foreach (var (i, line) in text.ReplaceLineEndings("\n").Split('\n').Index())
         {
-            if (line.Trim() is { Length: > 0 } said)
+            foreach (var said in line.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
             {
                 reader.Take(i + 1, said);
             }

@@ -52,8 +52,10 @@ public sealed record SheetAnswers(IReadOnlyDictionary<string, SheetTarget> Targe
 {
     public static SheetAnswers None { get; } = new(new Dictionary<string, SheetTarget>(), new Dictionary<string, bool>());
 
-    /// <summary>By <see cref="SheetLine.Row"/>: the code of the state of each value of the row.</summary>
-    public IReadOnlyDictionary<int, IReadOnlyList<string>> States { get; init; } = new Dictionary<int, IReadOnlyList<string>>();
+    /// <summary>
+    /// By the cells of a row, tabs between them: the code of the state of each of its values. It goes with the row wherever that stands.
+    /// </summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> States { get; init; } = new Dictionary<string, IReadOnlyList<string>>();
 }
 
 /// <summary>What a sheet makes of a machine.</summary>

@@ -252,14 +252,14 @@ internal sealed class SheetDraft(SheetLine line)
 
 /// <summary>Understands the lines of a sheet and lays them over boards and parts.</summary>
 /// <param name="states">The states that checks may name.</param>
-/// <param name="saidStates">By row: the code of the state of each of its values, where people said so.</param>
+/// <param name="saidStates">By the cells of a row: the code of the state of each of its values, where people said so.</param>
 /// <param name="takesNewStates">A state that nobody knows is added to them rather than refused.</param>
 internal sealed class SheetImport(
     TerminalTable table,
     IEnumerable<OperatingState> states,
     bool takesNewStates,
     IEnumerable<Check> modelChecks,
-    IReadOnlyDictionary<int, IReadOnlyList<string>> saidStates,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> saidStates,
     Func<string> newId
 )
 {
@@ -366,7 +366,7 @@ internal sealed class SheetImport(
 
         draft.Common = draft.OtherEnd.Length > 0 ? "" : line[TerminalColumn.Common];
         var state = StateOf(draft, line[TerminalColumn.State]);
-        var said = saidStates.GetValueOrDefault(line.Row);
+        var said = saidStates.GetValueOrDefault(string.Join('\t', line.Cells));
         draft.States =
         [
             .. draft.Limits.Select(

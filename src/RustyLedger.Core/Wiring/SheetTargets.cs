@@ -47,7 +47,12 @@ internal sealed partial class SheetTargets(
             return (Of(position), $"\"{board}\" is the board in the position {position.Name}", true);
         }
 
-        if (model.Parts.FirstOrDefault(p => p.Designator.Equals(connector, StringComparison.OrdinalIgnoreCase)) is { } part)
+        // Two things may have a terminal block of one name; the second is called TB1-2 here, and known by its words.
+        var like = model
+            .Parts.Where(p => p.Designator.Split('-')[0].Equals(connector, StringComparison.OrdinalIgnoreCase))
+            .OrderByDescending(p => IsCalled(board, p.Name))
+            .ThenByDescending(p => p.Designator.Equals(connector, StringComparison.OrdinalIgnoreCase));
+        if (like.FirstOrDefault() is { } part)
         {
             return (Of(part), $"{part.Designator} is there already", true);
         }

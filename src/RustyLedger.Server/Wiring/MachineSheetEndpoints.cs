@@ -43,8 +43,8 @@ public sealed record MachineSheetAsk(
     IReadOnlyDictionary<string, bool> Wires
 )
 {
-    /// <summary>By row: the code of the state of each of its values.</summary>
-    public IReadOnlyDictionary<int, IReadOnlyList<string>> States { get; init; } = new Dictionary<int, IReadOnlyList<string>>();
+    /// <summary>By the cells of a row, tabs between them: the code of the state of each of its values.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> States { get; init; } = new Dictionary<string, IReadOnlyList<string>>();
 }
 
 public sealed record SheetHolderChoice(SheetTarget Target, string Words);

@@ -54,6 +54,13 @@ public sealed class CalledReadingsTests
         Assert.EndsWith(expected, string.Join(" / ", Read(said)), StringComparison.Ordinal);
 
     [Fact]
+    public void Several_on_one_line_are_of_that_line() =>
+        Assert.Equal(
+            [1, 1, 3],
+            CalledReadings.Read("J4-1 24; J4-2 0\n\nJ4-3 5", Gate, null, MeterMode.DcVolts, OperatingState.Usual[1]).Select(r => r.Line)
+        );
+
+    [Fact]
     public void Whatever_is_said_is_answered() =>
         Gen.OneOf(Gen.String, Gen.String["J4-3: to 24.1 OL\n;+ 0"])
             .Sample(text =>

@@ -266,10 +266,30 @@ public sealed class MessySheetTests
         var row = Lay(Sheet).Rows[1];
         Assert.Equal(["24 V standby", "0 V standby"], row.Values.Select(v => $"{v.Written} {v.State}"));
         Assert.Contains("say in which state", Assert.Single(row.Doubts), StringComparison.Ordinal);
-        var said = SheetAnswers.None with { States = new Dictionary<int, IReadOnlyList<string>> { [row.Row] = ["running", "off"] } };
+        var said = SheetAnswers.None with
+        {
+            States = new Dictionary<string, IReadOnlyList<string>> { ["J1\t1\t24 or 0"] = ["running", "off"] },
+        };
         var laid = MachineSheet.Lay(Bare, new Dictionary<BoardTypeId, BoardType>(), "LY-50", Table(Sheet), said, Ids());
         Assert.Empty(laid.Rows[1].Doubts);
         Assert.Equal(["24 V running", "0 V off"], laid.BoardTypes[0].Checks.Select(c => $"{LimitNotation.Write(c.Limit)} {c.State}"));
+    }
+
+    [Fact]
+    public void Two_things_with_one_terminal_block_stay_two_when_the_sheet_comes_again()
+    {
+        const string Sheet = "Pin,Volts\nPOWER SUPPLY TB1\n+,24\n-,\nBATTERY TB1\n+,12\n-,\n";
+        var first = Lay(Sheet);
+        Assert.Equal(["TB1 power supply", "TB1-2 battery"], first.Model.Parts.Select(p => $"{p.Designator} {p.Name}"));
+        var again = MachineSheet.Lay(
+            first.Model,
+            new Dictionary<BoardTypeId, BoardType>(),
+            "LY-50",
+            Table(Sheet),
+            SheetAnswers.None,
+            Ids("again")
+        );
+        Assert.False(again.ChangesAnything);
     }
 
     [Fact]

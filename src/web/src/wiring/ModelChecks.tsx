@@ -41,11 +41,16 @@ export function ModelChecks({ model }: { model: ModelPage }) {
     onSuccess: (taken, rows) => {
       const bad = new Set(taken.problems.map((p) => p.row));
       setWaiting({ rows: rows.filter((r) => bad.has(r.id)), problems: taken.problems });
-      queries.setQueryData(['model', model.id], { ...model, checks: taken.checks, versionOfChecks: taken.version });
+      queries.setQueryData<ModelPage>(
+        ['model', model.id],
+        (now) => now && { ...now, checks: taken.checks, versionOfChecks: taken.version },
+      );
       for (const key of ['machine', 'round', 'start']) {
         void queries.invalidateQueries({ queryKey: [key] });
       }
     },
+    // Somebody else may have written in between: what is typed waits, and is sent over what stands now.
+    onError: () => void queries.invalidateQueries({ queryKey: ['model', model.id] }),
   });
   const kept = model.checks;
   const rows = [

@@ -162,7 +162,12 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
             value={file ? '' : text}
             disabled={file !== null}
             placeholder={file ? file.name : ''}
-            onChange={(event) => setText(event.target.value)}
+            onChange={(event) => {
+              setText(event.target.value);
+              if (event.target.value.trim() === '') {
+                setAnswers(nothingSaid);
+              }
+            }}
           />
         </label>
         <div className="mt-1 flex flex-wrap items-center gap-4">
@@ -175,6 +180,7 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
               onChange={(event) => {
                 const chosen = event.target.files?.[0];
                 if (chosen) {
+                  setAnswers(nothingSaid);
                   void bytesOf(chosen).then((bytes) => setFile({ name: chosen.name, bytes }));
                 }
               }}
@@ -222,7 +228,7 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
           <SheetRows
             rows={view.rows}
             states={view.states}
-            say={(row, states) => say({ states: { ...answers.states, [row]: states } })}
+            say={(row, states) => say({ states: { ...answers.states, [row.cells.join('\t')]: states } })}
           />
         </>
       )}

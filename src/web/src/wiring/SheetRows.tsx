@@ -31,7 +31,7 @@ interface SheetRowsProps {
   /** The states that a value may be said of. */
   states?: OperatingState[];
   /** Says of each value of a row in which state it is right. */
-  say?: (row: number, states: string[]) => void;
+  say?: (row: RowPreview, states: string[]) => void;
 }
 
 /** The sheet beside what it becomes, row by row, the doubtful ones first. */
@@ -104,7 +104,7 @@ function Row({ row, states, say }: { row: RowPreview } & Partial<Pick<SheetRowsP
                   options={states.map((s) => ({ value: s.code, words: s.name }))}
                   onChange={(code) =>
                     say(
-                      row.row,
+                      row,
                       row.values.map((v, at) => (at === i ? code : v.state)),
                     )
                   }

@@ -1486,7 +1486,7 @@ export type MachineSheetAsk = {
         [key: string]: boolean;
     };
     /**
-     * By row: the code of the state of each of its values.
+     * By the cells of a row, tabs between them: the code of the state of each of its values.
      */
     states?: {
         [key: string]: Array<string>;
