@@ -107,7 +107,7 @@ function Layout({ tables }: { tables: LayoutTables }) {
   };
   return (
     // The keys move what is chosen wherever one is on the page; the fields at the side do the same.
-    // eslint-disable-next-line jsx-a11y/no-static-element-interactions
+    // oxlint-disable-next-line jsx-a11y/no-static-element-interactions
     <div onKeyDown={onKey}>
       <Frame
         title={`Layout of ${called(tables)}`}

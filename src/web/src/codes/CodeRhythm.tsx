@@ -21,7 +21,7 @@ export function Rhythm({ asked, put, heard }: PartProps & { heard: CodesFound['r
     );
     return () => clearTimeout(wait);
     // Only a tap asks anew.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [taps]);
   useKeys((key, event) => {
     // A button that has the hand is pressed by Space.

@@ -73,7 +73,7 @@ export function ScanPage() {
       stream?.getTracks().forEach((track) => track.stop());
     };
     // Begins anew only when the camera is turned on.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [films]);
   const fromPicture = async (file: File | undefined) => {
     if (!file) {

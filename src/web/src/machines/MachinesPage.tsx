@@ -157,7 +157,7 @@ function Nothing({ wanted, clear }: { wanted: Wanted; clear: () => void }) {
 /** As long as the register is, only what is in sight is fetched and drawn; the bar beside it never jumps. */
 function Register({ wanted, total }: { wanted: Wanted; total: number }) {
   const box = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised, so nothing goes stale
+  // oxlint-disable-next-line react-hooks/incompatible-library -- the list is not memoised, so nothing goes stale
   const virtual = useVirtualizer({
     count: total,
     getScrollElement: () => box.current,

@@ -163,7 +163,7 @@ export function Preview({ picture, words, className }: { picture: Blob; words: s
   const [address, setAddress] = useState<string>();
   useEffect(() => {
     const made = URL.createObjectURL(picture);
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- the address lives exactly as long as the effect
+    // oxlint-disable-next-line react-hooks/set-state-in-effect -- the address lives exactly as long as the effect
     setAddress(made);
     return () => URL.revokeObjectURL(made);
   }, [picture]);

@@ -258,7 +258,6 @@ export function Grid({
               return (
                 <td
                   key={column.id}
-                  role="gridcell"
                   tabIndex={isHere ? 0 : -1}
                   aria-selected={isIn}
                   aria-readonly={column.isFixed ?? false}

@@ -82,6 +82,7 @@ export function PanZoom({ width, height, edge = 0, label, testId, className, onT
   const lift = (event: PointerEvent) => void fingers.current.delete(event.pointerId);
   return (
     <div>
+      {/* oxlint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- moved and pinched like any picture; what is in it has keys of its own */}
       <svg
         ref={svg}
         viewBox={`${view.x - seen / 2} ${view.y - seenHeight / 2} ${seen} ${seenHeight}`}
