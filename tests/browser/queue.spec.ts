@@ -196,6 +196,30 @@ test('forms written while the ledger is gone are there again after a reload, and
     .toEqual(['Harbour gym club', ['a spare fuse in the lid'], true]);
 });
 
+test('a form that was left with the ledger gone goes without its page, in its order, and is told among what waits', async ({
+  edda: page,
+  mortal,
+  allow,
+}) => {
+  allow(ledgerIsGone);
+  const { visit } = await newVisit(mortal, 'ly-08');
+  await page.goto(`${mortal.url}/waiting`);
+  await settled(page);
+  await page.goto(`${mortal.url}/visits/${visit}`);
+  await settled(page);
+  await mortal.kill();
+  await page.getByLabel(/^Left/).fill('a spare fuse in the lid');
+  await page.keyboard.press('Tab');
+  await expect(page.getByText('1 thing waits on this device')).toBeVisible();
+  await page.getByRole('link', { name: 'See what waits' }).click();
+  const waiting = page.getByRole('listitem').filter({ hasText: 'What is written of a visit' });
+  await expect(waiting).toHaveCount(1);
+  await expect(waiting).toContainText('waits for the ledger');
+  await mortal.run();
+  await expect(page.getByText('Nothing waits')).toBeVisible();
+  expect((await mortal.get<{ left: string[] }>(`/api/visits/${visit}`)).left).toEqual(['a spare fuse in the lid']);
+});
+
 test('what was begun and left is told on the page of what waits, and can be gone on with or let go', async ({
   edda: page,
   ledger,

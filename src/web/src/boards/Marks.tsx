@@ -39,8 +39,8 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: MarksEdit 
   const keeping = useKeeping(
     `marks/${boardTypeId}`,
     { version: first.version, sheet: first.marks },
-    async ({ version, sheet }) => {
-      const now = await ask(editMarks({ path: { id: boardTypeId }, body: { version, marks: sheet } }));
+    async ({ version, sheet }, client) => {
+      const now = await ask(editMarks({ client, path: { id: boardTypeId }, body: { version, marks: sheet } }));
       void queries.invalidateQueries({ queryKey: ['edits'] });
       return now;
     },

@@ -8,13 +8,12 @@ import { usePerson } from '../people/person';
 import { TakeButton } from '../photographs/TakeButton';
 import { take } from '../photographs/take';
 import { Mark } from '../ui/Mark';
+import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
 
 export function Fits({ codes, asked, found }: { codes: BoardCodes; asked: CodeAsked; found: CodesFound }) {
   const exact = found.fits.filter((f) => f.isExact);
   const near = found.fits.filter((f) => !f.isExact);
-  const [asksNear, setAsksNear] = useState(false);
-  const showsNear = asksNear || exact.length === 0;
   return (
     <>
       <h2 className="title">
@@ -28,16 +27,22 @@ export function Fits({ codes, asked, found }: { codes: BoardCodes; asked: CodeAs
         <Fit key={fit.code.id} codes={codes} asked={asked} fit={fit} />
       ))}
       {near.length > 0 && (
-        <button
-          type="button"
-          className="link mt-2 min-h-[44px] text-[14px]"
-          aria-expanded={showsNear}
-          onClick={() => setAsksNear(!asksNear)}
+        <More
+          // Where none fits, those that nearly do are what there is to see.
+          key={String(exact.length === 0)}
+          isOpen={exact.length === 0}
+          className="mt-2"
+          title={
+            <span className="link text-[14px]">
+              {near.length === 1 ? '1 nearly fits' : `${near.length} nearly fit`}
+            </span>
+          }
         >
-          {near.length === 1 ? '1 nearly fits' : `${near.length} nearly fit`}
-        </button>
+          {near.map((fit) => (
+            <Fit key={fit.code.id} codes={codes} asked={asked} fit={fit} />
+          ))}
+        </More>
       )}
-      {showsNear && near.map((fit) => <Fit key={fit.code.id} codes={codes} asked={asked} fit={fit} />)}
       {exact.length === 0 && <Keep codes={codes} asked={asked} fit={null} words={found.seen} />}
     </>
   );

@@ -188,8 +188,10 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit 
   const keeping = useKeeping(
     `codes/${boardTypeId}`,
     { version: first.version, sheet: first.codes.map(lineOf) },
-    async ({ version, sheet }) => {
-      const now = await ask(editCodeSheet({ path: { id: boardTypeId }, body: { version, codes: sheet.map(codeOf) } }));
+    async ({ version, sheet }, client) => {
+      const now = await ask(
+        editCodeSheet({ client, path: { id: boardTypeId }, body: { version, codes: sheet.map(codeOf) } }),
+      );
       setWords(wordsOf(now.codes));
       void queries.invalidateQueries({ queryKey: ['edits'] });
       void queries.invalidateQueries({ queryKey: ['codes'] });

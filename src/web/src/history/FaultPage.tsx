@@ -83,8 +83,8 @@ function Form({ fault, machine }: { fault: FaultView; machine: MachinePage | und
   const { edit, write, keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping(
     `fault/${fault.id}`,
     editOf(fault),
-    async (next) => {
-      const now = await ask(editFault({ path: { id: fault.id }, body: next }));
+    async (next, client) => {
+      const now = await ask(editFault({ client, path: { id: fault.id }, body: next }));
       queries.setQueryData(['fault', fault.id], now);
       for (const key of ['machine', 'timeline', 'home', 'edits']) {
         void queries.invalidateQueries({ queryKey: [key] });

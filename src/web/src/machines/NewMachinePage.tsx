@@ -10,6 +10,7 @@ import { usePerson } from '../people/person';
 import { take } from '../photographs/take';
 import { TakeButton } from '../photographs/TakeButton';
 import { Frame } from '../ui/Frame';
+import { SuggestBox } from '../ui/SuggestBox';
 import { useWritten } from '../ui/useDraft';
 
 const later = [
@@ -108,18 +109,13 @@ export function NewMachinePage() {
         </label>
         <label className="mt-3 block">
           Site
-          <input
+          <SuggestBox
             className="field mt-1"
-            list="sites"
+            usual={(choices.data?.sites ?? []).map((site) => ({ text: site }))}
             value={text.site}
-            onChange={(event) => setText({ ...text, site: event.target.value })}
+            onChange={(site) => setText({ ...text, site })}
           />
         </label>
-        <datalist id="sites">
-          {choices.data?.sites.map((site) => (
-            <option key={site} value={site} />
-          ))}
-        </datalist>
         {problem && (
           <div role="alert" className="my-3 border-l-4 border-out bg-out-wash px-4 py-2">
             {problem}

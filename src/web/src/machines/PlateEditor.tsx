@@ -26,8 +26,8 @@ export function PlateEditor({ machine, close }: { machine: MachinePage; close: (
   const { edit, write, keep, keepOver, settle, kept, isKeeping, isClash, error } = useKeeping<PlateEdit>(
     `plate/${machine.id}`,
     plateOf(machine),
-    async (next) => {
-      const now = await ask(editMachine({ path: { id: machine.id }, body: plateOf(next) }));
+    async (next, client) => {
+      const now = await ask(editMachine({ client, path: { id: machine.id }, body: plateOf(next) }));
       void queries.invalidateQueries();
       if (now.tag !== machine.tag) {
         void go(`/machines/${encodeURIComponent(now.tag)}`, { replace: true });

@@ -124,8 +124,9 @@ function Builds({ model }: { model: Page }) {
     `model-builds/${model.id}`,
     model.versionOfVariants,
     model.variants,
-    async (version, next) => ({
-      version: (await ask(editVariants({ path: { id: model.id }, body: { version, sheet: next } }))).versionOfVariants,
+    async (version, next, client) => ({
+      version: (await ask(editVariants({ client, path: { id: model.id }, body: { version, sheet: next } })))
+        .versionOfVariants,
     }),
   );
   const coverage = useQuery({
@@ -154,8 +155,9 @@ function Safety({ model }: { model: Page }) {
     `model-safety/${model.id}`,
     model.versionOfSafety,
     model.safety,
-    async (version, next) => ({
-      version: (await ask(editSafety({ path: { id: model.id }, body: { version, sheet: next } }))).versionOfSafety,
+    async (version, next, client) => ({
+      version: (await ask(editSafety({ client, path: { id: model.id }, body: { version, sheet: next } })))
+        .versionOfSafety,
     }),
   );
   return (
@@ -174,8 +176,8 @@ function Outside({ model }: { model: Page }) {
     `model-outside/${model.id}`,
     model.versionOfOutside,
     model.outside,
-    async (version, next) => ({
-      version: (await ask(editOutsideChecks({ path: { id: model.id }, body: { version, sheet: next } })))
+    async (version, next, client) => ({
+      version: (await ask(editOutsideChecks({ client, path: { id: model.id }, body: { version, sheet: next } })))
         .versionOfOutside,
     }),
   );

@@ -1,4 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
+import type { Client } from '../api/generated/client';
 import { useKeeping } from '../ui/useKeeping';
 import { SheetKept } from './SheetKept';
 
@@ -7,11 +8,11 @@ export function useSheet<Sheet>(
   name: string,
   version: number,
   first: Sheet,
-  send: (version: number, sheet: Sheet) => Promise<{ version: number }>,
+  send: (version: number, sheet: Sheet, client: Client) => Promise<{ version: number }>,
 ) {
   const queries = useQueryClient();
-  const keeping = useKeeping(name, { version, sheet: first }, async (next) => {
-    const now = await send(next.version, next.sheet);
+  const keeping = useKeeping(name, { version, sheet: first }, async (next, client) => {
+    const now = await send(next.version, next.sheet, client);
     for (const key of ['start', 'build', 'edits', 'machine']) {
       void queries.invalidateQueries({ queryKey: [key] });
     }

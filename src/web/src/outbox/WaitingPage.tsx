@@ -3,14 +3,19 @@ import { Link } from 'react-router';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { draftNames, keepDraft } from '../ui/useDraft';
-import { begunOf } from './begun';
-import { leaveOut, type Parcel, sendAgain, useOutbox, useStranger } from './outbox';
+import { begunOf, placeOf } from './begun';
+import { letGo } from './forms';
+import { type Parcel, sendAgain, useOutbox, useStranger } from './outbox';
 
 /** Everything made on this device that the ledger does not have yet. */
 export function WaitingPage() {
   const parcels = useOutbox();
   const stranger = useStranger();
-  const [begun, setBegun] = useState(() => begunOf(draftNames()));
+  // Read anew with whatever changes here: a form's draft goes as its parcel is taken.
+  const [, setLetGo] = useState(0);
+  const names = draftNames();
+  // What was asked for of a form stands among what waits.
+  const begun = begunOf(names.filter((name) => parcels.every((p) => p.form !== name)));
   return (
     <Frame title="On this device">
       <div className="mx-auto max-w-[720px] py-4">
@@ -64,7 +69,7 @@ export function WaitingPage() {
                     aria-label={`Let go: ${form.words}`}
                     onClick={() => {
                       keepDraft(form.name, '');
-                      setBegun(begunOf(draftNames()));
+                      setLetGo((n) => n + 1);
                     }}
                   >
                     Let go
@@ -85,10 +90,14 @@ function Refused({ parcel }: { parcel: Parcel }) {
   const fields = textsOf(parcel.json);
   return (
     <>
-      {fields.length > 0 && (
-        <button type="button" className="quiet" aria-expanded={isMending} onClick={() => setIsMending(!isMending)}>
-          Mend
-        </button>
+      {parcel.form !== undefined ? (
+        <FormLink form={parcel.form} />
+      ) : (
+        fields.length > 0 && (
+          <button type="button" className="quiet" aria-expanded={isMending} onClick={() => setIsMending(!isMending)}>
+            Mend
+          </button>
+        )
       )}
       <button type="button" className="quiet" onClick={() => void sendAgain(parcel.id)}>
         Send again
@@ -96,11 +105,21 @@ function Refused({ parcel }: { parcel: Parcel }) {
       <button type="button" className="quiet" onClick={() => handOver(parcel)}>
         Hand over as text
       </button>
-      <button type="button" className="quiet border-out text-out" onClick={() => void leaveOut(parcel.id)}>
+      <button type="button" className="quiet border-out text-out" onClick={() => void letGo(parcel)}>
         Throw away
       </button>
       {isMending && <Mend parcel={parcel} fields={fields} />}
     </>
+  );
+}
+
+/** A form is mended on its own page, which asks which of two texts shall stand. */
+function FormLink({ form }: { form: string }) {
+  const to = placeOf(form);
+  return to === null ? null : (
+    <Link className="link inline-flex min-h-[44px] items-center" to={to}>
+      Open it
+    </Link>
   );
 }
 

@@ -52,6 +52,9 @@ const kinds: readonly (readonly [begins: string, words: string, place: Place | n
   ['all-the-same/', 'Why it is measured all the same', round],
 ];
 
+/** Where a form is open again, by the name of its draft; null where its page is not known by that. */
+export const placeOf = (name: string): string | null => begunOf([name])[0]?.to ?? null;
+
 /** What was begun, by the names of the drafts on the device; the few letters of a field that is being typed in leave none. */
 export function begunOf(names: readonly string[]): Begun[] {
   return names.flatMap((name) => {

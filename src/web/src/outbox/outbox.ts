@@ -18,6 +18,12 @@ export interface Parcel {
   roundId?: string;
   json?: unknown;
   picture?: Blob;
+  /** How it is asked for; POST where nothing is said. */
+  method?: string;
+  /** The form it was written in, by the name of its draft: a later parcel of the same form takes its place. */
+  form?: string;
+  /** What stood in that form as it was asked for. */
+  written?: string;
   /** The ledger it was made for, by its id; missing where none had answered yet. */
   ledger?: string;
   /** How often the ledger itself failed on it. */
@@ -52,10 +58,14 @@ let stranger = '';
 let sending = false;
 let timer: ReturnType<typeof setTimeout> | undefined;
 let lastOrder = 0;
+/** The parcel that is being sent, by its id: what it says stands. */
+let onItsWay = '';
 const listeners = new Set<() => void>();
 const arrivals = new Set<(parcel: Parcel, answer: unknown) => void>();
 const menders = new Set<(parcel: Parcel, problem: ProblemDetails, isWatched: boolean) => Mending>();
 const watchers = new Map<string, (delivery: Delivery) => void>();
+/** Whether the form of a parcel is open, by the parcel's id. */
+const open = new Map<string, () => boolean>();
 
 function say(next: readonly Parcel[]) {
   parcels = next;
@@ -72,6 +82,12 @@ window.addEventListener('online', () => void send());
 
 /** Writes a parcel to the device, then sends it; resolves when the ledger has answered or cannot be reached. */
 export async function post(parcel: Omit<Parcel, 'order'>): Promise<Delivery> {
+  const answered = new Promise<Delivery>((resolve) => watchers.set(parcel.id, resolve));
+  await append(parcel);
+  return answered;
+}
+
+async function append(parcel: Omit<Parcel, 'order'>): Promise<void> {
   await loaded;
   lastOrder = Math.max(Date.now(), lastOrder + 1, ...parcels.map((p) => p.order + 1));
   const entry: Parcel = { ...parcel, order: lastOrder };
@@ -79,17 +95,55 @@ export async function post(parcel: Omit<Parcel, 'order'>): Promise<Delivery> {
   if (ledger) {
     entry.ledger = ledger;
   }
-  const answered = new Promise<Delivery>((resolve) => watchers.set(entry.id, resolve));
   // In sight before it is on the disk, so that two made at once keep their order.
   say([...parcels, entry]);
   await (await device).put('parcels', entry, entry.id);
   void send();
-  return answered;
+}
+
+/**
+ * Posts what was written in a form. It keeps its place among what waits: one of the same form that waits already, from
+ * before a reload, is replaced, or only watched where it says the same.
+ *
+ * @param tell Told each time that it has to wait, and once of its end.
+ * @param isOpen Whether the form is still there to be told; where it is not, what is refused stands aside.
+ */
+export async function postForm(
+  parcel: Omit<Parcel, 'order'> & { form: string },
+  tell: (delivery: Delivery) => void,
+  isOpen: () => boolean,
+): Promise<void> {
+  await loaded;
+  const waiting = parcels.find((p) => p.form === parcel.form && p.id !== onItsWay);
+  if (!waiting) {
+    watch(parcel.id, tell, isOpen);
+    await append(parcel);
+    return;
+  }
+  const isSame = !waiting.refused && JSON.stringify(waiting.json) === JSON.stringify(parcel.json);
+  const next: Parcel = isSame ? waiting : { ...parcel, order: waiting.order };
+  watch(next.id, tell, isOpen);
+  if (!isSame) {
+    await (await device).put('parcels', next, next.id);
+    say(parcels.map((p) => (p.id === waiting.id ? next : p)));
+    await (await device).delete('parcels', waiting.id);
+  }
+  void send();
+}
+
+function watch(id: string, tell: (delivery: Delivery) => void, isOpen: () => boolean) {
+  const before = watchers.get(id);
+  open.set(id, isOpen);
+  watchers.set(id, (delivery) => {
+    before?.(delivery);
+    tell(delivery);
+  });
 }
 
 /** Takes a parcel off the device; what it held is given up. */
 export async function leaveOut(id: string): Promise<void> {
   await (await device).delete('parcels', id);
+  open.delete(id);
   say(parcels.filter((p) => p.id !== id));
 }
 
@@ -120,8 +174,7 @@ async function send(): Promise<void> {
   try {
     for (let next = parcels.find((p) => !p.refused); next; next = parcels.find((p) => !p.refused)) {
       if (!(await sendOne(next))) {
-        watchers.forEach((tell) => tell({ kind: 'waiting' }));
-        watchers.clear();
+        waits();
         timer = setTimeout(() => void send(), retryAfter);
         return;
       }
@@ -131,10 +184,21 @@ async function send(): Promise<void> {
   }
 }
 
+/** A form that is open is told of its end, however long that takes; everybody else is told once that it waits. */
+function waits() {
+  for (const [id, tell] of [...watchers]) {
+    if (parcels.find((p) => p.id === id)?.form === undefined) {
+      watchers.delete(id);
+    }
+    tell({ kind: 'waiting' });
+  }
+}
+
 /** Whether to go on with the next. Only an answer of this ledger that names the parcel takes it off the device. */
 async function sendOne(parcel: Parcel): Promise<boolean> {
+  onItsWay = parcel.id;
   const answer = await fetch(parcel.path, {
-    method: 'POST',
+    method: parcel.method ?? 'POST',
     headers: {
       'X-Person': localStorage.getItem('person-id') ?? '',
       'X-Parcel': parcel.id,
@@ -143,7 +207,9 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
     },
     body: parcel.picture ?? JSON.stringify(parcel.json),
     signal: AbortSignal.timeout(parcel.picture ? longestPicture : longestText),
-  }).catch(() => null);
+  })
+    .catch(() => null)
+    .finally(() => (onItsWay = ''));
   if (!answer) {
     heard('');
     return false;
@@ -167,12 +233,25 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
     const tell = watchers.get(parcel.id);
     watchers.delete(parcel.id);
     await leaveOut(parcel.id);
+    await follow(parcel, body);
     arrivals.forEach((arrive) => arrive(parcel, body));
     tell?.({ kind: 'taken', answer: body });
     return true;
   }
   return refused(parcel, answer.status, body ?? {});
 }
+
+/** What was written in a form after what the ledger has just taken of it was written over that. */
+async function follow({ form, json }: Parcel, answer: unknown): Promise<void> {
+  const next = form === undefined ? undefined : parcels.find((p) => p.form === form);
+  if (next) {
+    await put({ ...next, json: { ...(next.json as object), version: versionAfter(json, answer) } });
+  }
+}
+
+/** The version that a thing has after an edit was taken. */
+export const versionAfter = (edit: unknown, answer: unknown): number =>
+  (answer as { version?: number } | null)?.version ?? (edit as { version: number }).version + 1;
 
 async function refused(parcel: Parcel, status: number, problem: ProblemDetails): Promise<boolean> {
   const failures = (parcel.failures ?? 0) + 1;
@@ -183,6 +262,13 @@ async function refused(parcel: Parcel, status: number, problem: ProblemDetails):
   const said = problem.detail ?? problem.title ?? `The ledger answered ${status}.`;
   const why = status >= 500 ? `The ledger failed on it ${failures} times: ${said}` : said;
   const tell = watchers.get(parcel.id);
+  if (tell && open.get(parcel.id)?.()) {
+    // Its form is open and holds what was written; it says why, and asks which text shall stand.
+    watchers.delete(parcel.id);
+    await leaveOut(parcel.id);
+    tell({ kind: 'refused', why, problem: { ...problem, status } });
+    return true;
+  }
   for (const mend of menders) {
     const mended = status >= 500 ? undefined : mend(parcel, problem, tell !== undefined);
     if (mended !== undefined) {

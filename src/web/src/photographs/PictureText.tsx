@@ -22,8 +22,8 @@ export function PictureText({ page }: { page: Page }) {
       caption: photograph.caption,
       positionId: photograph.positionId,
     },
-    async (next) => {
-      const now = await ask(editPhotograph({ path: { id: photograph.id }, body: next }));
+    async (next, client) => {
+      const now = await ask(editPhotograph({ client, path: { id: photograph.id }, body: next }));
       void queries.invalidateQueries({ queryKey: ['photographs'] });
       void queries.invalidateQueries({ queryKey: ['edits', 'Photograph', photograph.id] });
       return now;

@@ -200,8 +200,8 @@ function PlaceText({ place, page, gone }: { place: PlaceView; page: Page; gone: 
       name: place.name,
       note: place.note,
     },
-    async (next) => {
-      const now = await ask(editPlace({ path: { id: place.id }, body: next }));
+    async (next, client) => {
+      const now = await ask(editPlace({ client, path: { id: place.id }, body: next }));
       void fresh();
       void queries.invalidateQueries({ queryKey: ['edits', 'Place', place.id] });
       return now;

@@ -46,7 +46,7 @@ function Form({ shop }: { shop: ShopView }) {
   const { edit, write, keep, keepOver, settle, isChanged, isKeeping, isClash, error } = useKeeping(
     'shop',
     { version: shop.version, ...shop.limits },
-    ({ version, ...limits }) => ask(editShop({ body: { version, limits } })),
+    ({ version, ...limits }, client) => ask(editShop({ client, body: { version, limits } })),
   );
   return (
     <div className="max-w-[560px]">

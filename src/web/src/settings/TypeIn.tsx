@@ -4,6 +4,7 @@ import { setValue, type DefinitionView, type SnapshotView } from '../api/generat
 import { ask, Refusal } from '../api/ledger';
 import { Clash } from '../ui/Clash';
 import { Problem } from '../ui/Problem';
+import { SuggestBox } from '../ui/SuggestBox';
 import { useWritten } from '../ui/useDraft';
 
 interface Typed {
@@ -94,24 +95,15 @@ export function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; defi
       <div className="flex items-end gap-2">
         <label className="w-[130px]">
           Code
-          <input
-            ref={codeBox}
+          <SuggestBox
+            field={codeBox}
             autoFocus
-            autoComplete="off"
-            autoCapitalize="off"
-            list="setting-codes"
+            usual={definitions.map((d) => ({ text: d.code, words: d.name }))}
             className="field mt-0.5 font-mono text-[24px]"
             value={code}
-            onChange={(event) => put({ code: event.target.value, value })}
+            onChange={(text) => put({ code: text, value })}
           />
         </label>
-        <datalist id="setting-codes">
-          {definitions.map((d) => (
-            <option key={d.id} value={d.code}>
-              {d.name}
-            </option>
-          ))}
-        </datalist>
         <label className="grow">
           Value <span className="text-ink-2">{[definition?.name, definition?.range].filter(Boolean).join(', ')}</span>
           <input

@@ -1,4 +1,5 @@
-import { type KeyboardEvent } from 'react';
+import type { KeyboardEvent } from 'react';
+import { SuggestBox } from './SuggestBox';
 
 interface CellInputProps {
   label: string;
@@ -9,26 +10,29 @@ interface CellInputProps {
   onLeave: () => void;
 }
 
+const look = 'h-[27px] w-full min-w-[60px] border-2 border-rust bg-sheet px-1 font-mono max-[899px]:h-[40px]';
+
 export function CellInput({ label, typed, setTyped, choices, onKeyDown, onLeave }: CellInputProps) {
-  return (
-    <>
-      <input
-        autoFocus
-        aria-label={label}
-        list={choices ? 'grid-choices' : undefined}
-        className="h-[27px] w-full min-w-[60px] border-2 border-rust bg-sheet px-1 font-mono max-[899px]:h-[40px]"
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        onKeyDown={onKeyDown}
-        onBlur={onLeave}
-      />
-      {choices && (
-        <datalist id="grid-choices">
-          {choices.map((choice) => (
-            <option key={choice} value={choice} />
-          ))}
-        </datalist>
-      )}
-    </>
+  return choices ? (
+    <SuggestBox
+      name={label}
+      autoFocus
+      usual={choices.map((text) => ({ text }))}
+      className={look}
+      value={typed}
+      onChange={setTyped}
+      onKeyDown={onKeyDown}
+      onBlur={onLeave}
+    />
+  ) : (
+    <input
+      autoFocus
+      aria-label={label}
+      className={look}
+      value={typed}
+      onChange={(event) => setTyped(event.target.value)}
+      onKeyDown={onKeyDown}
+      onBlur={onLeave}
+    />
   );
 }

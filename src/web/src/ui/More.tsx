@@ -6,14 +6,17 @@ import { Caret } from './Choose';
 export function More({
   title,
   className = '',
+  isOpen = false,
   children,
 }: {
   title: ReactNode;
+  /** Whether it is open before anybody pressed it. */
+  isOpen?: boolean;
   className?: string;
   children: ReactNode;
 }) {
   return (
-    <Disclosure as="div" className={className}>
+    <Disclosure as="div" className={className} defaultOpen={isOpen}>
       {({ open }) => (
         <>
           <DisclosureButton className="flex min-h-[34px] w-full cursor-pointer items-center gap-2 py-1 text-left max-[899px]:min-h-[44px]">

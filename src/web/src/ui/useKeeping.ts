@@ -1,16 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
+import type { Client } from '../api/generated/client';
 import { Refusal, Unreachable } from '../api/ledger';
+import { isOwn, textOf, throughQueue } from '../outbox/forms';
 import { draftOf, keepDraft } from './useDraft';
 
 interface Versioned {
   version: number;
 }
-
-/** While the ledger is out of reach, what is written is sent again after this long, in ms. */
-const again = 3000;
-
-/** What was written, whatever version it was written over. */
-export const textOf = (edit: Versioned): string => JSON.stringify({ ...edit, version: 0 });
 
 /**
  * What stood in a form when its page was left or loaded anew; undefined where all of it was kept, or where the ledger
@@ -26,30 +22,19 @@ export function writtenBefore<Edit extends Versioned>(name: string, first: Edit)
   }
 }
 
-/** Whether a clash is none: what stands in the ledger is what was sent, and only its answer was lost. */
-function isOwn(failure: Refusal, sent: Versioned): boolean {
-  const { theirs } = failure.problem;
-  const mine = sent as unknown as Record<string, unknown>;
-  return (
-    theirs !== undefined &&
-    Object.keys(theirs).some((name) => name !== 'version') &&
-    Object.entries(theirs).every(
-      ([name, value]) => name === 'version' || JSON.stringify(mine[name]) === JSON.stringify(value),
-    )
-  );
-}
-
 /**
  * Keeps a record as it is written, one request after the other, each made from the version before it. What is
- * written while one is on its way goes with the next. Until it is kept it stands on this device too, and is there again
- * after a reload or another page.
+ * written while one is on its way goes with the next. Each goes through what waits on this device, in its order, and is
+ * sent from there with its page closed too. Until it is kept it stands on this device, and is there again after a reload
+ * or another page.
  *
  * @param name What is written and of which thing, such as `fault/17`.
+ * @param send Asks for an edit by the client it is given, which is the way through what waits.
  */
 export function useKeeping<Edit extends Versioned>(
   name: string,
   first: Edit,
-  send: (edit: Edit) => Promise<Versioned>,
+  send: (edit: Edit, client: Client) => Promise<Versioned>,
   isReady: (edit: Edit) => boolean = () => true,
 ) {
   const [before] = useState(() => writtenBefore(name, first));
@@ -61,11 +46,18 @@ export function useKeeping<Edit extends Versioned>(
   const wanted = useRef<Edit | null>(null);
   const busy = useRef(false);
   const last = useRef({ edit, kept: first });
-  // What could not be sent, with what was written then: it may ask for more than was written, such as to close a fault.
-  const unsent = useRef<{ asked: Edit; written: Edit } | null>(null);
+  const isOpen = useRef(true);
+  useEffect(() => {
+    isOpen.current = true;
+    return () => void (isOpen.current = false);
+  }, []);
 
   const onDevice = () => {
     const { edit: now, kept: there } = last.current;
+    if (!isOpen.current) {
+      // Whoever opened the form since writes the draft.
+      return;
+    }
     keepDraft(
       `form/${name}`,
       textOf(now) === textOf(there) ? '' : JSON.stringify({ ...now, version: version.current }),
@@ -96,16 +88,22 @@ export function useKeeping<Edit extends Versioned>(
     try {
       for (let next = wanted.current as Edit | null; next; next = wanted.current) {
         wanted.current = null;
-        unsent.current = { asked: next, written: last.current.edit };
+        const queue = throughQueue(
+          `form/${name}`,
+          textOf(last.current.edit),
+          () => setError(new Unreachable()),
+          () => isOpen.current,
+        );
         const sent = { ...next, version: version.current };
         try {
-          isNowKept(next, (await send(sent)).version);
+          isNowKept(next, (await send(sent, queue)).version);
         } catch (failure) {
-          if (!(failure instanceof Refusal && isOwn(failure, sent))) {
+          if (!(failure instanceof Refusal && isOwn(failure.problem, sent))) {
             throw failure;
           }
           isNowKept(next, failure.problem.version ?? version.current);
         }
+        setError(null);
       }
       return true;
     } catch (failure) {
@@ -126,18 +124,6 @@ export function useKeeping<Edit extends Versioned>(
       void keepNow.current(before);
     }
   }, [before]);
-  useEffect(() => {
-    if (!(error instanceof Unreachable)) {
-      return;
-    }
-    const timer = setTimeout(() => {
-      const { edit: now } = last.current;
-      const before = unsent.current;
-      void keepNow.current(before && textOf(before.written) === textOf(now) ? before.asked : now);
-    }, again);
-    return () => clearTimeout(timer);
-  }, [error]);
-
   return {
     /** As it is written now. */
     edit,

@@ -74,8 +74,8 @@ export function Call({ call }: { call: SupportCallView }) {
   const { edit, write, keep, keepOver, settle, kept, isChanged, isKeeping, error } = useKeeping(
     `call/${call.id}`,
     { version: call.version, caseNumber: call.caseNumber, said: call.said },
-    async (next) => {
-      await ask(editSupportCall({ path: { id: call.id }, body: next }));
+    async (next, client) => {
+      await ask(editSupportCall({ client, path: { id: call.id }, body: next }));
       await queries.invalidateQueries({ queryKey: ['edits'] });
       return { version: next.version + 1 };
     },

@@ -62,8 +62,8 @@ function Form({ visit, tag }: { visit: VisitView; tag: string }) {
   const { edit, write, keep, keepOver, settle, kept, isChanged, isKeeping, isClash, error } = useKeeping(
     `visit/${visit.id}`,
     editOf(visit),
-    async (next) => {
-      const now = await ask(editVisit({ path: { id: visit.id }, body: next }));
+    async (next, client) => {
+      const now = await ask(editVisit({ client, path: { id: visit.id }, body: next }));
       for (const key of ['machine', 'timeline', 'home', 'edits']) {
         void queries.invalidateQueries({ queryKey: [key] });
       }

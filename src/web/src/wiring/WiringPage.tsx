@@ -53,8 +53,8 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
     `wiring/${model.id}`,
     model.versionOfWiring,
     model.wiring,
-    async (version, next) => {
-      const now = await ask(editWiring({ path: { id: model.id }, body: { version, sheet: next } }));
+    async (version, next, client) => {
+      const now = await ask(editWiring({ client, path: { id: model.id }, body: { version, sheet: next } }));
       fresh();
       return { version: now.versionOfWiring };
     },
