@@ -109,7 +109,7 @@ public sealed record ResolvedMachine(
 
     private sealed class Resolver(Machine machine, Model model, IReadOnlyDictionary<BoardTypeId, BoardType> boardTypes, Variant? variant)
     {
-        private readonly Dictionary<PinAddress, string> _labels = (variant?.Overlay ?? []).ToDictionary(o => o.Pin, o => o.Label);
+        private readonly Dictionary<PinAddress, OverlayLabel> _overlay = (variant?.Overlay ?? []).ToDictionary(o => o.Pin);
         private readonly List<string> _problems = [];
         private readonly Dictionary<PositionId, BoardType> _boardAt = [];
         private readonly Dictionary<PinAddress, ResolvedPin> _pins = [];
@@ -154,7 +154,7 @@ public sealed record ResolvedMachine(
                 _problems.Add($"an override of {machine.Tag} speaks of a pin that is not there ({stray.Reason})");
             }
 
-            foreach (var stray in _labels.Keys.Where(a => !_pins.ContainsKey(a)))
+            foreach (var stray in _overlay.Keys.Where(a => !_pins.ContainsKey(a)))
             {
                 _problems.Add($"the overlay of {variant!.Name} renames a pin that is not there ({stray.Text})");
             }
@@ -214,6 +214,13 @@ public sealed record ResolvedMachine(
         private void Add(PinAddress address, string printed, string holder, Element? element, OffBoardPart? part, Pin pin, Origin origin)
         {
             var (label, colours, signal) = (Sourced.By(pin.Label, origin), Sourced.By(pin.Colours, origin), Sourced.By(pin.Signal, origin));
+            var renamed = _overlay.GetValueOrDefault(address);
+            var build = new Origin(Level.Build, $"build {variant?.Name}");
+            if (renamed is { Meaning.Length: > 0 })
+            {
+                signal = new(renamed.Meaning, build);
+            }
+
             foreach (var said in _pinOverrides[address])
             {
                 var only = new Origin(Level.Machine, $"{machine.Tag} only: {said.Reason}");
@@ -221,10 +228,10 @@ public sealed record ResolvedMachine(
             }
 
             string? elsewhere = null;
-            if (_labels.TryGetValue(address, out var renamed) && renamed != pin.Label)
+            if (renamed is not null && renamed.Label != pin.Label)
             {
-                label = new(renamed, new Origin(Level.Build, $"build {variant!.Name}"));
-                (elsewhere, printed) = (printed, $"{printed[..printed.LastIndexOf('·')]}·{renamed}");
+                label = new(renamed.Label, build);
+                (elsewhere, printed) = (printed, $"{printed[..printed.LastIndexOf('·')]}·{renamed.Label}");
             }
 
             pin = pin with { Label = label.Value, Colours = colours.Value, Signal = signal.Value };

@@ -49,8 +49,9 @@ public sealed record VariantRule(
             }.Where(w => w.Length > 0).DefaultIfEmpty("any"));
 }
 
-/// <summary>A pin that bears another name on a build; the pin stays the same.</summary>
-public sealed record OverlayLabel(PinAddress Pin, string Label);
+/// <summary>A pin that bears another name on a build, or does something else there; the pin stays the same.</summary>
+/// <param name="Meaning">Its signal on this build, such as "output 4" where others have a lamp; empty where it is the same.</param>
+public sealed record OverlayLabel(PinAddress Pin, string Label, string Meaning = "");
 
 /// <summary>The board types that belong in a position, the first the usual one.</summary>
 public sealed record VariantBoards(PositionId Position, IReadOnlyList<BoardTypeId> BoardTypes);

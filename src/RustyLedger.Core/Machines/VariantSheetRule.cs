@@ -3,6 +3,9 @@ namespace RustyLedger.Core.Machines;
 /// <summary>What must hold of the builds of a model, whoever writes them.</summary>
 public static class VariantSheetRule
 {
+    private const int MostLabel = 24,
+        MostMeaning = 80;
+
     /// <returns>The place and what cannot be meant so; null where all can.</returns>
     public static Refusal? Refusal(this VariantSheet sheet)
     {
@@ -51,14 +54,20 @@ public static class VariantSheetRule
                 );
             }
 
-            if (Rule.Unique($"overlay of {variant.Name}", variant.Overlay.Select(o => o.Pin.Text), mostSigns: 200) is { } renamed)
+            if (Rule.Unique($"overlay of {variant.Name}", variant.Overlay.Select(o => o.Pin.Text), mostSigns: 200) is { } twiceRenamed)
             {
-                return renamed;
+                return twiceRenamed;
             }
 
-            if (variant.Overlay.FirstOrDefault(o => o.Label.Length is 0 or > 12) is { } label)
+            foreach (var renamed in variant.Overlay)
             {
-                return new Refusal($"overlay of {variant.Name}", $"The label \"{label.Label}\" has 1 to 12 signs.");
+                if (
+                    Rule.First(Rule.Needed("label", renamed.Label, MostLabel), Rule.Text("meaning", renamed.Meaning, MostMeaning)) is
+                    { } wrong
+                )
+                {
+                    return wrong with { Field = $"overlay of {variant.Name}" };
+                }
             }
         }
 

@@ -121,6 +121,9 @@ public static class LimitNotation
     }
 
     private const string NoReading = "no reading";
+
+    /// <summary>What a good fuse does; "short" is taken as well, and is written so nowhere.</summary>
+    private const string Through = "beeps through";
     private const int MostUnjudged = 120;
 
     /// <param name="Scale">The multiplier written in it; 1 where there is none.</param>
@@ -155,7 +158,7 @@ public static class LimitNotation
             LowestLimit l => $"{(l.Included ? ">=" : ">")} {Numbers.Write(l.Low)} {Tail(l)}",
             HighestLimit h => $"{(h.Included ? "<=" : "<")} {Numbers.Write(h.High)} {Tail(h)}",
             NoPathLimit => "OL",
-            ShortLimit => "short",
+            ShortLimit => Through,
             ContactLimit c => c.Closed ? "closed" : "open",
             LampLimit l => l.On ? "on" : "off",
             WordLimit w => w.Word,
@@ -428,6 +431,7 @@ public static class LimitNotation
             ("infinite", new NoPathLimit(), null),
             (NoReading, new UnjudgedLimit(NoReading), mode),
             ("not measured", new UnjudgedLimit(NoReading), mode),
+            (Through, new ShortLimit(), null),
             ("no beep", new ContactLimit(false), MeterMode.Continuity),
             ("beep", new ContactLimit(true), MeterMode.Continuity),
             ("beeps", new ContactLimit(true), MeterMode.Continuity),

@@ -75,7 +75,7 @@ public static class Judge
                 : new(VerdictKind.Within, "no path", "open, no path, as it should be"),
             (ContactReading c, ShortLimit) => c.Closed
                 ? new(VerdictKind.Within, "short", "closed, as it should be")
-                : new(VerdictKind.High, "short", "open where there should be a short"),
+                : new(VerdictKind.High, "short", "open where it should beep through"),
             (ContactReading c, ContactLimit l) => State(c.Closed == l.Closed, c.Written, LimitNotation.Write(l)),
             (NumberReading { Unit: Unit.Ohms } n, ContactLimit l) => State(
                 n.Value <= ShortLimit.MostOhms == l.Closed,
@@ -130,7 +130,7 @@ public static class Judge
     private static Verdict Short(NumberReading reading) =>
         reading.Value <= ShortLimit.MostOhms
             ? new(VerdictKind.Within, "short", $"{reading.Written}, at most {Numbers.Write(ShortLimit.MostOhms)} Ω with the leads")
-            : new(VerdictKind.High, "short", $"{reading.Written}, a short reads at most {Numbers.Write(ShortLimit.MostOhms)} Ω");
+            : new(VerdictKind.High, "short", $"{reading.Written}; what beeps through reads at most {Numbers.Write(ShortLimit.MostOhms)} Ω");
 
     private static Verdict Number(NumberReading reading, NumericLimit limit, DefaultTolerance tolerance)
     {

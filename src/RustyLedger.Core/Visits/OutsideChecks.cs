@@ -5,14 +5,16 @@ namespace RustyLedger.Core.Visits;
 /// <param name="Chance">How often it turns out to be the whole fault, before anything is learnt, 0 to 1.</param>
 /// <param name="Minutes">How long it takes, before anything is learnt; above 0.</param>
 /// <param name="After">Checks that must come before it.</param>
-/// <param name="AsksHowLong">A reset: how long it held is evidence too.</param>
+/// <param name="AsksHowLong">A reset: how long it held is evidence too, and there is nothing to put right where it did not.</param>
+/// <param name="Clears">What a yes speaks for, in words; empty where it clears nothing by itself.</param>
 public sealed record OutsideCheck(
     string Id,
     string Asks,
     double Chance,
     double Minutes,
     IReadOnlyList<string> After,
-    bool AsksHowLong = false
+    bool AsksHowLong = false,
+    string Clears = ""
 );
 
 /// <summary>What a model adds to the usual outside checks, and what it leaves out.</summary>
@@ -24,18 +26,18 @@ public sealed record OutsideSheet(IReadOnlyList<OutsideCheck> Own, IReadOnlyList
     /// <summary>Common practice, no source: the order of magnitude of chances and minutes from which a shop starts to learn.</summary>
     public static IReadOnlyList<OutsideCheck> Usual { get; } =
     [
-        new("supply", "Is it plugged in, and is there supply at the outlet?", 0.08, 1, []),
-        new("breaker", "Is the breaker on?", 0.08, 1, []),
-        new("switches", "Are all its switches on?", 0.07, 0.5, []),
-        new("dial", "Is the speed dial off zero?", 0.02, 0.3, []),
-        new("direction", "Is the direction switch out of neutral?", 0.02, 0.3, []),
-        new("stop", "Is every emergency stop released?", 0.06, 0.5, []),
-        new("panels", "Are all panels and guards snapped home?", 0.05, 1, []),
-        new("obstruction", "Is nothing jammed in its way?", 0.05, 1, []),
-        new("sensor", "Are the sensors and eyes clean?", 0.08, 2, []),
-        new("dummy", "Is every unused socket closed as it should be?", 0.02, 1, []),
-        new("fuel", "Is fuel or gas on, and enough of it?", 0.04, 1, []),
-        new("battery", "Is the battery strong enough?", 0.05, 2, []),
+        new("supply", "Is it plugged in, and is there supply at the outlet?", 0.08, 1, [], Clears: "the outlet and the plug, at no load"),
+        new("breaker", "Is the breaker on?", 0.08, 1, [], Clears: "a tripped breaker, not its contacts"),
+        new("switches", "Are all its switches on?", 0.07, 0.5, [], Clears: "a switch left off, not its contacts"),
+        new("dial", "Is the speed dial off zero?", 0.02, 0.3, [], Clears: "a speed of zero"),
+        new("direction", "Is the direction switch out of neutral?", 0.02, 0.3, [], Clears: "no direction chosen"),
+        new("stop", "Is every emergency stop released?", 0.06, 0.5, [], Clears: "a stop left pressed, not its contacts"),
+        new("panels", "Are all panels and guards snapped home?", 0.05, 1, [], Clears: "an open guard, not its switch"),
+        new("obstruction", "Is nothing jammed in its way?", 0.05, 1, [], Clears: "something in the way"),
+        new("sensor", "Are the sensors and eyes clean?", 0.08, 2, [], Clears: "dirt on a sensor, not the sensor"),
+        new("dummy", "Is every unused socket closed as it should be?", 0.02, 1, [], Clears: "a dummy plug that is missing"),
+        new("fuel", "Is fuel or gas on, and enough of it?", 0.04, 1, [], Clears: "an empty or closed tank"),
+        new("battery", "Is the battery strong enough?", 0.05, 2, [], Clears: "a weak battery, under the load it was tried with"),
         new("reset", "One reset, off at the breaker, wait, on: does it hold?", 0.06, 4, ["supply", "breaker", "stop", "obstruction"], true),
     ];
 
@@ -71,6 +73,9 @@ public enum OutsideAnswer
     Yes,
     No,
     CouldNot,
+
+    /// <summary>This machine has nothing of the kind; it is not asked again there.</summary>
+    HasNone,
 }
 
 /// <summary>An answer given in a visit.</summary>
@@ -95,12 +100,12 @@ public sealed record LearntCheck(OutsideCheck Check, double Chance, double Minut
             ? $"the fault in about {100 * Chance:0} of 100 visits, {Minutes:0.#} min to look; nothing learnt here yet"
             : $"was the fault in {Found} of {Asked} visits here, so about {100 * Chance:0} in 100; takes {Minutes:0.#} min";
 
-    /// <summary>Beta-binomial for the chance, a weighted mean for the minutes; "could not" teaches neither.</summary>
+    /// <summary>Beta-binomial for the chance, a weighted mean for the minutes; "could not" and "has none" teach neither.</summary>
     public static LearntCheck Of(OutsideCheck check, IEnumerable<OutsideResult> results)
     {
         ArgumentNullException.ThrowIfNull(check);
         ArgumentNullException.ThrowIfNull(results);
-        var own = results.Where(r => r.CheckId == check.Id && r.Answer != OutsideAnswer.CouldNot).ToList();
+        var own = results.Where(r => r.CheckId == check.Id && r.Answer is (OutsideAnswer.Yes or OutsideAnswer.No)).ToList();
         var found = own.Count(r => r.WasIt);
         // An answer left lying over lunch says nothing of how long it takes.
         var minutes = own.Select(r => r.Minutes).OfType<double>().Where(m => m is >= LeastMinutes and <= MostMinutes).ToList();

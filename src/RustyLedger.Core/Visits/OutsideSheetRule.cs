@@ -12,6 +12,14 @@ public static class OutsideSheetRule
             return new Refusal("own", problem);
         }
 
+        foreach (var check in sheet.Own)
+        {
+            if (Rule.First(Rule.Needed("question", check.Asks, 160), Rule.Text("words of what it clears", check.Clears, 120)) is { } wrong)
+            {
+                return wrong;
+            }
+        }
+
         return Rule.Unique("own", sheet.Own.Select(c => c.Id));
     }
 }

@@ -24,16 +24,20 @@ public sealed record ObservationView(
 /// <summary>An outside check as asked in this visit.</summary>
 /// <param name="Why">The numbers that put it where it stands.</param>
 /// <param name="Answer">Null while it was not answered.</param>
+/// <param name="Clears">What a yes speaks for; empty for nothing.</param>
+/// <param name="SaidAt">When an earlier visit said that this machine has nothing of the kind; null where it was answered in this one.</param>
 public sealed record OutsideCheckView(
     string Id,
     string Asks,
     bool AsksHowLong,
+    string Clears,
     double Chance,
     double Minutes,
     string Why,
     OutsideAnswer? Answer,
     string Held,
-    bool WasIt
+    bool WasIt,
+    DateTimeOffset? SaidAt
 );
 
 /// <param name="IsKnown">What is written down as fitted belongs in this build.</param>
@@ -228,6 +232,16 @@ internal static class StartEndpoints
         // Of a visit the last answer counts; what is learnt comes from other visits, so that the order holds still while it is gone down.
         var last = answers.GroupBy(a => (a.VisitId, a.CheckId)).Select(g => g.First()).ToList();
         var own = last.Where(a => a.VisitId == visit.Id).ToDictionary(a => a.CheckId);
+        var visits = await context
+            .Visits.Where(v => v.MachineId == visit.MachineId && v.Id != visit.Id)
+            .Select(v => v.Id)
+            .ToListAsync(cancel);
+        // What a machine has none of it had none of before: the last word of its other visits stands until another is said.
+        var none = last.Where(a => visits.Contains(a.VisitId))
+            .GroupBy(a => a.CheckId)
+            .Select(g => g.First())
+            .Where(a => a.Answer == OutsideAnswer.HasNone)
+            .ToDictionary(a => a.CheckId);
         var learnt = machine
             .Model.Outside.All.Select(c =>
                 LearntCheck.Of(
@@ -241,17 +255,20 @@ internal static class StartEndpoints
             [
                 .. order.Select(c =>
                 {
-                    var answer = own.GetValueOrDefault(c.Check.Id);
+                    var earlier = none.GetValueOrDefault(c.Check.Id);
+                    var answer = own.GetValueOrDefault(c.Check.Id) ?? earlier;
                     return new OutsideCheckView(
                         c.Check.Id,
                         c.Check.Asks,
                         c.Check.AsksHowLong,
+                        c.Check.Clears,
                         c.Chance,
                         c.Minutes,
                         c.Why,
                         answer?.Answer,
                         answer?.Held ?? "",
-                        answer?.WasIt ?? false
+                        answer?.WasIt ?? false,
+                        answer is not null && answer == earlier ? earlier.At : null
                     );
                 }),
             ],

@@ -44,12 +44,12 @@ public sealed class RecognitionTests
     [Fact]
     public void Boards_alike_to_the_eye_are_said_to_be_and_what_differs_is_named()
     {
-        var one = Board("1", "surface", "yes") with { WidthMm = 100 };
-        var two = Board("2", "surface", "yes") with { WidthMm = 120 };
+        var one = Board("1", "surface", "yes") with { HeightMm = 80 };
+        var two = Board("2", "surface", "yes") with { HeightMm = 90 };
         var seen = Recognition.Of([one, two], new Dictionary<BoardTypeId, int>(), []);
         Assert.True(seen.Alike);
         Assert.Null(seen.Question);
-        Assert.Contains("100 × 80 mm or 120 × 80 mm", Assert.Single(seen.Differences), StringComparison.Ordinal);
+        Assert.Contains("80 mm or ", Assert.Single(seen.Differences), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -62,6 +62,44 @@ public sealed class RecognitionTests
             [new MarkSeen(MarkFeature.Leads, "surface")]
         );
         Assert.Equal("1", Assert.Single(seen.Left).Type.Id);
+    }
+
+    /// <summary>What the eye counts tells boards apart without any mark; a miscount makes one unlikely, and leaves out none.</summary>
+    [Fact]
+    public void Fuses_are_counted_in_the_layout()
+    {
+        static BoardType With(string id, int fuses) =>
+            Sample.Board with
+            {
+                Id = id,
+                PartNumber = id,
+                Marks = [],
+                Elements =
+                [
+                    .. Sample.Board.Elements.Where(e => e.Kind != ElementKind.Fuse),
+                    .. Enumerable
+                        .Range(1, fuses)
+                        .Select(n =>
+                            Sample.Board.Elements[0] with
+                            {
+                                Id = $"f{n}",
+                                Kind = ElementKind.Fuse,
+                                Designator = $"F{n}",
+                                Pins = [],
+                            }
+                        ),
+                ],
+            };
+        List<BoardType> boards = [With("two", 2), With("three", 3), With("none", 0)];
+        var nobody = new Dictionary<BoardTypeId, int>();
+        var question = Recognition.Of(boards, nobody, []).Question!;
+        Assert.Equal(MarkFeature.Fuses, question.Feature);
+        Assert.Equal(["2", "3"], question.Values.Order());
+        var seen = Recognition.Of(boards, nobody, [new MarkSeen(MarkFeature.Fuses, "3")]).Left;
+        Assert.Equal(3, seen.Count);
+        Assert.Equal("two", seen[^1].Type.Id);
+        Assert.Equal(1 / 2.1, seen[0].Share, 9);
+        Assert.Equal(0.1 / 2.1, seen[^1].Share, 9);
     }
 
     /// <summary>
@@ -79,7 +117,15 @@ public sealed class RecognitionTests
                     List<BoardType> boards =
                     [
                         .. marks.Select(
-                            (m, i) => Sample.Board with { Id = $"{i}", PartNumber = $"{i}", Marks = [.. m.DistinctBy(x => x.Feature)] }
+                            (m, i) =>
+                                Sample.Board with
+                                {
+                                    Id = $"{i}",
+                                    PartNumber = $"{i}",
+                                    Marks = [.. m.DistinctBy(x => x.Feature)],
+                                    Elements = [],
+                                    IsSizeGuess = true,
+                                }
                         ),
                     ];
                     var fitted = boards.ToDictionary(

@@ -427,7 +427,7 @@ public sealed class VariantTests
         var (address, pin) = plain.Pins.First(p => p.Value.Element is not null);
         var variant = Variant("v", Rule()) with
         {
-            Overlay = [new OverlayLabel(address, "T9"), new OverlayLabel(Probe.At("nowhere", "p"), "X")],
+            Overlay = [new OverlayLabel(address, "T9", "output 4"), new OverlayLabel(Probe.At("nowhere", "p"), "X")],
         };
         var renamed = ResolvedMachine.Of(
             plain.Machine,
@@ -437,6 +437,9 @@ public sealed class VariantTests
         );
         Assert.EndsWith("·T9", renamed.Pins[address].Printed, StringComparison.Ordinal);
         Assert.Equal(pin.Printed, renamed.Pins[address].ElsewherePrinted);
+        Assert.Equal("output 4", renamed.Pins[address].Signal.Value);
+        Assert.Equal("build v", renamed.Pins[address].Signal.From.Words);
+        Assert.All(renamed.Pins.Where(p => p.Key != address), p => Assert.Equal(plain.Pins[p.Key].Signal.Value, p.Value.Signal.Value));
         Assert.Equal(plain.Pins.Keys, renamed.Pins.Keys);
         Assert.Equal(plain.Checks.Select(c => c.Key), renamed.Checks.Select(c => c.Key));
         Assert.Contains(renamed.Problems, p => p.Contains("renames a pin that is not there", StringComparison.Ordinal));

@@ -99,6 +99,7 @@ public sealed class OutsideTests
             new("x", OutsideAnswer.CouldNot, 9, false),
             new("y", OutsideAnswer.No, 9, true),
             new("x", OutsideAnswer.CouldNot, null, false),
+            new("x", OutsideAnswer.HasNone, 1, false),
         ];
         var learnt = LearntCheck.Of(new OutsideCheck("x", "X?", 0.1, 1, []), results);
         Assert.Equal(4.0 / 15, learnt.Chance, 12);

@@ -9,11 +9,15 @@ import { useKeeping } from '../ui/useKeeping';
 export const featureWords: Record<MarkFeature, string> = {
   leads: 'leads',
   outputLamps: 'output lamps',
-  relayDirection: 'relays',
+  relayDirection: 'how relays lie',
   width: 'width',
   holePattern: 'holes',
   colour: 'colour',
   printedNumber: 'printed',
+  fuses: 'fuses, how many',
+  lamps: 'lamps, how many',
+  relays: 'relays, how many',
+  connectors: 'plugs and strips, how many',
 };
 const features = Object.entries(featureWords);
 

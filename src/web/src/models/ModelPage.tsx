@@ -186,7 +186,13 @@ function Outside({ model }: { model: Page }) {
       <h2 id="outside" className="title">
         Outside checks
       </h2>
-      <OutsideEditor usual={model.usualChecks} sheet={sheet} change={change} settle={settle} />
+      <OutsideEditor
+        usual={model.usualChecks}
+        parts={model.wiring.parts}
+        sheet={sheet}
+        change={change}
+        settle={settle}
+      />
       {kept}
     </section>
   );

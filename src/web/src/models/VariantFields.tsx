@@ -37,8 +37,9 @@ export function One({ model, variant, change, settle, strike }: OneProps) {
   const positions = model.positions.map((p): [string, string] => [p.id, p.name]);
   const types = new Map(model.boardTypes.map((t) => [t.id, t.words]));
   const pins = model.pins.map((p): [string, string] => [addressText(p.address), `${p.printed} ${p.signal}`]);
-  const overlay = variant.overlay.map((o) => ({ at: addressText(o.pin), label: o.label }));
-  const toOverlay = (rows: typeof overlay) => rows.map((r) => ({ pin: readAddress(r.at) ?? {}, label: r.label }));
+  const overlay = variant.overlay.map((o) => ({ at: addressText(o.pin), label: o.label, meaning: o.meaning ?? '' }));
+  const toOverlay = (rows: typeof overlay) =>
+    rows.map((r) => ({ pin: readAddress(r.at) ?? {}, label: r.label, meaning: r.meaning }));
   // Boards are chosen one a line; a build names several of one position by several lines.
   const boards = variant.boards.flatMap((b) => b.boardTypes.map((type) => ({ position: b.position, type })));
   const toBoards = (rows: typeof boards) => {
@@ -176,8 +177,9 @@ export function One({ model, variant, change, settle, strike }: OneProps) {
               [
                 { name: 'at', label: 'Terminal', kind: 'choice', options: pins, wide: true },
                 { name: 'label', label: 'Printed here', kind: 'text' },
+                { name: 'meaning', label: 'Does here, if other', kind: 'text', wide: true },
               ],
-              () => ({ at: pins[0]?.[0] ?? '', label: '1' }),
+              () => ({ at: pins[0]?.[0] ?? '', label: '1', meaning: '' }),
               (rows) => ({ overlay: toOverlay(rows) }),
             )}
             {list(

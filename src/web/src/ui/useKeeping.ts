@@ -22,6 +22,16 @@ export function writtenBefore<Edit extends Versioned>(name: string, first: Edit)
   }
 }
 
+/** Of what was asked for a part was refused; the rest is kept. */
+export class KeptInPart extends Error {
+  constructor(
+    readonly kept: Versioned,
+    readonly refusal: Refusal,
+  ) {
+    super(refusal.message);
+  }
+}
+
 /**
  * Keeps a record as it is written, one request after the other, each made from the version before it. What is
  * written while one is on its way goes with the next. Each goes through what waits on this device, in its order, and is
@@ -29,12 +39,13 @@ export function writtenBefore<Edit extends Versioned>(name: string, first: Edit)
  * or another page.
  *
  * @param name What is written and of which thing, such as `fault/17`.
- * @param send Asks for an edit by the client it is given, which is the way through what waits.
+ * @param send Asks for an edit by the client it is given, which is the way through what waits; it is told what is kept, and
+ *   fails with {@link KeptInPart} where only some of it was taken.
  */
 export function useKeeping<Edit extends Versioned>(
   name: string,
   first: Edit,
-  send: (edit: Edit, client: Client) => Promise<Versioned>,
+  send: (edit: Edit, client: Client, kept: Edit) => Promise<Versioned>,
   isReady: (edit: Edit) => boolean = () => true,
 ) {
   const [before] = useState(() => writtenBefore(name, first));
@@ -96,7 +107,7 @@ export function useKeeping<Edit extends Versioned>(
         );
         const sent = { ...next, version: version.current };
         try {
-          isNowKept(next, (await send(sent, queue)).version);
+          isNowKept(next, (await send(sent, queue, last.current.kept)).version);
         } catch (failure) {
           if (!(failure instanceof Refusal && isOwn(failure.problem, sent))) {
             throw failure;
@@ -107,6 +118,11 @@ export function useKeeping<Edit extends Versioned>(
       }
       return true;
     } catch (failure) {
+      if (failure instanceof KeptInPart) {
+        isNowKept(failure.kept as Edit, failure.kept.version);
+        setError(failure.refusal);
+        return false;
+      }
       setError(failure instanceof Error ? failure : new Error(String(failure)));
       return false;
     } finally {

@@ -13,6 +13,7 @@ import { ask } from '../api/ledger';
 import { Key } from '../ui/Key';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { dayOf } from '../ui/time';
 import { useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 import { editOf } from './edit';
@@ -22,7 +23,27 @@ const answers: Record<OutsideAnswer, [string, MarkKind]> = {
   yes: ['as it should be', 'within'],
   no: ['was not, put right', 'low'],
   couldNot: ['could not', 'skipped'],
+  hasNone: ['has none', 'skipped'],
 };
+
+/** What was answered, and what that clears. */
+function said(check: OutsideCheckView): string {
+  if (!check.answer) {
+    return '';
+  }
+  if (check.asksHowLong && (check.answer === 'yes' || check.answer === 'no')) {
+    const held = check.held && `, ${check.answer === 'yes' ? 'for' : 'after'} ${check.held}`;
+    return check.answer === 'yes' ? `held${held}` : `came back${held}: no trip that only wanted a reset`;
+  }
+  return [
+    answers[check.answer][0],
+    check.saidAt && `said ${dayOf(check.saidAt)}`,
+    check.answer === 'yes' && check.clears && `clears ${check.clears}`,
+    check.wasIt && 'that was it',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
 
 /** The outside checks, the best next first, answered by one key each. */
 export function OutsideChecks({ start }: { start: VisitStart }) {
@@ -65,7 +86,13 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
     }
     const acts: Record<string, () => void> = foundWrong
       ? { y: () => answer(check, 'no', true), n: () => answer(check, 'no') }
-      : { y: () => answer(check, 'yes'), n: () => setFoundWrong(true), c: () => answer(check, 'couldNot') };
+      : {
+          y: () => answer(check, 'yes'),
+          // A reset that did not hold is an answer; there is nothing to put right.
+          n: () => (check.asksHowLong ? answer(check, 'no') : setFoundWrong(true)),
+          c: () => answer(check, 'couldNot'),
+          h: () => answer(check, 'hasNone'),
+        };
     const act = acts[key.toLowerCase()];
     act?.();
     return act !== undefined;
@@ -88,7 +115,9 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
           <p className="text-[24px] leading-tight font-bold" aria-live="polite">
             {foundWrong ? 'Put it right. Does the machine work now?' : check.asks}
           </p>
-          <p className="text-[14px] text-ink-2">{foundWrong ? check.asks : `${check.why}.`}</p>
+          <p className="text-[14px] text-ink-2">
+            {foundWrong ? check.asks : `${check.why}.${check.clears ? ` A yes clears ${check.clears}.` : ''}`}
+          </p>
           {check.asksHowLong && !foundWrong && (
             <label className="mt-1 block text-[14px]">
               Held for
@@ -107,9 +136,10 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
                   ['n', 'No, go on'],
                 ]
               : [
-                  ['y', 'Yes'],
-                  ['n', 'No'],
+                  ['y', check.asksHowLong ? 'Yes, it holds' : 'Yes'],
+                  ['n', check.asksHowLong ? 'No, it came back' : 'No'],
                   ['c', 'Could not'],
+                  ['h', 'Has none'],
                 ]
             ).map(([key = '', words]) => (
               <button
@@ -142,11 +172,7 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
               >
                 {c.asks}
               </button>
-              <span className="text-[14px] text-ink-2">
-                {c.answer ? answers[c.answer][0] : c.why}
-                {c.held && `, held ${c.held}`}
-                {c.wasIt && ', that was it'}
-              </span>
+              <span className="text-[14px] text-ink-2">{c.answer ? said(c) : c.why}</span>
             </li>
           ))}
       </ol>

@@ -1967,7 +1967,7 @@ export type OperatingState = {
     energised: boolean;
 };
 
-export type OutsideAnswer = 'yes' | 'no' | 'couldNot';
+export type OutsideAnswer = 'yes' | 'no' | 'couldNot' | 'hasNone';
 
 /**
  * Something to look at before any cover comes off.
@@ -1991,9 +1991,13 @@ export type OutsideCheck = {
      */
     after: Array<string>;
     /**
-     * A reset: how long it held is evidence too.
+     * A reset: how long it held is evidence too, and there is nothing to put right where it did not.
      */
     asksHowLong?: boolean;
+    /**
+     * What a yes speaks for, in words; empty where it clears nothing by itself.
+     */
+    clears?: string;
 };
 
 /**
@@ -2003,6 +2007,10 @@ export type OutsideCheckView = {
     id: string;
     asks: string;
     asksHowLong: boolean;
+    /**
+     * What a yes speaks for; empty for nothing.
+     */
+    clears: string;
     chance: number;
     minutes: number;
     /**
@@ -2012,6 +2020,10 @@ export type OutsideCheckView = {
     answer: null | OutsideAnswer;
     held: string;
     wasIt: boolean;
+    /**
+     * When it was said on an earlier visit that this machine has nothing of the kind; null where it was answered in this one.
+     */
+    saidAt: null | string;
 };
 
 export type OutsideEdit = {
@@ -2035,11 +2047,15 @@ export type OutsideSheet = {
 };
 
 /**
- * A pin that bears another name on a build; the pin stays the same.
+ * A pin that bears another name on a build, or does something else there; the pin stays the same.
  */
 export type OverlayLabel = {
     pin: PinAddress;
     label: string;
+    /**
+     * Its signal on this build, such as "output 4" where others have a lamp; empty where it is the same.
+     */
+    meaning?: string;
 };
 
 /**
