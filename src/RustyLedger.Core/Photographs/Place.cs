@@ -1,3 +1,5 @@
+using RustyLedger.Core.Wiring;
+
 namespace RustyLedger.Core.Photographs;
 
 /// <summary>A place tapped on a photograph: named or not, later a pin of a board type.</summary>
@@ -21,6 +23,9 @@ public sealed record Place : EditableThing
     public PositionId? PositionId { get; init; }
     public PinId? PinId { get; init; }
 
+    /// <summary>The part off the boards that is there; with <see cref="PinId"/> one pin of it, alone the part as a whole.</summary>
+    public PartId? PartId { get; init; }
+
     /// <summary>As it is called before it has a name of a pin.</summary>
     public string Called => Name.Length > 0 ? Name : $"place {Number}";
 
@@ -30,11 +35,29 @@ public sealed record Place : EditableThing
     /// <summary>It is a pin; readings taken there are shown at it.</summary>
     public Place Became(PositionId position, PinId pin) => this with { PositionId = position, PinId = pin };
 
+    /// <summary>It is a part off the boards, or a pin of it; a wire can be picked there then.</summary>
+    public Place Is(PartId part, PinId? pin) => this with { PartId = part, PositionId = null, PinId = pin };
+
+    /// <summary>Where a probe goes there: a pin of a board or a part, the place itself where it is neither yet; null for a whole part.</summary>
+    public PinAddress? Address =>
+        (PositionId, PartId, PinId) switch
+        {
+            ({ } position, _, { } pin) => new PinAddress.OnBoard(position, pin),
+            (_, { } part, { } pin) => new PinAddress.OffBoard(part, pin),
+            (_, { }, null) => null,
+            _ => new PinAddress.AtPlace(Id),
+        };
+
     public override Refusal? Refusal() =>
         Rule.First(
             Rule.If(X is not (>= 0 and <= 1) || Y is not (>= 0 and <= 1), "x", "A place lies on the picture: from 0 to 1 across and down."),
             Rule.Text("name", Name, 60),
             Rule.Text("note", Note, 500),
-            Rule.If(PositionId is null != PinId is null, "pinId", "A place that became a pin names its position and its pin.")
+            Rule.If(PositionId is not null && PartId is not null, "partId", "A place is on a board or at a part, not both."),
+            Rule.If(
+                PositionId is null != PinId is null && PartId is null,
+                "pinId",
+                "A place that became a pin names its position or its part, and its pin."
+            )
         );
 }

@@ -1,4 +1,6 @@
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
+using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Hosting;
 
@@ -28,7 +30,7 @@ internal static class Guards
                 });
                 if (
                     !AllowedHosts(context.RequestServices.GetRequiredService<IOptions<LedgerOptions>>().Value)
-                        .Contains(context.Request.Host.Host)
+                        .Contains(context.Request.Host.Host) && !await IsOfTheShop(context.Request.Host.Host, context)
                 )
                 {
                     throw new ProblemException(
@@ -60,6 +62,15 @@ internal static class Guards
                 .Concat(["localhost", "127.0.0.1", "[::1]"]),
             StringComparer.OrdinalIgnoreCase
         );
+
+    /// <summary>Whether the shop said that phones find the ledger there; as the book has it now, so that it needs no start.</summary>
+    private static async Task<bool> IsOfTheShop(string host, HttpContext context)
+    {
+        var book = context.RequestServices.GetRequiredService<LedgerContext>();
+        var said = await book.Shop.Select(s => s.PublicAddress).FirstOrDefaultAsync(context.RequestAborted);
+        return Uri.TryCreate(said, UriKind.Absolute, out var address)
+            && string.Equals(address.Host, host, StringComparison.OrdinalIgnoreCase);
+    }
 
     private static bool IsSafe(string method) => HttpMethods.IsGet(method) || HttpMethods.IsHead(method) || HttpMethods.IsOptions(method);
 

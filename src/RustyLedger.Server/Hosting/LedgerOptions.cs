@@ -30,7 +30,8 @@ public sealed class LedgerOptions
     public string Web { get; set; } = "";
 
     /// <summary>
-    /// The address under which a phone finds the ledger, such as <c>https://ledger.example</c>; printed in codes. Empty for none.
+    /// The address under which a phone finds the ledger, such as <c>https://ledger.example</c>; printed in codes until the shop sets
+    /// another. Empty for none.
     /// </summary>
     public string PublicAddress { get; set; } = "";
 
@@ -46,10 +47,7 @@ public sealed class LedgerOptions
             { Port: < 0 or > 65535 } => $"Port is {Port}; it must be between 0 and 65535",
             { Data: "" } => "Data must name a folder",
             _ when !IPAddress.TryParse(Bind, out _) => $"Bind is {Bind}; it must be an IP address, such as 127.0.0.1 or 0.0.0.0",
-            { PublicAddress.Length: > 0 }
-                when !Uri.TryCreate(PublicAddress, UriKind.Absolute, out var address)
-                    || address.Scheme is not ("http" or "https")
-                    || address.Query.Length > 0 =>
+            _ when RustyLedger.Core.Labels.PublicAddress.Refusal(PublicAddress) is not null =>
                 $"PublicAddress is {PublicAddress}; it must be a web address, such as https://ledger.example",
             _ => null,
         };

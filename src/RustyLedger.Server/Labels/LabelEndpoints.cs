@@ -80,9 +80,14 @@ internal static class LabelEndpoints
             problem.Length > 0 ? 0 : grid.LabelHeight,
             problem.Length > 0 ? 0 : grid.PerSheet,
             problem,
-            options.Value.PublicAddress.Length > 0 ? $"{options.Value.PublicAddress.TrimEnd('/')}/machines/…" : ""
+            PublicAddress.OfMachine(await Address(options.Value, context, cancel), "…")?.Replace("%E2%80%A6", "…", StringComparison.Ordinal)
+                ?? ""
         );
     }
+
+    /// <summary>What the shop set; else what the operator did; empty for neither.</summary>
+    private static async Task<string> Address(LedgerOptions options, LedgerContext context, CancellationToken cancel) =>
+        await context.Shop.Select(s => s.PublicAddress).FirstOrDefaultAsync(cancel) is { Length: > 0 } set ? set : options.PublicAddress;
 
     private static async Task<FileContentHttpResult> Print(
         string machines,
@@ -229,14 +234,15 @@ internal static class LabelEndpoints
             throw ProblemException.Bad("machines", $"There is no machine {missing} in the ledger.");
         }
 
-        var address = options.PublicAddress.TrimEnd('/');
+        var address = await Address(options, context, cancel);
         var labels = new List<Label>();
         foreach (var m in found.Select(f => f.Machine))
         {
-            var leads = address.Length > 0 ? $"{address}/machines/{Uri.EscapeDataString(m.Tag)}" : null;
+            var leads = PublicAddress.OfMachine(address, m.Tag);
             if (kind == LabelKind.Machine)
             {
-                labels.Add(new Label(m.Tag, [m.Name, m.Model, m.Site, leads is null ? $"Rusty Ledger: find {m.Tag}" : ""], leads));
+                string[] lines = [m.Name, m.Model, m.Site, leads is null ? $"Rusty Ledger: find {m.Tag}" : ""];
+                labels.Add(new Label(m.Tag, lines, leads is null ? null : $"{leads}/door"));
                 continue;
             }
 

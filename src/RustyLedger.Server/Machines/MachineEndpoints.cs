@@ -110,6 +110,10 @@ public sealed record NewFittedBoard(
     DateOnly? From
 );
 
+/// <summary>What one wants at a machine's door, before anything is opened.</summary>
+/// <param name="VisitId">The open visit; null for none.</param>
+public sealed record DoorPage(string Id, string Tag, string Name, string Site, string? VisitId, DoorCard Card);
+
 internal static class MachineEndpoints
 {
     private const int MostBoards = 24;
@@ -119,11 +123,34 @@ internal static class MachineEndpoints
     {
         api.MapPost("/machines", Begin).WithName("beginMachine");
         api.MapGet("/machines/{id}", Page).WithName("getMachine");
+        api.MapGet("/machines/{id}/door", Door).WithName("getDoor");
         api.MapPut("/machines/{id}", EditPlate).WithName("editMachine");
         api.MapPost("/machines/{id}/boards", Fit).WithName("fitBoard");
     }
 
     /// <summary>By id or by tag, so an address can be typed.</summary>
+    /// <summary>What its code on the door opens.</summary>
+    private static async Task<DoorPage> Door(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var record =
+            await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id || m.Tag == id, cancel)
+            ?? throw ProblemException.NotFound($"Machine {id}");
+        var notes = await context.BoardNotes.AsNoTracking().Where(n => n.MachineId == record.Id && n.RetiredAt == null).ToListAsync(cancel);
+        var visit = await context
+            .Visits.Where(v => v.MachineId == record.Id && v.EndedAt == null && v.RetiredAt == null)
+            .OrderByDescending(v => v.OpenedAt)
+            .Select(v => (VisitId?)v.Id)
+            .FirstOrDefaultAsync(cancel);
+        return new(
+            record.Id.Value,
+            record.Tag,
+            record.Name,
+            record.Site,
+            visit?.Value,
+            DoorCard.Of(await library.Resolve(record.Id, cancel), notes)
+        );
+    }
+
     private static async Task<MachinePage> Page(
         string id,
         LedgerContext context,

@@ -1,7 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
+using RustyLedger.Core.Machines;
 using RustyLedger.Core.Photographs;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Storage;
@@ -20,7 +22,9 @@ public sealed record PlaceView(
     string Note,
     string? PositionId,
     string? PinId,
+    string? PartId,
     string? Printed,
+    PinAddress? Address,
     IReadOnlyList<PlaceReading> Readings
 );
 
@@ -50,8 +54,19 @@ public sealed record PhotographPage(
     string Tag,
     string MachineName,
     IReadOnlyList<PlaceView> Places,
-    IReadOnlyList<PositionName> Positions
+    IReadOnlyList<PositionName> Positions,
+    IReadOnlyList<PartName> Parts,
+    IReadOnlyList<OperatingState> States,
+    IReadOnlyList<ProbePlace> Commons
 );
+
+/// <summary>A part off the boards that may be seen on the picture.</summary>
+public sealed record PartName(string Id, string Designator, string Name, IReadOnlyList<PartPin> Pins);
+
+public sealed record PartPin(string Id, string Label);
+
+/// <summary>Where the black probe usually is.</summary>
+public sealed record ProbePlace(PinAddress Address, string Printed);
 
 public sealed record PositionName(string Id, string Prefix, string Name, string BoardTypeId);
 
@@ -59,6 +74,8 @@ public sealed record PhotographEdit(int Version, PhotographKind Kind, string Cap
 
 internal static class PhotographEndpoints
 {
+    private const int MostCommons = 12;
+
     public static void MapPhotographs(this IEndpointRouteBuilder api)
     {
         api.MapPost("/photographs", Add).WithName("addPhotograph").Accepts<byte[]>("image/jpeg", "image/png", "image/webp");
@@ -185,7 +202,32 @@ internal static class PhotographEndpoints
             .OrderBy(p => p.Ordinal)
             .Select(p => new PositionName(p.Id.Value, p.Prefix, p.Name, p.BoardTypeId.Value))
             .ToListAsync(cancel);
-        return new PhotographPage(photograph, machine.Tag, machine.Name, await PlaceEndpoints.Of(id, context, library, cancel), positions);
+        var resolved = await library.Resolve(machine.Id, cancel);
+        return new PhotographPage(
+            photograph,
+            machine.Tag,
+            machine.Name,
+            await PlaceEndpoints.Of(id, context, library, cancel),
+            positions,
+            [
+                .. resolved.Model.Parts.Select(p => new PartName(
+                    p.Id.Value,
+                    p.Designator,
+                    p.Name,
+                    [.. p.Pins.Select(i => new PartPin(i.Id.Value, i.Label))]
+                )),
+            ],
+            resolved.Model.States,
+            [
+                .. resolved
+                    .Checks.Select(c => c.Check.Black)
+                    .OfType<PinAddress>()
+                    .CountBy(a => a)
+                    .OrderByDescending(a => a.Value)
+                    .Take(MostCommons)
+                    .Select(a => new ProbePlace(a.Key, resolved.Pins[a.Key].Printed)),
+            ]
+        );
     }
 
     private static async Task<PhotographView> Edit(string id, PhotographEdit edit, LedgerContext context, CancellationToken cancel)

@@ -19,6 +19,8 @@ public sealed record NewPlace(string Id, double X, double Y, string Name, string
 public sealed record PlaceEdit(int Version, double X, double Y, string Name, string Note);
 
 /// <summary>A reading at a place. Where no visit is open, one is begun under the ids given.</summary>
+/// <param name="Black">Where the black probe is; null where nobody said.</param>
+/// <param name="State">The machine's, by its code; null for what usually goes with the meter.</param>
 public sealed record NewPlaceReading(
     string Id,
     long Order,
@@ -29,8 +31,14 @@ public sealed record NewPlaceReading(
     int? Choice,
     DateTimeOffset DeviceTime,
     string PersonId,
-    string Meter
+    string Meter,
+    PinAddress? Black = null,
+    string? State = null
 );
+
+/// <summary>The place named as a part off the boards, or as one pin of it.</summary>
+/// <param name="PinId">Null for the part as a whole.</param>
+public sealed record PlaceAsPart(int Version, string PartId, string? PinId);
 
 /// <summary>The place named as a pin: of a connector that is there, or of a new one.</summary>
 public sealed record PlaceAsPin(int Version, string PositionId, string Designator, string Label, string Colours, string Signal);
@@ -44,6 +52,7 @@ internal static class PlaceEndpoints
         api.MapPost("/places/{id}/retire", Retire).WithName("retirePlace");
         api.MapPost("/places/{id}/readings", Read).WithName("addPlaceReading");
         api.MapPost("/places/{id}/pin", MakePin).WithName("makePlacePin");
+        api.MapPost("/places/{id}/part", MakePart).WithName("makePlacePart");
     }
 
     internal static async Task<IReadOnlyList<PlaceView>> Of(
@@ -80,7 +89,9 @@ internal static class PlaceEndpoints
                 p.Note,
                 p.PositionId?.Value,
                 p.PinId?.Value,
+                p.PartId?.Value,
                 printed.GetValueOrDefault(p.Id),
+                p.Address,
                 [.. byPlace[p.Id]]
             )),
         ];
@@ -108,7 +119,7 @@ internal static class PlaceEndpoints
         CancellationToken cancel
     )
     {
-        var named = places.Where(p => p is { PositionId: not null, PinId: not null }).ToList();
+        var named = places.Where(p => p.Address is not PinAddress.AtPlace).ToList();
         if (named.Count == 0)
         {
             return [];
@@ -116,9 +127,16 @@ internal static class PlaceEndpoints
 
         var machine = await library.Resolve(machineId, cancel);
         return named
-            .Select(p => (p.Id, Pin: machine.Pins.GetValueOrDefault(new PinAddress.OnBoard(p.PositionId!.Value, p.PinId!.Value))))
-            .Where(p => p.Pin is not null)
-            .ToDictionary(p => p.Id, p => p.Pin!.Printed);
+            .Select(p =>
+                (
+                    p.Id,
+                    Printed: p.Address is { } at
+                        ? machine.Pins.GetValueOrDefault(at)?.Printed
+                        : machine.Model.Parts.FirstOrDefault(part => part.Id == p.PartId)?.Designator
+                )
+            )
+            .Where(p => p.Printed is not null)
+            .ToDictionary(p => p.Id, p => p.Printed!);
     }
 
     private static async Task<PlaceView> Add(
@@ -202,6 +220,12 @@ internal static class PlaceEndpoints
             await context.Readings.Where(r => r.Id == asked.Id).Select(r => (RoundId?)r.RoundId).FirstOrDefaultAsync(cancel)
             ?? await RoundFor(machineId, asked, context, clock, cancel);
         var states = (await library.Machine(machineId, cancel)) is { } machine ? (await library.Model(machine.ModelId, cancel)).States : [];
+        var black = await ProbedAt(asked.Black, machineId, context, library, cancel);
+        if (asked.State is { } said && states.All(s => s.Code != said))
+        {
+            throw ProblemException.Bad("state", $"\"{said}\" is not a state of this model.");
+        }
+
         var number = await context.Places.CountAsync(p => p.PhotographId == place.PhotographId && p.Number <= place.Number, cancel);
         var line = new NewLine(
             asked.Id,
@@ -209,12 +233,13 @@ internal static class PlaceEndpoints
             EntryKind.Taken,
             null,
             new ProbedPin(new PinAddress.AtPlace(id), place.Name.Length > 0 ? place.Name : $"place {number}"),
-            null,
+            black,
             asked.Mode,
-            (
-                states.FirstOrDefault(s => s.Energised == asked.Mode is not (MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode))
-                ?? states[0]
-            ).Code,
+            asked.State
+                ?? (
+                    states.FirstOrDefault(s => s.Energised == asked.Mode is not (MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode))
+                    ?? states[0]
+                ).Code,
             null,
             null,
             new ToleranceView(DefaultTolerance.Usual.Percent, DefaultTolerance.Usual.Volts, DefaultTolerance.Usual.Ohms),
@@ -229,6 +254,32 @@ internal static class PlaceEndpoints
         );
         await RoundEndpoints.Write(roundId, line, context, library, clock, cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
+    }
+
+    /// <summary>Where the black probe was said to be, by the name it has there.</summary>
+    private static async Task<ProbedPin?> ProbedAt(
+        PinAddress? at,
+        MachineId machineId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        if (at is null)
+        {
+            return null;
+        }
+
+        if (at is PinAddress.AtPlace { Place: var placeId })
+        {
+            var place = await Find(placeId, context, cancel);
+            return new ProbedPin(at, place.Called);
+        }
+
+        var pin =
+            (await library.Resolve(machineId, cancel)).Pins.GetValueOrDefault(at)
+            ?? throw ProblemException.Bad("black", "The black probe is at a pin that is not there.");
+        return new ProbedPin(at, pin.Printed);
     }
 
     /// <summary>The last round of the open visit; where none is open, a visit begun by this reading.</summary>
@@ -345,6 +396,33 @@ internal static class PlaceEndpoints
 
         writer.Write(result.Board, board);
         context.Put(Outcome.Of(place.Became(asked.PositionId, pinId)));
+        await context.SaveChangesAsync(cancel);
+        return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
+    }
+
+    private static async Task<PlaceView> MakePart(
+        string id,
+        PlaceAsPart asked,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var place = await Find(id, context, cancel);
+        if (place.Version != asked.Version)
+        {
+            throw ProblemException.Clash(new { asked.PartId }, new { place.Name, place.PartId }, place.Version);
+        }
+
+        var machineId = await context.Photographs.Where(p => p.Id == place.PhotographId).Select(p => p.MachineId).SingleAsync(cancel);
+        var model = (await library.Resolve(machineId, cancel)).Model;
+        var part = model.Parts.FirstOrDefault(p => p.Id == asked.PartId) ?? throw ProblemException.NotFound("This part");
+        if (asked.PinId is { } pin && part.Pins.All(p => p.Id != pin))
+        {
+            throw ProblemException.NotFound($"This pin of {part.Designator}");
+        }
+
+        context.Put(Outcome.Of(place.Is(part.Id, PinId.Maybe(asked.PinId))));
         await context.SaveChangesAsync(cancel);
         return (await Of(place.PhotographId, context, library, cancel)).Single(p => p.Id == id);
     }

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
@@ -127,9 +128,11 @@ public sealed record NewLifeSafetyNotice(string Id, string Told, string Watching
 
 public sealed record LifeSafetyNoticeEdit(int Version, string Told, string Watching, DateTimeOffset? Until, bool IsBack);
 
-public sealed record ShopView(int Version, ShopLimits Limits, ShopLimits Most);
+/// <param name="PublicAddress">Under which phones find the ledger; empty where the shop set none.</param>
+/// <param name="OperatorsAddress">What holds where the shop set none; empty for none.</param>
+public sealed record ShopView(int Version, ShopLimits Limits, ShopLimits Most, string PublicAddress, string OperatorsAddress);
 
-public sealed record ShopEdit(int Version, ShopLimits Limits);
+public sealed record ShopEdit(int Version, ShopLimits Limits, string? PublicAddress = null);
 
 internal static class SafetyEndpoints
 {
@@ -452,13 +455,38 @@ internal static class SafetyEndpoints
         return await StartEndpoints.Start(notice.VisitId, context, library, clock, cancel);
     }
 
-    private static async Task<ShopView> Shop(LedgerContext context, CancellationToken cancel)
+    private static async Task<ShopView> Shop(LedgerContext context, IOptions<LedgerOptions> options, CancellationToken cancel)
     {
         var record = await context.Shop.AsNoTracking().FirstOrDefaultAsync(cancel);
-        return new ShopView(record?.Version ?? 0, await SafetyBook.Limits(context, cancel), ShopLimits.Usual);
+        return new ShopView(
+            record?.Version ?? 0,
+            await SafetyBook.Limits(context, cancel),
+            ShopLimits.Usual,
+            record?.PublicAddress ?? "",
+            options.Value.PublicAddress
+        );
     }
 
-    private static async Task<ShopView> EditShop(ShopEdit edit, LedgerContext context, CancellationToken cancel)
+    private static object Sides(ShopLimits l, string? publicAddress) =>
+        new
+        {
+            l.AcDry,
+            l.DcDry,
+            l.AcWet,
+            l.DcWet,
+            l.AcImmersed,
+            l.DcImmersed,
+            l.DeadAc,
+            l.DeadDc,
+            publicAddress = publicAddress ?? "",
+        };
+
+    private static async Task<ShopView> EditShop(
+        ShopEdit edit,
+        LedgerContext context,
+        IOptions<LedgerOptions> options,
+        CancellationToken cancel
+    )
     {
         if (edit.Limits.Problems() is [var (member, problem), ..])
         {
@@ -468,7 +496,12 @@ internal static class SafetyEndpoints
         var record = await context.Shop.FirstOrDefaultAsync(cancel);
         if ((record?.Version ?? 0) != edit.Version)
         {
-            throw ProblemException.Clash(edit.Limits, await SafetyBook.Limits(context, cancel), record?.Version ?? 0);
+            var limits = await SafetyBook.Limits(context, cancel);
+            throw ProblemException.Clash(
+                Sides(edit.Limits, edit.PublicAddress ?? record?.PublicAddress),
+                Sides(limits, record?.PublicAddress),
+                record?.Version ?? 0
+            );
         }
 
         if (record is null)
@@ -477,10 +510,12 @@ internal static class SafetyEndpoints
             context.Shop.Add(record);
         }
 
+        record.PublicAddress = edit.PublicAddress?.Trim().TrimEnd('/') ?? record.PublicAddress;
+
         var set = edit.Limits;
         (record.AcDry, record.DcDry, record.AcWet, record.DcWet) = (set.AcDry, set.DcDry, set.AcWet, set.DcWet);
         (record.AcImmersed, record.DcImmersed, record.DeadAc, record.DeadDc) = (set.AcImmersed, set.DcImmersed, set.DeadAc, set.DeadDc);
         await context.SaveChangesAsync(cancel);
-        return await Shop(context, cancel);
+        return await Shop(context, options, cancel);
     }
 }

@@ -18,5 +18,8 @@ public sealed class ShopRecord : Row
     public decimal DeadAc { get; set; } = ShopLimits.MostDeadAc;
     public decimal DeadDc { get; set; } = ShopLimits.MostDeadDc;
 
+    /// <summary>Under which phones find the ledger; empty for what the operator set, if anything.</summary>
+    public string PublicAddress { get; set; } = "";
+
     public ShopLimits Limits => new(AcDry, DcDry, AcWet, DcWet, AcImmersed, DcImmersed, DeadAc, DeadDc);
 }

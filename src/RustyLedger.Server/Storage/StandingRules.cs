@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Codes;
+using RustyLedger.Core.Labels;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
@@ -58,6 +59,7 @@ internal static class StandingRules
             ),
             SettingRecord setting => SettingEndpoints.Definition(setting).Refusal(),
             ShopRecord shop when shop.Limits.Problems() is [var (member, problem), ..] => new Refusal(member, problem),
+            ShopRecord shop => PublicAddress.Refusal(shop.PublicAddress),
             _ => null,
         };
 

@@ -29,6 +29,7 @@ function Book() {
           <Route path="/person" element={<pages.PersonPage />} />
           <Route path="/machines/new" element={<pages.NewMachinePage />} />
           <Route path="/machines/:tag" element={<pages.MachinePage />} />
+          <Route path="/machines/:tag/door" element={<pages.DoorPage />} />
           <Route path="/machines/:tag/boards/:positionId" element={<pages.BoardPage />} />
           <Route path="/machines/:tag/boards/:positionId/terminals" element={<pages.TerminalImportPage />} />
           <Route path="/machines/:tag/boards/:positionId/codes" element={<pages.CodesPage />} />

@@ -29,6 +29,7 @@ export const BoardPage = page(() => import('./boards/BoardPage').then((m) => ({ 
 export const CallCardPage = page(() => import('./visits/CallCardPage').then((m) => ({ default: m.CallCardPage })));
 export const CodesPage = page(() => import('./codes/CodesPage').then((m) => ({ default: m.CodesPage })));
 export const ComparePage = page(() => import('./boards/ComparePage').then((m) => ({ default: m.ComparePage })));
+export const DoorPage = page(() => import('./machines/DoorPage').then((m) => ({ default: m.DoorPage })));
 export const FaultPage = page(() => import('./history/FaultPage').then((m) => ({ default: m.FaultPage })));
 export const HomePage = page(() => import('./home/HomePage').then((m) => ({ default: m.HomePage })));
 export const LabelsPage = page(() => import('./labels/LabelsPage').then((m) => ({ default: m.LabelsPage })));

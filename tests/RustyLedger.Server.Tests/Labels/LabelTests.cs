@@ -65,6 +65,54 @@ public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.DoesNotContain("find LY-03", pdf.GetPage(1).Text, StringComparison.Ordinal);
     }
 
+    /// <summary>The address is set in the application: labels have their code, and the ledger answers to the name, without a new start.</summary>
+    [Fact]
+    public async Task The_shop_says_where_a_phone_finds_the_ledger()
+    {
+        using var ledger = await TestLedger.Start(demo: true);
+        async Task<int> As(string host)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Get, "/api/people");
+            request.Headers.Host = host;
+            return (int)(await ledger.Http.SendAsync(request)).StatusCode;
+        }
+
+        var shop = await ledger.Get("/api/shop");
+        Assert.Equal("", (string)shop["publicAddress"]!);
+        Assert.Equal(400, await As("shop.example"));
+        object Edit(string address) =>
+            new
+            {
+                version = (int)shop["version"]!,
+                limits = shop["limits"],
+                publicAddress = address,
+            };
+        foreach (var wrong in (string[])["shop.example", "ftp://shop.example", "https://shop.example/?a=1", "https://me:pw@shop.example"])
+        {
+            var (refused, problem) = await ledger.Send(HttpMethod.Put, "/api/shop", Edit(wrong));
+            Assert.Equal((400, "publicAddress"), (refused, (string)problem["field"]!));
+        }
+
+        var (status, kept) = await ledger.Send(HttpMethod.Put, "/api/shop", Edit("https://shop.example/ledger/"));
+        Assert.Equal((200, "https://shop.example/ledger"), (status, (string)kept["publicAddress"]!));
+        Assert.Equal(200, await As("shop.example"));
+        Assert.Equal(400, await As("other.example"));
+        Assert.Equal("https://shop.example/ledger/machines/…", (string)(await ledger.Get("/api/labels?machines=LY-03"))["leads"]!);
+    }
+
+    /// <summary>What a code on the door opens: nothing that was found broken stands as normal.</summary>
+    [Fact]
+    public async Task At_the_door_stand_what_is_normal_the_lamps_and_the_codes()
+    {
+        var card = (await _ledger.Get("/api/machines/LY-08/door"))["card"]!;
+        Assert.Contains(card["normal"]!.AsArray(), n => ((string)n!["why"]!).Contains("aerial", StringComparison.Ordinal));
+        Assert.Contains(card["lamps"]!.AsArray(), l => (string)l!["designator"]! == "DS2" && ((string)l["proves"]!).Length > 0);
+        Assert.Contains(card["alarms"]!.AsArray(), a => ((string)a!["words"]!).Contains("blinks", StringComparison.Ordinal));
+        // Nobody wrote anything of LY-06.
+        var bare = (await _ledger.Get("/api/machines/LY-06/door"))["card"]!;
+        Assert.Empty(bare["alarms"]!.AsArray());
+    }
+
     [Fact]
     public async Task What_cannot_be_printed_is_refused()
     {

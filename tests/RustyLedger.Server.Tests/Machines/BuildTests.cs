@@ -198,6 +198,28 @@ public sealed class BuildTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(200, (await _ledger.Post($"/api/visits/{visit}/end", new { version = 1, ending = "signed" })).Status);
         Assert.Equal(409, (await _ledger.Post($"/api/visits/{visit}/outside-answers", Answer("no", false))).Status);
 
+        // "Has none" is said once of a machine, and stands on its next visit with its day.
+        var none = await MakingSafe.Begin(_ledger, "ly-05");
+        var sensor = (JsonNode start) => start["outside"]!.AsArray().Single(c => (string)c!["id"]! == "sensor")!;
+        var hasNone = new
+        {
+            id = Lines.NewId(),
+            checkId = "sensor",
+            answer = "hasNone",
+            held = "",
+            wasIt = false,
+            seconds = 1.0,
+            order = DateTime.UtcNow.Ticks,
+            at = DateTimeOffset.UtcNow,
+            personId = "edda",
+        };
+        var (_, said) = await _ledger.Post($"/api/visits/{none}/outside-answers", hasNone);
+        Assert.Equal(("hasNone", true), ((string)sensor(said)["answer"]!, sensor(said)["saidAt"] is null));
+        Assert.Equal(200, (await _ledger.Post($"/api/visits/{none}/end", new { version = 1, ending = "signed" })).Status);
+        var later = sensor(await _ledger.Get($"/api/visits/{await MakingSafe.Begin(_ledger, "ly-05")}/start"));
+        Assert.Equal(("hasNone", false), ((string)later["answer"]!, later["saidAt"] is null));
+        Assert.Null(sensor(await _ledger.Get($"/api/visits/{await MakingSafe.Begin(_ledger, "ly-03")}/start"))?["answer"]);
+
         // The next visit has learnt from it.
         var next = await _ledger.Get($"/api/visits/{await MakingSafe.Begin(_ledger, "ly-05")}/start");
         var learnt = next["outside"]!.AsArray().Single(c => (string)c!["id"]! == (string)first["id"]!)!;

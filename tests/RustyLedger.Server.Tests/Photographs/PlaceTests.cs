@@ -205,6 +205,86 @@ public sealed class PlaceTests
         Assert.Equal(2, (await other.Get($"/api/photographs/{photo}"))["places"]!.AsArray().Count);
     }
 
+    /// <summary>A switch in the panel is placed on its photograph; a reading there has its black probe and its state.</summary>
+    [Fact]
+    public async Task A_place_is_a_part_off_the_boards_and_is_read_against_another()
+    {
+        using var ledger = await TestLedger.Start(demo: true);
+        var machine = await ledger.Get("/api/machines/LY-04");
+        var (_, photograph) = await ledger.Photograph(Pictures.Of(), (string)machine["id"]!);
+        var photo = (string)photograph["id"]!;
+        var page = await ledger.Get($"/api/photographs/{photo}");
+        var part = page["parts"]![0]!;
+        var (first, second) = (Lines.NewId(), Lines.NewId());
+        foreach (var id in (string[])[first, second])
+        {
+            await ledger.Post(
+                $"/api/photographs/{photo}/places",
+                new
+                {
+                    id,
+                    x = 0.5,
+                    y = 0.5,
+                    name = "",
+                    note = "",
+                }
+            );
+        }
+
+        object Is(string? pin, string? of = null) =>
+            new
+            {
+                version = 1,
+                partId = of ?? (string)part["id"]!,
+                pinId = pin,
+            };
+        Assert.Equal(404, (await ledger.Post($"/api/places/{first}/part", Is("no-such-pin"))).Status);
+        Assert.Equal(404, (await ledger.Post($"/api/places/{first}/part", Is(null, "no-such-part"))).Status);
+        var pin = part["pins"]![0]!;
+        var (status, named) = await ledger.Post($"/api/places/{first}/part", Is((string)pin["id"]!));
+        Assert.Equal((200, $"{part["designator"]}·{pin["label"]}"), (status, (string)named["printed"]!));
+        Assert.Equal((string)part["id"]!, (string)named["address"]!["part"]!);
+        var (_, whole) = await ledger.Post($"/api/places/{second}/part", Is(null));
+        Assert.Equal((string)part["designator"]!, (string)whole["printed"]!);
+        Assert.Null(whole["address"]);
+        Assert.Equal(409, (await ledger.Post($"/api/places/{second}/part", Is(null))).Status);
+
+        async Task<(int Status, System.Text.Json.Nodes.JsonNode Body)> Read(object? black, string? state)
+        {
+            var (read, body) = await ledger.Post(
+                $"/api/places/{second}/readings",
+                new
+                {
+                    id = Lines.NewId(),
+                    order = DateTime.UtcNow.Ticks,
+                    visitId = Lines.NewId(),
+                    roundId = Lines.NewId(),
+                    mode = "dcVolts",
+                    typed = "24.1",
+                    choice = (int?)null,
+                    deviceTime = "2026-11-20T10:00:00Z",
+                    personId = "edda",
+                    meter = "",
+                    black,
+                    state,
+                }
+            );
+            return (read, body);
+        }
+
+        var state = (string)page["states"]!.AsArray()[^1]!["code"]!;
+        Assert.Equal((400, "state"), await Field(Read(null, "no-such-state")));
+        Assert.Equal((400, "black"), await Field(Read(new { part = (string)part["id"]!, pin = "none" }, state)));
+        var (ok, taken) = await Read(named["address"], state);
+        Assert.Equal((200, state), (ok, (string)taken["readings"]![0]!["state"]!));
+
+        static async Task<(int, string)> Field(Task<(int Status, System.Text.Json.Nodes.JsonNode Body)> asked)
+        {
+            var (status, body) = await asked;
+            return (status, (string)body["field"]!);
+        }
+    }
+
     [Theory]
     [InlineData(1.2, 0.5)]
     [InlineData(-0.1, 0.5)]

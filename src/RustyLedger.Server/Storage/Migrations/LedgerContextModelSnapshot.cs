@@ -464,6 +464,9 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<int>("Number")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("PartId")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("PhotographId")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1694,6 +1697,10 @@ namespace RustyLedger.Server.Storage.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<decimal>("DeadDc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PublicAddress")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<long?>("RetiredAt")

@@ -155,7 +155,7 @@ export function LabelsPage() {
                   ? 'A goes on the half that stays, B on the half that is pulled.'
                   : plan.data.leads
                     ? `The code opens ${plan.data.leads}`
-                    : 'No code: this ledger has no public address (serve --public-address). The label says how to find the machine by its tag.'}
+                    : 'No code yet: nobody said under which address a phone finds this ledger. The label says how to find the machine by its tag.'}
               </p>
               <a
                 className="action mt-3 inline-flex items-center"

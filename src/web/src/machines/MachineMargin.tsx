@@ -37,6 +37,7 @@ export function MachineMargin({ machine }: { machine: MachinePage }) {
   const here = useLocation().pathname;
   const pages: [string, string, number | undefined][] = [
     [`Page of ${machine.tag}`, at, undefined],
+    ['At its door', `${at}/door`, undefined],
     ['Settings', `${at}/settings`, machine.settings],
     ['Photographs', `${at}/photographs`, machine.photographs],
     ['Wiring', `${at}/wiring`, undefined],

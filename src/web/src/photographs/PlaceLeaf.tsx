@@ -1,6 +1,13 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { editPlace, retirePlace, type MeterMode, type PhotographPage as Page, type PlaceView } from '../api/generated';
+import {
+  editPlace,
+  retirePlace,
+  type MeterMode,
+  type PhotographPage as Page,
+  type PinAddress,
+  type PlaceView,
+} from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { History } from '../history/History';
@@ -14,6 +21,7 @@ import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { useDraft } from '../ui/useDraft';
 import { useKeeping } from '../ui/useKeeping';
+import { MakePart } from './MakePart';
 import { MakePin } from './MakePin';
 import { PictureText } from './PictureText';
 
@@ -83,7 +91,8 @@ export function PlaceLeaf({ place, page, leave, gone }: PlaceLeafProps) {
               leave();
             }}
           />
-          {!place.known.pinId && <MakePin place={place.known} page={page} />}
+          {!place.known.pinId && !place.known.partId && <MakePin place={place.known} page={page} />}
+          {!place.known.positionId && <MakePart place={place.known} page={page} />}
           <History kind="Place" recordId={place.id} />
         </>
       ) : (
@@ -97,6 +106,19 @@ function PlaceReadings({ place, page }: { place: Place; page: Page }) {
   const person = usePerson();
   const [typed, setTyped] = useDraft(`place/${place.id}`);
   const [mode, setMode] = useState<MeterMode>('dcVolts');
+  // Where the black probe is clipped it stays, from place to place.
+  const [black, setBlack] = useDraft(`black/${page.photograph.machineId}`);
+  const [state, setState] = useDraft(`state/${page.photograph.machineId}`);
+  const blacks = [
+    ...page.commons.map((c) => ({ value: JSON.stringify(c.address), words: c.printed })),
+    ...page.places.flatMap((p) =>
+      p.address && p.id !== place.id
+        ? [{ value: JSON.stringify(p.address), words: p.printed ?? (p.name || `place ${p.number}`) }]
+        : [],
+    ),
+  ].filter((b, i, all) => all.findIndex((other) => other.value === b.value) === i);
+  const at = blacks.find((b) => b.value === black);
+  const known = page.states.find((s) => s.code === state);
   const [problem, setProblem] = useState<string | null>(null);
   const path = `/api/places/${place.id}/readings`;
   const waiting = useOutbox().filter((p) => p.path === path && !p.refused);
@@ -124,6 +146,8 @@ function PlaceReadings({ place, page }: { place: Place; page: Page }) {
         deviceTime: new Date().toISOString(),
         personId: person?.id ?? '',
         meter: meterName(),
+        black: at ? (JSON.parse(at.value) as PinAddress) : null,
+        state: known?.code ?? null,
       },
     });
     if (outcome.kind === 'refused') {
@@ -158,7 +182,30 @@ function PlaceReadings({ place, page }: { place: Place; page: Page }) {
           <Choose className="mt-0.5 min-h-[50px]" value={mode} options={optionsOf(meterModes)} onChange={setMode} />
         </label>
       </div>
-      <button type="submit" className="action mt-2 w-full">
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <label>
+          Black probe at
+          <Choose
+            className="mt-0.5"
+            value={at?.value ?? ''}
+            options={[{ value: '', words: 'not said' }, ...blacks]}
+            onChange={setBlack}
+          />
+        </label>
+        <label>
+          State
+          <Choose
+            className="mt-0.5"
+            value={known?.code ?? ''}
+            options={[
+              { value: '', words: 'as the meter goes' },
+              ...page.states.map((s) => ({ value: s.code, words: s.name })),
+            ]}
+            onChange={setState}
+          />
+        </label>
+      </div>
+      <button type="submit" className="action mt-2 min-h-[57px] w-full">
         Store the reading
       </button>
       {problem && (

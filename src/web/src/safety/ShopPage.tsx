@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
 import { editShop, getShop, type ShopView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { History } from '../history/History';
@@ -32,7 +33,7 @@ const parts = [
 export function ShopPage() {
   const shop = useQuery({ queryKey: ['shop'], queryFn: () => ask(getShop()), staleTime: 0 });
   return (
-    <Frame title="The shop’s limits">
+    <Frame title="The shop">
       {shop.data ? (
         <Form key={shop.data.version === 0 ? 'none' : 'some'} shop={shop.data} />
       ) : (
@@ -45,42 +46,73 @@ export function ShopPage() {
 function Form({ shop }: { shop: ShopView }) {
   const { edit, write, keep, keepOver, settle, isChanged, isKeeping, isClash, error } = useKeeping(
     'shop',
-    { version: shop.version, ...shop.limits },
-    ({ version, ...limits }, client) => ask(editShop({ client, body: { version, limits } })),
+    { version: shop.version, publicAddress: shop.publicAddress, ...shop.limits },
+    ({ version, publicAddress, ...limits }, client) =>
+      ask(editShop({ client, body: { version, limits, publicAddress } })),
   );
   return (
-    <div className="max-w-[560px]">
-      <div className="flex items-baseline gap-4">
-        <h2 className="title grow">Volts, by your local code</h2>
-        <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
+    <div className="max-w-[1160px] min-[1000px]:grid min-[1000px]:grid-cols-[560px_1fr] min-[1000px]:gap-x-12">
+      <div>
+        <div className="flex items-baseline gap-4">
+          <h2 className="title grow">Volts, by your local code</h2>
+          <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
+        </div>
+        <p className="text-[14px] text-ink-2">
+          What may be touched is not what is dead: a connected battery is live. The ledger takes lower limits than{' '}
+          {shop.most.deadAc} V AC and {shop.most.deadDc} V DC for dead, {shop.most.acDry} and {shop.most.dcDry} V for
+          touch, never higher ones. Between the two a reading is not explained.
+        </p>
+        {parts.map(([title, fields]) => (
+          <fieldset key={title} className="mt-3">
+            <legend className="font-bold">{title}</legend>
+            <div className="grid grid-cols-2 gap-3">
+              {fields.map(([name, label]) => (
+                <label key={name}>
+                  {label}, volts
+                  <input
+                    className="field font-mono"
+                    inputMode="decimal"
+                    aria-invalid={fieldInError(error) === name}
+                    defaultValue={edit[name]}
+                    onChange={(event) => write({ ...edit, [name]: Number(event.target.value.replace(',', '.')) || 0 })}
+                    onBlur={() => isChanged && !isClash && void keep(edit)}
+                  />
+                </label>
+              ))}
+            </div>
+          </fieldset>
+        ))}
       </div>
-      <p className="text-[14px] text-ink-2">
-        What may be touched is not what is dead: a connected battery is live. The ledger takes lower limits than{' '}
-        {shop.most.deadAc} V AC and {shop.most.deadDc} V DC for dead, {shop.most.acDry} and {shop.most.dcDry} V for
-        touch, never higher ones. Between the two a reading is not explained.
-      </p>
-      {parts.map(([title, fields]) => (
-        <fieldset key={title} className="mt-3">
-          <legend className="font-bold">{title}</legend>
-          <div className="grid grid-cols-2 gap-3">
-            {fields.map(([name, label]) => (
-              <label key={name}>
-                {label}, volts
-                <input
-                  className="field font-mono"
-                  inputMode="decimal"
-                  aria-invalid={fieldInError(error) === name}
-                  defaultValue={edit[name]}
-                  onChange={(event) => write({ ...edit, [name]: Number(event.target.value.replace(',', '.')) || 0 })}
-                  onBlur={() => isChanged && !isClash && void keep(edit)}
-                />
-              </label>
-            ))}
-          </div>
-        </fieldset>
-      ))}
-      <KeptProblem error={error} edit={edit} keepMine={(version) => void keepOver(edit, version)} takeTheirs={settle} />
-      <History kind="Shop" recordId="shop" onPutBack={() => window.location.reload()} />
+      <div>
+        <h2 className="title max-[999px]:mt-5">Codes on doors</h2>
+        <label className="mt-1 block">
+          The address under which a phone finds this ledger
+          <input
+            className="field mt-0.5 font-mono"
+            inputMode="url"
+            autoCapitalize="off"
+            placeholder={shop.operatorsAddress || 'such as https://ledger.example'}
+            aria-invalid={fieldInError(error) === 'publicAddress'}
+            defaultValue={edit.publicAddress}
+            onChange={(event) => write({ ...edit, publicAddress: event.target.value.trim() })}
+            onBlur={() => isChanged && !isClash && void keep(edit)}
+          />
+        </label>
+        <p className="text-[14px] text-ink-2">
+          It stands in the codes on labels, and the ledger answers to its name at once. Open it on a phone before many
+          labels are printed.{' '}
+          <Link className="link" to="/labels">
+            Labels
+          </Link>
+        </p>
+        <KeptProblem
+          error={error}
+          edit={edit}
+          keepMine={(version) => void keepOver(edit, version)}
+          takeTheirs={settle}
+        />
+        <History kind="Shop" recordId="shop" onPutBack={() => window.location.reload()} />
+      </div>
     </div>
   );
 }

@@ -859,6 +859,67 @@ export type Discharge = {
 };
 
 /**
+ * A line of the alarm table: what the machine shows, blinks or beeps, and what is done about it.
+ */
+export type DoorAlarm = {
+    /**
+     * What names one thing of a kind, whatever it is called or printed: 1 to 64 signs. An `Id&lt;Pin&gt;` cannot be taken for an
+     * `Id&lt;Position&gt;`; the short names (`PinId`, `PositionId`, …) stand in `Directory.Build.props`.
+     */
+    position: string;
+    board: string;
+    words: string;
+    meaning: string;
+    pointsTo: string;
+    toDo: string;
+};
+
+/**
+ * What one wants at a machine's door before anything is opened: what is normal there, what its lamps tell, and what its codes mean.
+ * Nothing written down is no claim that there is nothing.
+ */
+export type DoorCard = {
+    normal: Array<KnownOddity>;
+    lamps: Array<DoorLamp>;
+    alarms: Array<DoorAlarm>;
+};
+
+/**
+ * A lamp, and what it tells; what nobody wrote down is empty.
+ */
+export type DoorLamp = {
+    /**
+     * What names one thing of a kind, whatever it is called or printed: 1 to 64 signs. An `Id&lt;Pin&gt;` cannot be taken for an
+     * `Id&lt;Position&gt;`; the short names (`PinId`, `PositionId`, …) stand in `Directory.Build.props`.
+     */
+    position: string;
+    board: string;
+    designator: string;
+    purpose: string;
+    colour: string;
+    steady: string;
+    blinking: string;
+    off: string;
+    proves: string;
+    provesNot: string;
+};
+
+/**
+ * What one wants at a machine's door, before anything is opened.
+ */
+export type DoorPage = {
+    id: string;
+    tag: string;
+    name: string;
+    site: string;
+    /**
+     * The open visit; null for none.
+     */
+    visitId: null | string;
+    card: DoorCard;
+};
+
+/**
  * An element drawn by tapping its first and last pin on the photograph; the same place twice for one without pins or with one.
  */
 export type DrawnElement = {
@@ -1208,6 +1269,21 @@ export type KeepCode = {
 };
 
 /**
+ * Something that looks wrong at this machine and is as it should be, or was made other on purpose.
+ */
+export type KnownOddity = {
+    /**
+     * The board, and the place on it; empty for the machine.
+     */
+    where: string;
+    words: string;
+    /**
+     * The reason; empty where none was given.
+     */
+    why: string;
+};
+
+/**
  * Labels as they would be printed.
  */
 export type LabelPlan = {
@@ -1533,7 +1609,7 @@ export type MachineTaken = {
 /**
  * What the eye looks at to know a board.
  */
-export type MarkFeature = 'leads' | 'outputLamps' | 'relayDirection' | 'width' | 'holePattern' | 'colour' | 'printedNumber';
+export type MarkFeature = 'leads' | 'outputLamps' | 'relayDirection' | 'width' | 'holePattern' | 'colour' | 'printedNumber' | 'fuses' | 'lamps' | 'relays' | 'connectors';
 
 export type MarksEdit = {
     /**
@@ -1816,6 +1892,19 @@ export type NewPlaceReading = {
     deviceTime: string;
     personId: string;
     meter: string;
+    /**
+     * Where the black probe is; null where nobody said.
+     */
+    black?: {
+        position?: string;
+        part?: string;
+        place?: string;
+        pin?: string;
+    };
+    /**
+     * The machine's, by its code; null for what usually goes with the meter.
+     */
+    state?: null | string;
 };
 
 export type NewPoint = {
@@ -2021,7 +2110,7 @@ export type OutsideCheckView = {
     held: string;
     wasIt: boolean;
     /**
-     * When it was said on an earlier visit that this machine has nothing of the kind; null where it was answered in this one.
+     * When an earlier visit said that this machine has nothing of the kind; null where it was answered in this one.
      */
     saidAt: null | string;
 };
@@ -2063,12 +2152,27 @@ export type OverlayLabel = {
  */
 export type PartKind = 'supply' | 'battery' | 'switch' | 'button' | 'plug' | 'fuseHolder' | 'transformer' | 'contactor' | 'overload' | 'relay' | 'motor' | 'heater' | 'coil' | 'sensor' | 'lamp' | 'horn' | 'aerial' | 'earthBar' | 'other';
 
+/**
+ * A part off the boards that may be seen on the picture.
+ */
+export type PartName = {
+    id: string;
+    designator: string;
+    name: string;
+    pins: Array<PartPin>;
+};
+
 export type PartOffBoard = {
     id: string;
     designator: string;
     name: string;
     kind: PartKind;
     pins: number;
+};
+
+export type PartPin = {
+    id: string;
+    label: string;
 };
 
 /**
@@ -2311,6 +2415,9 @@ export type PhotographPage = {
     machineName: string;
     places: Array<PlaceView>;
     positions: Array<PositionName>;
+    parts: Array<PartName>;
+    states: Array<OperatingState>;
+    commons: Array<ProbePlace>;
 };
 
 export type PhotographView = {
@@ -2465,6 +2572,18 @@ export type PinText = {
 };
 
 /**
+ * The place named as a part off the boards, or as one pin of it.
+ */
+export type PlaceAsPart = {
+    version: number;
+    partId: string;
+    /**
+     * Null for the part as a whole.
+     */
+    pinId: null | string;
+};
+
+/**
  * The place named as a pin: of a connector that is there, or of a new one.
  */
 export type PlaceAsPin = {
@@ -2504,10 +2623,12 @@ export type PlaceView = {
     note: string;
     positionId: null | string;
     pinId: null | string;
+    partId: null | string;
     /**
      * The pin it became, in the name printed on this machine; null while it is none.
      */
     printed: null | string;
+    address: null | PinAddress;
     /**
      * Taken here, newest first.
      */
@@ -2616,6 +2737,14 @@ export type PowerBranch = {
      * Printed names.
      */
     pins: Array<string>;
+};
+
+/**
+ * Where the black probe usually is.
+ */
+export type ProbePlace = {
+    address: PinAddress;
+    printed: string;
 };
 
 /**
@@ -3267,6 +3396,7 @@ export type SheetTargetKind = 'position' | 'newBoard' | 'part' | 'newPart' | 'le
 export type ShopEdit = {
     version: number;
     limits: ShopLimits;
+    publicAddress?: null | string;
 };
 
 /**
@@ -3312,6 +3442,14 @@ export type ShopView = {
     version: number;
     limits: ShopLimits;
     most: ShopLimits;
+    /**
+     * Under which phones find the ledger; empty where the shop set none.
+     */
+    publicAddress: string;
+    /**
+     * What holds where the shop set none; empty for none.
+     */
+    operatorsAddress: string;
 };
 
 export type SnapshotEdit = {
@@ -4210,6 +4348,41 @@ export type EditMachineResponses = {
 };
 
 export type EditMachineResponse = EditMachineResponses[keyof EditMachineResponses];
+
+export type GetDoorData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/door';
+};
+
+export type GetDoorErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetDoorError = GetDoorErrors[keyof GetDoorErrors];
+
+export type GetDoorResponses = {
+    /**
+     * OK
+     */
+    200: DoorPage;
+};
+
+export type GetDoorResponse = GetDoorResponses[keyof GetDoorResponses];
 
 export type FitBoardData = {
     body: NewFittedBoard;
@@ -5961,6 +6134,41 @@ export type MakePlacePinResponses = {
 };
 
 export type MakePlacePinResponse = MakePlacePinResponses[keyof MakePlacePinResponses];
+
+export type MakePlacePartData = {
+    body: PlaceAsPart;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/places/{id}/part';
+};
+
+export type MakePlacePartErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MakePlacePartError = MakePlacePartErrors[keyof MakePlacePartErrors];
+
+export type MakePlacePartResponses = {
+    /**
+     * OK
+     */
+    200: PlaceView;
+};
+
+export type MakePlacePartResponse = MakePlacePartResponses[keyof MakePlacePartResponses];
 
 export type GetOverlayData = {
     body?: never;
