@@ -30,7 +30,14 @@ public sealed class Returns
     private readonly HashSet<PinAddress> _pins;
     private readonly List<PinAddress> _sources;
 
-    private Returns(HashSet<PinAddress> pins, List<PinAddress> sources) => (_pins, _sources) = (pins, sources);
+    private Returns(HashSet<PinAddress> pins, List<PinAddress> sources, IReadOnlyList<IReadOnlyList<PinAddress>> parts) =>
+        (_pins, _sources, Parts) = (pins, sources, parts);
+
+    /// <summary>
+    /// The pins of each return by itself: what hangs together by wires without direction. A black probe that is clipped to one of them
+    /// stands for all of it, as far as the return loses nothing.
+    /// </summary>
+    public IReadOnlyList<IReadOnlyList<PinAddress>> Parts { get; }
 
     public static Returns Of(ResolvedMachine machine)
     {
@@ -57,7 +64,30 @@ public sealed class Returns
         // What power enters by, or a check measures as fed, is no return, whatever somebody took as a common once.
         pins.ExceptWith(machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address));
         pins.ExceptWith(machine.Links.Where(l => l.Directed).SelectMany(l => (PinAddress[])[l.From, l.To]));
-        return new Returns(pins, [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address)]);
+        return new Returns(pins, [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address)], PartsOf(pins, joined));
+    }
+
+    private static List<IReadOnlyList<PinAddress>> PartsOf(HashSet<PinAddress> pins, ILookup<PinAddress, PinAddress> joined)
+    {
+        var parts = new List<IReadOnlyList<PinAddress>>();
+        var seen = new HashSet<PinAddress>();
+        foreach (var first in pins.Where(seen.Add))
+        {
+            var part = new List<PinAddress>();
+            var work = new Stack<PinAddress>([first]);
+            while (work.TryPop(out var pin))
+            {
+                part.Add(pin);
+                foreach (var to in joined[pin].Where(p => pins.Contains(p) && seen.Add(p)))
+                {
+                    work.Push(to);
+                }
+            }
+
+            parts.Add(part);
+        }
+
+        return parts;
     }
 
     /// <summary>The drop that a reading tells of; null where it was not in volts, or not between two ends of a return.</summary>

@@ -77,7 +77,24 @@ public sealed record MachinePage(
 
 /// <summary>A machine begun by hand: a model of its own with one position for each board named; boards may come later.</summary>
 /// <param name="Boards">Part numbers of the boards, in any order.</param>
-public sealed record NewMachine(string Id, string Tag, string Name, string Site, string Maker, string Serial, IReadOnlyList<string> Boards);
+/// <param name="ModelId">The model it is another of, with its boards, wiring and checks; null for a model of its own.</param>
+/// <param name="OwnBoards">Boards are new ones even where their part number is known.</param>
+public sealed record NewMachine(
+    string Id,
+    string Tag,
+    string Name,
+    string Site,
+    string Maker,
+    string Serial,
+    IReadOnlyList<string> Boards,
+    string? ModelId = null,
+    bool OwnBoards = false
+);
+
+/// <summary>A board type that is called so already.</summary>
+/// <param name="Machines">Tags of machines it is in, by model or fitted; the first few.</param>
+/// <param name="Count">How many there are.</param>
+public sealed record AlikeBoard(string Id, string Printed, string Name, int Pins, IReadOnlyList<string> Machines, int Count);
 
 /// <summary>The plate and the place of a machine.</summary>
 public sealed record PlateEdit(
@@ -99,6 +116,8 @@ public sealed record PlateEdit(
 /// <param name="Name">Name of a new position.</param>
 /// <param name="PartNumber">Of a board type that is known, or a new one.</param>
 /// <param name="Revision">Empty for the newest that is known.</param>
+/// <param name="BoardTypeId">The board type it is, of those that are called alike; null where there is none or it is new.</param>
+/// <param name="IsNew">It only bears the part number of another.</param>
 public sealed record NewFittedBoard(
     string Id,
     string? PositionId,
@@ -107,7 +126,9 @@ public sealed record NewFittedBoard(
     string Revision,
     string Serial,
     string Firmware,
-    DateOnly? From
+    DateOnly? From,
+    string? BoardTypeId = null,
+    bool IsNew = false
 );
 
 /// <summary>What one wants at a machine's door, before anything is opened.</summary>
@@ -122,6 +143,7 @@ internal static class MachineEndpoints
     public static void MapMachines(this IEndpointRouteBuilder api)
     {
         api.MapPost("/machines", Begin).WithName("beginMachine");
+        api.MapGet("/board-types/alike", Alike).WithName("listAlikeBoards");
         api.MapGet("/machines/{id}", Page).WithName("getMachine");
         api.MapGet("/machines/{id}/door", Door).WithName("getDoor");
         api.MapPut("/machines/{id}", EditPlate).WithName("editMachine");
@@ -320,20 +342,31 @@ internal static class MachineEndpoints
         var types = new List<BoardType>();
         foreach (var number in asked.Boards.Select(b => Texts.Needed("boards", b, 40)))
         {
-            types.Add(types.Find(t => t.PartNumber == number) ?? await KnownOrNew(number, "", context, library, cancel));
+            types.Add(
+                types.Find(t => t.PartNumber == number)
+                    ?? (asked.OwnBoards ? NewType(number, "") : await KnownOrNew(number, "", context, library, cancel))
+            );
+        }
+
+        var shared = asked.ModelId is { } of ? await library.Model(of, cancel) : null;
+        if (shared is not null && types.Count > 0)
+        {
+            throw ProblemException.Bad("boards", $"{shared.Name} has its boards already; what is fitted otherwise is said at the machine.");
         }
 
         var name = Texts.Optional("name", asked.Name, 80);
-        var model = new Model(
-            Texts.NewId(),
-            Texts.Optional("maker", asked.Maker, 60),
-            name,
-            [.. types.Select((t, i) => new Position(Texts.NewId(), $"B{i + 1}", types.Count == 1 ? "board" : $"board {i + 1}", t.Id))],
-            [],
-            OperatingState.Usual,
-            [],
-            []
-        );
+        var model =
+            shared
+            ?? new Model(
+                Texts.NewId(),
+                Texts.Optional("maker", asked.Maker, 60),
+                name,
+                [.. types.Select((t, i) => new Position(Texts.NewId(), $"B{i + 1}", types.Count == 1 ? "board" : $"board {i + 1}", t.Id))],
+                [],
+                OperatingState.Usual,
+                [],
+                []
+            );
         var machine = new Machine(
             asked.Id,
             tag,
@@ -352,7 +385,11 @@ internal static class MachineEndpoints
             writer.Write(type, before: null);
         }
 
-        writer.Write(model, before: null);
+        if (shared is null)
+        {
+            writer.Write(model, before: null);
+        }
+
         writer.Write(machine, before: null);
         await context.SaveChangesAsync(cancel);
         return await Page(machine.Id.Value, context, library, visits, clock, cancel);
@@ -371,23 +408,109 @@ internal static class MachineEndpoints
             .Where(b => b.PartNumber == partNumber && (revision == "" || b.Revision == revision) && b.RetiredAt == null)
             .OrderByDescending(b => b.Revision)
             .FirstOrDefaultAsync(cancel);
-        return known is null
-            ? new BoardType(
-                Texts.NewId(),
-                partNumber,
-                revision,
-                partNumber,
-                BoardType.GuessedSize.WidthMm,
-                BoardType.GuessedSize.HeightMm,
-                DefaultTolerance.Usual,
-                [],
-                [],
-                []
-            )
+        return known is null ? NewType(partNumber, revision) : await library.BoardType(known.Id, cancel);
+    }
+
+    private static BoardType NewType(string partNumber, string revision) =>
+        new(
+            Texts.NewId(),
+            partNumber,
+            revision,
+            partNumber,
+            BoardType.GuessedSize.WidthMm,
+            BoardType.GuessedSize.HeightMm,
+            DefaultTolerance.Usual,
+            [],
+            [],
+            []
+        )
+        {
+            IsSizeGuess = true,
+        };
+
+    /// <summary>Board types with this part number, each with where it is used: which of them is it, or is it new?</summary>
+    private static async Task<IReadOnlyList<AlikeBoard>> Alike(
+        string partNumber,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        const int MostTags = 6;
+        var found = new List<AlikeBoard>();
+        foreach (var id in await AlikeIds(partNumber, context).ToListAsync(cancel))
+        {
+            var type = await library.BoardType(id, cancel);
+            var tags = await context
+                .Machines.Where(m =>
+                    m.RetiredAt == null
+                    && (
+                        context.Positions.Any(p => p.OwnerId == m.ModelId && p.BoardTypeId == id && p.RetiredAt == null)
+                        || context.FittedBoards.Any(b => b.OwnerId == m.Id && b.BoardTypeId == id && b.To == null && b.RetiredAt == null)
+                    )
+                )
+                .OrderBy(m => m.Tag)
+                .Select(m => m.Tag)
+                .ToListAsync(cancel);
+            found.Add(
+                new AlikeBoard(
+                    id.Value,
+                    type.Printed,
+                    type.Name,
+                    type.Elements.Sum(e => e.Pins.Count),
+                    [.. tags.Take(MostTags)],
+                    tags.Count
+                )
+            );
+        }
+
+        return found;
+    }
+
+    private static IQueryable<BoardTypeId> AlikeIds(string partNumber, LedgerContext context) =>
+        context
+            .BoardTypes.Where(b => b.PartNumber == partNumber.Trim() && b.RetiredAt == null)
+            .OrderByDescending(b => b.Revision)
+            .Select(b => b.Id);
+
+    /// <summary>
+    /// The board type that is fitted. A type is never shared for a like name alone: where one is called so, it is said which it is. What
+    /// the position has already is no sharing anew.
+    /// </summary>
+    private static async Task<BoardType> TypeOf(
+        NewFittedBoard asked,
+        Position? position,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var number = Texts.Needed("partNumber", asked.PartNumber, 40);
+        var revision = Texts.Optional("revision", asked.Revision, 12);
+        if (asked.BoardTypeId is { } said)
+        {
+            return await context.BoardTypes.AnyAsync(t => t.Id == said && t.RetiredAt == null, cancel)
+                ? await library.BoardType(said, cancel)
+                : throw ProblemException.NotFound("This board type");
+        }
+
+        var alike = asked.IsNew ? [] : await AlikeIds(number, context).ToListAsync(cancel);
+        if (position is not null && alike.Contains(position.BoardTypeId))
+        {
+            var usual = await library.BoardType(position.BoardTypeId, cancel);
+            if (revision.Length == 0 || usual.Revision == revision)
             {
-                IsSizeGuess = true,
+                return usual;
             }
-            : await library.BoardType(known.Id, cancel);
+        }
+
+        return alike.Count == 0
+            ? NewType(number, revision)
+            : throw ProblemException.Bad(
+                "boardTypeId",
+                $"{(alike.Count == 1 ? "A board type is" : $"{alike.Count} board types are")} called {number} already: say whether it is "
+                    + $"{(alike.Count == 1 ? "that one" : "one of them")}, or a new one."
+            );
     }
 
     private static async Task<MachinePage> EditPlate(
@@ -494,19 +617,13 @@ internal static class MachineEndpoints
         if (machine.Boards.All(b => b.Id != asked.Id))
         {
             var model = await library.Model(machine.ModelId, cancel);
-            var type = await KnownOrNew(
-                Texts.Needed("partNumber", asked.PartNumber, 40),
-                Texts.Optional("revision", asked.Revision, 12),
-                context,
-                library,
-                cancel
-            );
             var position = model.Positions.FirstOrDefault(p => p.Id == PositionId.Maybe(asked.PositionId));
             if (asked.PositionId is not null && position is null)
             {
                 throw ProblemException.NotFound("This position");
             }
 
+            var type = await TypeOf(asked, position, context, library, cancel);
             var day = asked.From ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
             if (position is not null)
             {

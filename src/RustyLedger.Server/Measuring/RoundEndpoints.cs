@@ -85,6 +85,14 @@ public sealed record CalledView(
 /// <param name="Left">Why readings became no check.</param>
 public sealed record RoundIsSheet(IReadOnlyList<string> Added, IReadOnlyList<string> Left);
 
+/// <summary>A machine of the same model.</summary>
+/// <param name="Readings">Checks at which it was ever read.</param>
+public sealed record TwinName(string Tag, string Name, string Site, int Readings);
+
+/// <summary>What a twin read last at a check.</summary>
+/// <param name="Kind">How the reading here stands beside it; null where there is none yet.</param>
+public sealed record TwinReading(CheckKey CheckKey, string Value, DateTimeOffset At, VerdictKind? Kind, string Words);
+
 internal static class RoundEndpoints
 {
     /// <summary>Why a reading that should be taken dead was taken without a proof, where a list says nothing of it.</summary>
@@ -94,6 +102,8 @@ internal static class RoundEndpoints
     {
         api.MapGet("/rounds/{id}", Get).WithName("getRound");
         api.MapGet("/rounds/{id}/paths", Paths).WithName("getRoundPaths");
+        api.MapGet("/rounds/{id}/twins", Twins).WithName("listTwins");
+        api.MapGet("/rounds/{id}/twins/{tag}", BesideTwin).WithName("getTwin");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
         api.MapPost("/rounds/{id}/called-looks", Called).WithName("lookAtCalled");
         api.MapPost("/rounds/{id}/as-sheet", AsSheet).WithName("makeRoundTheSheet");
@@ -123,6 +133,85 @@ internal static class RoundEndpoints
     {
         var (round, visit, viewer) = await Load(id, context, library, cancel);
         return viewer.View(round, visit);
+    }
+
+    /// <summary>Machines of the same model that were measured, the one with the most readings first.</summary>
+    private static async Task<IReadOnlyList<TwinName>> Twins(string id, LedgerContext context, CancellationToken cancel)
+    {
+        var visit = await VisitOf(id, context, cancel);
+        var twins = await context
+            .Machines.Where(m =>
+                m.Id != visit.MachineId
+                && m.RetiredAt == null
+                && m.ModelId == context.Machines.First(own => own.Id == visit.MachineId).ModelId
+            )
+            .Select(m => new
+            {
+                m.Tag,
+                m.Name,
+                m.Site,
+                Readings = context
+                    .StandingReadings.Where(r =>
+                        r.CheckKey != null
+                        && context.Rounds.Any(o => o.Id == r.RoundId && context.Visits.Any(v => v.Id == o.VisitId && v.MachineId == m.Id))
+                    )
+                    .Select(r => r.CheckKey)
+                    .Distinct()
+                    .Count(),
+            })
+            .ToListAsync(cancel);
+        return
+        [
+            .. twins
+                .Where(t => t.Readings > 0)
+                .OrderByDescending(t => t.Readings)
+                .Select(t => new TwinName(t.Tag, t.Name, t.Site, t.Readings)),
+        ];
+    }
+
+    /// <summary>What the twin read last at each check, and what that makes of the readings of this round.</summary>
+    private static async Task<IReadOnlyList<TwinReading>> BesideTwin(
+        string id,
+        string tag,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var (_, _, viewer) = await Load(id, context, library, cancel);
+        var twin =
+            await context.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Tag == tag, cancel)
+            ?? throw ProblemException.NotFound($"Machine {tag}");
+        var theirs = await context
+            .StandingReadings.AsNoTracking()
+            .Where(r =>
+                r.CheckKey != null
+                && context.Rounds.Any(o => o.Id == r.RoundId && context.Visits.Any(v => v.Id == o.VisitId && v.MachineId == twin.Id))
+            )
+            .ToListAsync(cancel);
+        var here = viewer.Sheet.Rows.ToDictionary(r => r.Check.Key, r => r.Reading?.Value);
+        return
+        [
+            .. theirs
+                .GroupBy(r => r.CheckKey!.Value)
+                .Where(g => here.ContainsKey(g.Key))
+                .Select(g => (g.Key, Last: g.MaxBy(r => r.DeviceTime)!))
+                .Select(r => (r.Key, r.Last, Value: r.Last.Understood()))
+                .Where(r => r.Value is not null)
+                .Select(r =>
+                {
+                    var beside = here[r.Key] is { } own ? TwinComparison.Of(own, r.Value!) : null;
+                    return new TwinReading(r.Key, r.Value!.Written, r.Last.DeviceTime, beside?.Kind, beside?.Words ?? "");
+                }),
+        ];
+    }
+
+    private static async Task<Visit> VisitOf(RoundId id, LedgerContext context, CancellationToken cancel)
+    {
+        var round =
+            await context.Rounds.AsNoTracking().SingleOrDefaultAsync(r => r.Id == id, cancel)
+            ?? throw ProblemException.NotFound("This round");
+        return await context.Visits.AsNoTracking().SingleAsync(v => v.Id == round.VisitId, cancel);
     }
 
     /// <summary>The power path along the branch on which the check <paramref name="at"/> lies.</summary>

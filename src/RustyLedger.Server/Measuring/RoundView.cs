@@ -139,6 +139,7 @@ public sealed record PathView(
 /// <param name="Effect">What the last reading changed, in a few words.</param>
 /// <param name="NextKey">The check to take next; null when nothing is left.</param>
 /// <param name="Taken">Checks that have a reading.</param>
+/// <param name="Returns">The printed names of the pins of each return.</param>
 /// <param name="Condition">How safe the machine is made; null once the visit has ended.</param>
 /// <param name="WaitingForDead">Checks that are not proposed until the machine is proved dead.</param>
 public sealed record RoundView(
@@ -156,6 +157,7 @@ public sealed record RoundView(
     IReadOnlyList<PathView> Paths,
     IReadOnlyList<OperatingState> States,
     IReadOnlyList<ProbeView> Pins,
+    IReadOnlyList<IReadOnlyList<string>> Returns,
     ReadingView? Last,
     string Effect,
     CheckKey? NextKey,
@@ -217,6 +219,12 @@ internal sealed class RoundViewer(
             Paths(Sheet.Next(null)),
             machine.Model.States,
             [.. machine.Pins.Values.OrderBy(p => p.Printed, NaturalOrder.Instance).Select(p => ProbeView.Of(p.Address, machine)!)],
+            [
+                .. Returns
+                    .Of(machine)
+                    .Parts.Where(p => p.Count > 1)
+                    .Select(p => (IReadOnlyList<string>)[.. p.Select(a => machine.Pins[a].Printed).Order(NaturalOrder.Instance)]),
+            ],
             Sheet.Last is null ? null : Reading(Sheet.Last),
             Effect(),
             Sheet.Next(null),

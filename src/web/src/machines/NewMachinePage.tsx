@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { listRegisterChoices } from '../api/generated';
+import { listAlikeBoards, listRegisterChoices } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { Preview } from '../outbox/WaitingPage';
@@ -9,9 +9,12 @@ import { leaveOut, post } from '../outbox/outbox';
 import { usePerson } from '../people/person';
 import { take } from '../photographs/take';
 import { TakeButton } from '../photographs/TakeButton';
+import { Choose } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { SuggestBox } from '../ui/SuggestBox';
+import { Tick } from '../ui/Tick';
 import { useWritten } from '../ui/useDraft';
+import { usedIn } from './FitBoard';
 
 const later = [
   { name: 'name', label: 'What it is', hint: 'for example luggage belt controller' },
@@ -20,7 +23,13 @@ const later = [
   { name: 'boards', label: 'Boards', hint: 'part numbers, separated by commas' },
 ] as const;
 
-const nothing = { tag: '', site: '', name: '', maker: '', serial: '', boards: '' };
+const nothing = { tag: '', site: '', name: '', maker: '', serial: '', boards: '', modelId: '', ownBoards: false };
+
+const numbersIn = (boards: string) =>
+  boards
+    .split(',')
+    .map((b) => b.trim())
+    .filter(Boolean);
 
 /** A machine begun on site: plate photographed, tag, site. The rest can come later. */
 export function NewMachinePage() {
@@ -28,6 +37,18 @@ export function NewMachinePage() {
   const go = useNavigate();
   const choices = useQuery({ queryKey: ['registerChoices'], queryFn: () => ask(listRegisterChoices()) });
   const [text, setText] = useWritten('new-machine', nothing);
+  const numbers = numbersIn(text.boards);
+  const alike = useQuery({
+    queryKey: ['alike', ...numbers],
+    queryFn: async () =>
+      (await Promise.all(numbers.map((partNumber) => ask(listAlikeBoards({ query: { partNumber } }))))).map(
+        // The newest of each number is what it would be taken for.
+        ([newest]) => newest,
+      ),
+    enabled: numbers.length > 0,
+    placeholderData: (before) => before,
+  });
+  const known = numbers.length === 0 ? [] : (alike.data ?? []).filter((k) => k !== undefined);
   const [pictures, setPictures] = useState<File[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const [isBusy, setIsBusy] = useState(false);
@@ -48,10 +69,8 @@ export function NewMachinePage() {
       json: {
         ...text,
         id: machineId,
-        boards: text.boards
-          .split(',')
-          .map((b) => b.trim())
-          .filter(Boolean),
+        modelId: text.modelId || null,
+        boards: text.modelId === '' ? numbersIn(text.boards) : [],
       },
     });
     const outcome = await sent;
@@ -116,6 +135,23 @@ export function NewMachinePage() {
             onChange={(site) => setText({ ...text, site })}
           />
         </label>
+        <label className="mt-3 block">
+          Another of
+          <Choose
+            className="mt-1"
+            value={text.modelId}
+            options={[
+              { value: '', words: 'none that is here: a model of its own' },
+              ...(choices.data?.models ?? []).map((m) => ({ value: m.id, words: m.words })),
+            ]}
+            onChange={(modelId) => setText({ ...text, modelId })}
+          />
+          {text.modelId !== '' && (
+            <span className="text-[14px] text-ink-2">
+              It has that model’s boards, wiring and checks; what is so on this machine only is said at it.
+            </span>
+          )}
+        </label>
         {problem && (
           <div role="alert" className="my-3 border-l-4 border-out bg-out-wash px-4 py-2">
             {problem}
@@ -125,16 +161,29 @@ export function NewMachinePage() {
           Begin
         </button>
         <h3 className="mt-6 border-b border-rule-2 pb-1 text-ink-2">If there is time; otherwise later</h3>
-        {later.map((field) => (
-          <label key={field.name} className="mt-3 block">
-            {field.label} {field.hint && <span className="text-ink-2">{field.hint}</span>}
-            <input
-              className="field mt-1 font-mono"
-              value={text[field.name]}
-              onChange={(event) => setText({ ...text, [field.name]: event.target.value })}
-            />
-          </label>
-        ))}
+        {later
+          .filter((field) => text.modelId === '' || field.name !== 'boards')
+          .map((field) => (
+            <label key={field.name} className="mt-3 block">
+              {field.label} {field.hint && <span className="text-ink-2">{field.hint}</span>}
+              <input
+                className="field mt-1 font-mono"
+                value={text[field.name]}
+                onChange={(event) => setText({ ...text, [field.name]: event.target.value })}
+              />
+            </label>
+          ))}
+        {text.modelId === '' && known.length > 0 && (
+          <div className="mt-2 border-l-4 border-rust bg-rust-wash px-3 py-1">
+            <p>
+              {known.map((k) => `${k.printed} is known, ${usedIn(k)}`).join('; ')}. What is entered for a board holds
+              for every machine that has it.
+            </p>
+            <Tick on={text.ownBoards} set={(ownBoards) => setText({ ...text, ownBoards })}>
+              These are others with the same numbers
+            </Tick>
+          </div>
+        )}
         <p className="mt-4 text-ink-2">
           Boards and places come next, from photographs.{' '}
           <Link to="/machines" className="link">

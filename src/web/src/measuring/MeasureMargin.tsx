@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { RoundView, VisitStart } from '../api/generated';
 import { Key } from '../ui/Key';
 import { clockOf, dayOf } from '../ui/time';
@@ -10,11 +11,13 @@ export function MeasureMargin({
   start,
   extra,
   writeUp,
+  children,
 }: {
   view: RoundView;
   start: VisitStart | undefined;
   extra: () => void;
   writeUp: () => void;
+  children?: ReactNode;
 }) {
   const acts = (
     <div className="mt-1 space-y-1.5 text-[14px]">
@@ -25,6 +28,7 @@ export function MeasureMargin({
         Write up fault <Key>F8</Key>
       </button>
       <Spreadsheet roundId={view.id} />
+      {children}
       <p className="text-ink-2">
         Round of {dayOf(view.startedAt)}, {clockOf(view.startedAt)}
         {view.visitEnded && '. The visit has ended.'}

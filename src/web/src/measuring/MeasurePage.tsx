@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { openFault, type PinOnMap, type RoundView } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -9,15 +9,17 @@ import { useBoardMap } from '../boards/useBoardMap';
 import { usePerson } from '../people/person';
 import { SafeBand } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
-import { Key } from '../ui/Key';
 import type { MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { isTyping, useKeys } from '../ui/useKeys';
+import { useDraft } from '../ui/useDraft';
 import { useLate } from '../ui/useLate';
 import { useStart } from '../visits/start';
 import { AllTheSame } from './AllTheSame';
 import { AskLive } from './AskLive';
 import { Choice, Entry, EntryKeys } from './Entry';
+import { Clip } from './Clip';
+import { placesFor, withClip } from './clip';
 import { ExtraList } from './ExtraList';
 import { ExtraReading } from './ExtraReading';
 import { LastReading } from './LastReading';
@@ -28,6 +30,8 @@ import { NumberPad } from './NumberPad';
 import { PathLine, PathWords } from './PathLine';
 import { Probe } from './Probe';
 import { SheetTable } from './SheetTable';
+import { TwinChoice, useTwin } from './Twin';
+import { ToChange, WhenDone } from './ToChange';
 import { Why } from './Why';
 import { useWaitingLines } from './lines';
 import { markOf } from './sheet';
@@ -57,7 +61,11 @@ export function MeasurePage() {
   return <Measuring key={roundId} view={round.data} />;
 }
 
-function Measuring({ view }: { view: RoundView }) {
+function Measuring({ view: asOnSheet }: { view: RoundView }) {
+  const [clip, setClip] = useDraft(`clip/${asOnSheet.id}`);
+  const [asksClip, setAsksClip] = useState(false);
+  const view = useMemo(() => withClip(asOnSheet, clip), [asOnSheet, clip]);
+  const twin = useTwin(view.id, view.taken);
   const person = usePerson();
   const waiting = useWaitingLines();
   const queries = useQueryClient();
@@ -114,8 +122,12 @@ function Measuring({ view }: { view: RoundView }) {
       write.mutate();
       return true;
     }
+    if (key === 'F6' || (key === 'Escape' && asksClip)) {
+      setAsksClip(!asksClip);
+      return true;
+    }
     // Wherever the hand was last, what belongs to a reading goes to the reading.
-    if (extra || asksReason || isTyping(event.target) || !/^[\d.,+\-*/?]$/.test(key)) {
+    if (extra || asksReason || asksClip || isTyping(event.target) || !/^[\d.,+\-*/?]$/.test(key)) {
       return false;
     }
     field.current?.focus();
@@ -164,7 +176,9 @@ function Measuring({ view }: { view: RoundView }) {
         </span>
       }
       margin={
-        <MeasureMargin view={view} start={start.data} extra={() => setExtra(true)} writeUp={() => write.mutate()} />
+        <MeasureMargin view={view} start={start.data} extra={() => setExtra(true)} writeUp={() => write.mutate()}>
+          <TwinChoice {...twin} />
+        </MeasureMargin>
       }
       leaf={
         <MeasureLeaf row={row} map={map} facing={facing} marks={marks} onPick={pick}>
@@ -192,19 +206,23 @@ function Measuring({ view }: { view: RoundView }) {
               words={pin?.words}
               landmarks={pin?.landmarks}
               isProvedDead={view.condition === 'provedDead'}
+              clip={
+                <Clip
+                  key={row.key}
+                  places={placesFor(view, row.black)}
+                  clip={placesFor(view, row.black).some((p) => p.printed === clip) ? clip : ''}
+                  isAsked={asksClip}
+                  ask={(asked) => {
+                    setAsksClip(asked);
+                    if (!asked) {
+                      setTimeout(() => field.current?.focus());
+                    }
+                  }}
+                  set={setClip}
+                />
+              }
             />
-            {interrupted && (
-              <div role="alert" className="settle mb-2 border-4 border-rust bg-rust-wash px-4 py-2">
-                {here.changes.map((change) => (
-                  <p key={change} className="text-[22px] leading-tight font-bold">
-                    {change}
-                  </p>
-                ))}
-                <button type="button" className="quiet mt-2 border-ink max-[899px]:hidden" onClick={() => here.ready()}>
-                  Done <Key>Enter</Key>
-                </button>
-              </div>
-            )}
+            {interrupted && <ToChange changes={here.changes} done={here.ready} />}
             {reason.isNeeded && !interrupted && reason.is && (
               <p className="text-[14px] text-out">
                 Not proved dead, measured all the same: {reason.is}.{' '}
@@ -236,22 +254,7 @@ function Measuring({ view }: { view: RoundView }) {
                 invalid={here.error !== null}
               />
             )}
-            {interrupted && (
-              <input
-                ref={field}
-                autoFocus
-                readOnly
-                inputMode="none"
-                aria-label="Enter when done"
-                className="absolute size-px opacity-0"
-                value=""
-                onKeyDown={(event) => {
-                  if (!event.ctrlKey && !event.altKey && !event.metaKey && press(event.key)) {
-                    event.preventDefault();
-                  }
-                }}
-              />
-            )}
+            {interrupted && <WhenDone field={field} press={press} />}
             <AskLive error={here.error} answer={here.answerLive} mistyped={here.mistyped} />
             <Choice error={here.error} choose={here.choose} />
             <EntryKeys skip={here.skip} />
@@ -268,7 +271,12 @@ function Measuring({ view }: { view: RoundView }) {
           </section>
         )}
         {row && !extra && <EntryKeys thumb skip={here.skip} />}
-        <SheetTable lines={lines} current={here.cursor} onPick={moveTo} />
+        <SheetTable
+          lines={lines}
+          current={here.cursor}
+          onPick={moveTo}
+          twin={twin.readings && { tag: twin.tag, readings: twin.readings }}
+        />
       </div>
       {row && !extra && !(asksReason && !interrupted) && (
         <NumberPad

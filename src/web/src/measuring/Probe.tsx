@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { RowView } from '../api/generated';
 import { Wire } from '../ui/Wire';
 
@@ -6,10 +7,12 @@ interface ProbeProps {
   words: string | undefined;
   landmarks: string | undefined;
   isProvedDead: boolean;
+  /** Beside the black probe: where it may be clipped instead. */
+  clip?: ReactNode;
 }
 
 /** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
-export function Probe({ row, words, landmarks, isProvedDead }: ProbeProps) {
+export function Probe({ row, words, landmarks, isProvedDead, clip }: ProbeProps) {
   return (
     <div data-testid="probe" className="py-2 max-[899px]:py-1">
       {row.red ? (
@@ -49,6 +52,7 @@ export function Probe({ row, words, landmarks, isProvedDead }: ProbeProps) {
             <Wire colours={row.black.colours} words={row.black.colourWords} />
             <span className="ml-3 max-[899px]:hidden">{row.black.signal}</span>
           </p>
+          {clip}
         </div>
       )}
       <p className="mt-1 flex flex-wrap items-baseline gap-x-5 max-[899px]:gap-x-3">

@@ -1,4 +1,5 @@
 import { Fragment, useEffect, useRef } from 'react';
+import type { TwinReading } from '../api/generated';
 import { Mark, markColour, markWords } from '../ui/Mark';
 import { Wire } from '../ui/Wire';
 import { markOf, type SheetLine } from './sheet';
@@ -7,10 +8,12 @@ interface SheetTableProps {
   lines: SheetLine[];
   current: string | null;
   onPick: (key: string) => void;
+  /** The same machine next to it, with what it read last at each check. */
+  twin?: { tag: string; readings: ReadonlyMap<string, TwinReading> } | undefined;
 }
 
 /** The working sheet: every check with what it should read and what it reads. */
-export function SheetTable({ lines, current, onPick }: SheetTableProps) {
+export function SheetTable({ lines, current, onPick, twin }: SheetTableProps) {
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const rows = [...(box.current?.querySelectorAll<HTMLElement>('tbody tr') ?? [])];
@@ -42,6 +45,11 @@ export function SheetTable({ lines, current, onPick }: SheetTableProps) {
             <th scope="col" className="text-right">
               Reads
             </th>
+            {twin && (
+              <th scope="col" className="text-right whitespace-nowrap">
+                {twin.tag} read
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>
@@ -51,14 +59,19 @@ export function SheetTable({ lines, current, onPick }: SheetTableProps) {
                 <tr>
                   <th
                     scope="rowgroup"
-                    colSpan={5}
+                    colSpan={twin ? 6 : 5}
                     className="border-t border-rule-2 pt-0.5 text-left text-[14px] font-semibold text-ink-2"
                   >
                     {line.row.stateName}, {line.row.energised ? 'energised' : 'dead'}
                   </th>
                 </tr>
               )}
-              <Line line={line} isCurrent={line.row.key === current} onPick={onPick} />
+              <Line
+                line={line}
+                isCurrent={line.row.key === current}
+                onPick={onPick}
+                twin={twin && (twin.readings.get(line.row.key) ?? null)}
+              />
             </Fragment>
           ))}
         </tbody>
@@ -67,7 +80,15 @@ export function SheetTable({ lines, current, onPick }: SheetTableProps) {
   );
 }
 
-function Line({ line, isCurrent, onPick }: { line: SheetLine; isCurrent: boolean; onPick: (key: string) => void }) {
+interface LineProps {
+  line: SheetLine;
+  isCurrent: boolean;
+  onPick: (key: string) => void;
+  /** Null where the twin was not read there; undefined where none stands beside. */
+  twin: TwinReading | null | undefined;
+}
+
+function Line({ line, isCurrent, onPick, twin }: LineProps) {
   const { row, waiting } = line;
   const mark = markOf(line);
   const out = mark === 'low' || mark === 'high' || mark === 'dead' || mark === 'reversed' || mark === 'differs';
@@ -120,6 +141,22 @@ function Line({ line, isCurrent, onPick }: { line: SheetLine; isCurrent: boolean
           row.skipped !== null && <span className="font-sans text-[14px] font-normal text-ink-2">{row.skipped}</span>
         )}
       </td>
+      {twin !== undefined && (
+        <td className="text-right font-mono whitespace-nowrap text-ink-2" title={twin?.words || undefined}>
+          {twin ? (
+            <span className="inline-flex items-center gap-1.5">
+              {twin.value}
+              {twin.kind && (
+                <span className={`inline-flex items-center gap-1 font-sans text-[14px] ${markColour(twin.kind)}`}>
+                  <Mark kind={twin.kind} /> {twin.kind === 'within' ? 'alike' : markWords(twin.kind)}
+                </span>
+              )}
+            </span>
+          ) : (
+            <span className="font-sans text-[14px]">not read</span>
+          )}
+        </td>
+      )}
     </tr>
   );
 }

@@ -5,6 +5,24 @@ export type ClientOptions = {
 };
 
 /**
+ * A board type that is called so already.
+ */
+export type AlikeBoard = {
+    id: string;
+    printed: string;
+    name: string;
+    pins: number;
+    /**
+     * Tags of machines it is in, by model or fitted; the first few.
+     */
+    machines: Array<string>;
+    /**
+     * How many there are.
+     */
+    count: number;
+};
+
+/**
  * What stands before the end of a visit.
  */
 export type BeforeEndingView = {
@@ -1766,6 +1784,14 @@ export type NewFittedBoard = {
     serial: string;
     firmware: string;
     from: null | string;
+    /**
+     * The board type it is, of those that are called alike; null where there is none or it is new.
+     */
+    boardTypeId?: null | string;
+    /**
+     * It only bears the part number of another.
+     */
+    isNew?: boolean;
 };
 
 export type NewLifeSafetyNotice = {
@@ -1831,6 +1857,14 @@ export type NewMachine = {
      * Part numbers of the boards, in any order.
      */
     boards: Array<string>;
+    /**
+     * The model it is another of, with its boards, wiring and checks; null for a model of its own.
+     */
+    modelId?: null | string;
+    /**
+     * Boards are new ones even where their part number is known.
+     */
+    ownBoards?: boolean;
 };
 
 export type NewNote = {
@@ -2992,6 +3026,10 @@ export type RoundView = {
     paths: Array<PathView>;
     states: Array<OperatingState>;
     pins: Array<ProbeView>;
+    /**
+     * The printed names of the pins of each return.
+     */
+    returns: Array<Array<string>>;
     last: null | ReadingView;
     /**
      * What the last reading changed, in a few words.
@@ -3786,6 +3824,34 @@ export type ToleranceView = {
     ohms: number;
 };
 
+/**
+ * A machine of the same model.
+ */
+export type TwinName = {
+    tag: string;
+    name: string;
+    site: string;
+    /**
+     * Checks at which it was ever read.
+     */
+    readings: number;
+};
+
+/**
+ * What a twin read last at a check.
+ */
+export type TwinReading = {
+    /**
+     * What names one thing of a kind, whatever it is called or printed: 1 to 64 signs. An `Id&lt;Pin&gt;` cannot be taken for an
+     * `Id&lt;Position&gt;`; the short names (`PinId`, `PositionId`, …) stand in `Directory.Build.props`.
+     */
+    checkKey: string;
+    value: string;
+    at: string;
+    kind: null | VerdictKind;
+    words: string;
+};
+
 export type TwinSnapshot = {
     id: string;
     tag: string;
@@ -4278,6 +4344,41 @@ export type GetHomeResponses = {
 };
 
 export type GetHomeResponse = GetHomeResponses[keyof GetHomeResponses];
+
+export type ListAlikeBoardsData = {
+    body?: never;
+    path?: never;
+    query: {
+        partNumber: string;
+    };
+    url: '/api/board-types/alike';
+};
+
+export type ListAlikeBoardsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListAlikeBoardsError = ListAlikeBoardsErrors[keyof ListAlikeBoardsErrors];
+
+export type ListAlikeBoardsResponses = {
+    /**
+     * OK
+     */
+    200: Array<AlikeBoard>;
+};
+
+export type ListAlikeBoardsResponse = ListAlikeBoardsResponses[keyof ListAlikeBoardsResponses];
 
 export type GetMachineData = {
     body?: never;
@@ -6728,6 +6829,77 @@ export type GetRoundPathsResponses = {
 };
 
 export type GetRoundPathsResponse = GetRoundPathsResponses[keyof GetRoundPathsResponses];
+
+export type ListTwinsData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/twins';
+};
+
+export type ListTwinsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListTwinsError = ListTwinsErrors[keyof ListTwinsErrors];
+
+export type ListTwinsResponses = {
+    /**
+     * OK
+     */
+    200: Array<TwinName>;
+};
+
+export type ListTwinsResponse = ListTwinsResponses[keyof ListTwinsResponses];
+
+export type GetTwinData = {
+    body?: never;
+    path: {
+        id: string;
+        tag: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/twins/{tag}';
+};
+
+export type GetTwinErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetTwinError = GetTwinErrors[keyof GetTwinErrors];
+
+export type GetTwinResponses = {
+    /**
+     * OK
+     */
+    200: Array<TwinReading>;
+};
+
+export type GetTwinResponse = GetTwinResponses[keyof GetTwinResponses];
 
 export type AddLineData = {
     body: NewLine;
