@@ -43,14 +43,7 @@ public sealed record DoorCard(IReadOnlyList<KnownOddity> Normal, IReadOnlyList<D
                     .Where(n => !n.Kind.IsFound())
                     .OrderBy(n => n.Kind)
                     .ThenBy(n => n.At)
-                    .Select(n => new KnownOddity(
-                        $"{boards.Find(p => p.Id == n.PositionId)?.Name}, {n.Place.Words(machine.BoardAt.GetValueOrDefault(n.PositionId))}".TrimStart(
-                            ',',
-                            ' '
-                        ),
-                        n.Text.Length > 0 ? n.Text : n.Kind.Words(),
-                        n.Reason
-                    )),
+                    .Select(n => new KnownOddity(WhereOf(n, machine), n.Text.Length > 0 ? n.Text : n.Kind.Words(), n.Reason)),
                 .. machine.Machine.Overrides.Select(o => new KnownOddity(
                     o.Address is { } at && machine.Pins.TryGetValue(at, out var pin) ? pin.Printed
                         : o.CheckKey is { } key && machine.Checks.FirstOrDefault(c => c.Key == key) is { Check.Red: { } red }
@@ -85,6 +78,12 @@ public sealed record DoorCard(IReadOnlyList<KnownOddity> Normal, IReadOnlyList<D
                 ),
             ]
         );
+    }
+
+    private static string WhereOf(BoardNote note, ResolvedMachine machine)
+    {
+        var place = note.Place.Words(machine.BoardAt.GetValueOrDefault(note.PositionId));
+        return machine.Model.Positions.FirstOrDefault(p => p.Id == note.PositionId) is { } position ? $"{position.Name}, {place}" : place;
     }
 
     private static string Said(Override said) =>

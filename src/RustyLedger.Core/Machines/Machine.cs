@@ -31,6 +31,9 @@ public enum PartKind
     Horn,
     Aerial,
     EarthBar,
+
+    /// <summary>Wires joined without a terminal: one place, one potential.</summary>
+    Splice,
     Other,
 }
 

@@ -38,7 +38,7 @@ public sealed record Place : EditableThing
     /// <summary>It is a part off the boards, or a pin of it; a wire can be picked there then.</summary>
     public Place Is(PartId part, PinId? pin) => this with { PartId = part, PositionId = null, PinId = pin };
 
-    /// <summary>Where a probe goes there: a pin of a board or a part, the place itself where it is neither yet; null for a whole part.</summary>
+    /// <summary>Where a probe goes there: a pin, or the place itself where it is none yet; null for a part as a whole.</summary>
     public PinAddress? Address =>
         (PositionId, PartId, PinId) switch
         {

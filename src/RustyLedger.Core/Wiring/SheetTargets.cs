@@ -185,6 +185,7 @@ internal sealed partial class SheetTargets(
         ("sounder", PartKind.Horn),
         ("aerial", PartKind.Aerial),
         ("antenna", PartKind.Aerial),
+        ("splice", PartKind.Splice),
         ("earth bar", PartKind.EarthBar),
         ("ground bar", PartKind.EarthBar),
     ];

@@ -34,6 +34,7 @@ public static class UsualParts
         new(PartKind.Horn, "horn, buzzer", "P", ["1", "2"], []),
         new(PartKind.Aerial, "aerial", "W", ["1", "2"], []),
         new(PartKind.EarthBar, "earth bar", "PE", ["1", "2", "3", "4"], []),
+        new(PartKind.Splice, "splice, several wires in one", "SP", ["1"], []),
         new(PartKind.Other, "something else", "A", ["1", "2"], []),
     ];
 }

@@ -60,6 +60,9 @@ public sealed record OutsideEdit(int Version, OutsideSheet Sheet);
 
 public sealed record WiringEdit(int Version, WiringSheet Sheet);
 
+/// <summary>Whether power enters at a pin; of a board's pin it is said of the board type, so of every machine that has it.</summary>
+public sealed record PowerInEdit(PinAddress Address, bool Enters);
+
 internal static class ModelEndpoints
 {
     private const int MostMachines = 500;
@@ -86,6 +89,7 @@ internal static class ModelEndpoints
             )
             .WithName("editOutsideChecks");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
+        api.MapPut("/models/{id}/power-in", EnterPower).WithName("setPowerIn");
         api.MapPut("/models/{id}/checks", Check).WithName("editChecks");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
         api.MapPost(
@@ -263,6 +267,34 @@ internal static class ModelEndpoints
         }
 
         new BookWriter(context, clock).Write(edit.Sheet.In(model, await library.BoardTypes(model, cancel)).OrRefuse(), model);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return await Page(id, context, library, cancel);
+    }
+
+    private static async Task<ModelPage> EnterPower(
+        string id,
+        PowerInEdit edit,
+        LedgerContext context,
+        MachineLibrary library,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = await context.WriteAlone(cancel);
+        var model = await library.Model(id, cancel);
+        var types = await library.BoardTypes(model, cancel);
+        var (told, type) = PowerIn.Set(model, types, edit.Address, edit.Enters).OrRefuse();
+        var writer = new BookWriter(context, clock);
+        if (type is null)
+        {
+            writer.Write(told, model);
+        }
+        else
+        {
+            writer.Write(type, types[type.Id]);
+        }
+
         await context.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         return await Page(id, context, library, cancel);

@@ -25,7 +25,7 @@ public sealed record ObservationView(
 /// <param name="Why">The numbers that put it where it stands.</param>
 /// <param name="Answer">Null while it was not answered.</param>
 /// <param name="Clears">What a yes speaks for; empty for nothing.</param>
-/// <param name="SaidAt">When an earlier visit said that this machine has nothing of the kind; null where it was answered in this one.</param>
+/// <param name="SaidAt">When an earlier visit said that this machine has none of it; null where it was answered in this one.</param>
 public sealed record OutsideCheckView(
     string Id,
     string Asks,

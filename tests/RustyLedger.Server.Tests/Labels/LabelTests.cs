@@ -65,7 +65,7 @@ public sealed class LabelTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.DoesNotContain("find LY-03", pdf.GetPage(1).Text, StringComparison.Ordinal);
     }
 
-    /// <summary>The address is set in the application: labels have their code, and the ledger answers to the name, without a new start.</summary>
+    /// <summary>Set in the application: labels have their code, and the ledger answers to the name, without a new start.</summary>
     [Fact]
     public async Task The_shop_says_where_a_phone_finds_the_ledger()
     {

@@ -104,12 +104,12 @@ export async function letGo(parcel: Parcel): Promise<void> {
   await leaveOut(parcel.id);
 }
 
-onTaken((parcel, answer) => settleDraft(parcel, versionAfter(parcel.json, answer)));
+onTaken((parcel, answer) => settleDraft(parcel, versionAfter(parcel, answer)));
 
 onRefused((parcel, problem) => {
   if (parcel.form === undefined || !isOwn(problem, parcel.json)) {
     return undefined;
   }
-  settleDraft(parcel, problem.version ?? versionAfter(parcel.json, null));
+  settleDraft(parcel, problem.version ?? versionAfter(parcel, null));
   return 'drop';
 });

@@ -242,16 +242,27 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
 }
 
 /** What was written in a form after what the ledger has just taken of it was written over that. */
-async function follow({ form, json }: Parcel, answer: unknown): Promise<void> {
+async function follow(parcel: Parcel, answer: unknown): Promise<void> {
+  const { form } = parcel;
   const next = form === undefined ? undefined : parcels.find((p) => p.form === form);
   if (next) {
-    await put({ ...next, json: { ...(next.json as object), version: versionAfter(json, answer) } });
+    await put({ ...next, json: { ...(next.json as object), version: versionAfter(parcel, answer) } });
   }
 }
 
-/** The version that a thing has after an edit was taken. */
-export const versionAfter = (edit: unknown, answer: unknown): number =>
-  (answer as { version?: number } | null)?.version ?? (edit as { version: number }).version + 1;
+/** Sheets of a model have a version each, in the answer of all of them. */
+const sheetVersions = [
+  ['form/wiring/', 'versionOfWiring'],
+  ['form/model-builds/', 'versionOfVariants'],
+  ['form/model-safety/', 'versionOfSafety'],
+  ['form/model-outside/', 'versionOfOutside'],
+] as const;
+
+/** The version that a thing has after an edit of its form was taken. */
+export function versionAfter({ form = '', json }: Parcel, answer: unknown): number {
+  const name = sheetVersions.find(([begins]) => form.startsWith(begins))?.[1] ?? 'version';
+  return (answer as Record<string, number | undefined> | null)?.[name] ?? (json as { version: number }).version + 1;
+}
 
 async function refused(parcel: Parcel, status: number, problem: ProblemDetails): Promise<boolean> {
   const failures = (parcel.failures ?? 0) + 1;

@@ -9,12 +9,15 @@ import { TickBox } from '../ui/Tick';
 import { useWide } from '../ui/useWide';
 import { BeepOut } from './BeepOut';
 import { CableForm } from './CableForm';
+import { PickEnds } from './PickEnds';
 import { WireGrid } from './WireGrid';
 import { WireList } from './WireList';
 import { isSameWire, type PlacedPin } from './wires';
 
 interface WiresProps {
+  machineId: string;
   modelId: string;
+  positions: { id: string; prefix: string; name: string }[];
   pins: PlacedPin[];
   wires: WireLink[];
   settle: (wires: WireLink[]) => void;
@@ -22,12 +25,13 @@ interface WiresProps {
 
 const ways = [
   ['pins', 'Two pins'],
+  ['pick', 'On a picture'],
   ['cable', 'A cable'],
   ['beep', 'Beep out'],
 ] as const;
 
 /** The wires, each from here to there; made by two ends, by a whole cable, or by what beeps. */
-export function Wires({ modelId, pins, wires, settle }: WiresProps) {
+export function Wires({ machineId, modelId, positions, pins, wires, settle }: WiresProps) {
   const [way, setWay] = useState<(typeof ways)[number][0]>('pins');
   const wide = useWide();
   const printed = new Map(pins.map((p) => [addressText(p.address), p.printed]));
@@ -53,6 +57,9 @@ export function Wires({ modelId, pins, wires, settle }: WiresProps) {
       </div>
       <div className="border-l-4 border-rust bg-rust-wash px-3 py-2">
         {way === 'pins' && <TwoPins pins={pins} wires={wires} join={join} />}
+        {way === 'pick' && (
+          <PickEnds machineId={machineId} positions={positions} pins={pins} wires={wires} join={join} />
+        )}
         {way === 'cable' && <CableForm modelId={modelId} pins={pins} join={join} />}
         {way === 'beep' && <BeepOut pins={pins} wires={wires} join={join} settle={settle} />}
       </div>

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { Fragment } from 'react';
+import { Fragment, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import {
   editWiring,
@@ -21,6 +21,7 @@ import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
 import { ModelChecks } from './ModelChecks';
 import { Parts } from './Parts';
+import { PowerEnters } from './PowerEnters';
 import { Wires } from './Wires';
 
 /** What is not on a board, what joins everything, and the states it is measured in; beside it how the ledger understands it. */
@@ -38,17 +39,26 @@ export function WiringPage() {
   if (!machine.data || !model.data || !model.isFetchedAfterMount) {
     return <OpeningPage tag={tag} title="Wiring" words="Opening the wiring…" of={[machine, model]} />;
   }
-  return <Wiring tag={tag} name={machine.data.name} model={model.data} fresh={() => void model.refetch()} />;
+  return (
+    <Wiring
+      tag={tag}
+      machineId={machine.data.id}
+      name={machine.data.name}
+      model={model.data}
+      fresh={() => void model.refetch()}
+    />
+  );
 }
 
 interface WiringProps {
   tag: string;
+  machineId: string;
   name: string;
   model: ModelPage;
   fresh: () => void;
 }
 
-function Wiring({ tag, name, model, fresh }: WiringProps) {
+function Wiring({ tag, machineId, name, model, fresh }: WiringProps) {
   const { sheet, change, settle, kept } = useSheet(
     `wiring/${model.id}`,
     model.versionOfWiring,
@@ -60,6 +70,17 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
     },
   );
   const called = new Map(model.pins.map((p) => [p.printed, p.address]));
+  /** Of pins off the boards: whether power enters there. */
+  const sources = (pins: PinAddress[], isSource: boolean) => {
+    const ends = new Set(pins.map(addressText));
+    settle({
+      ...sheet,
+      parts: sheet.parts.map((part) => ({
+        ...part,
+        pins: part.pins.map((p) => (ends.has(addressText({ part: part.id, pin: p.id })) ? { ...p, isSource } : p)),
+      })),
+    });
+  };
   const mend: Mend = {
     // Between them, or away from them, power has no direction that would be looked for.
     undirect: (pins, within) => {
@@ -73,16 +94,10 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
       });
     },
     enter: (pins) => {
-      const ends = new Set(pins.flatMap((p) => called.get(p) ?? []).map(addressText));
-      settle({
-        ...sheet,
-        parts: sheet.parts.map((part) => ({
-          ...part,
-          pins: part.pins.map((p) =>
-            ends.has(addressText({ part: part.id, pin: p.id })) ? { ...p, isSource: true } : p,
-          ),
-        })),
-      });
+      sources(
+        pins.flatMap((p) => called.get(p) ?? []),
+        true,
+      );
     },
     canUndirect: (pins) => {
       const ends = new Set(pins.flatMap((p) => called.get(p) ?? []).map(addressText));
@@ -99,7 +114,16 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
       margin={<PlaceMargin tag={tag} />}
       marginLast
       leafName="As the ledger understands it"
-      leaf={<Understood report={model.wiringReport} mend={mend} />}
+      leaf={
+        <Understood report={model.wiringReport} mend={mend}>
+          <PowerEnters
+            model={model}
+            pins={model.pins}
+            say={(pin, enters) => sources([pin.address], enters)}
+            told={fresh}
+          />
+        </Understood>
+      }
     >
       <div className="flex flex-wrap items-baseline gap-4">
         <h2 className="title grow">What joins the boards</h2>
@@ -131,7 +155,9 @@ function Wiring({ tag, name, model, fresh }: WiringProps) {
         settle={(parts) => settle({ ...sheet, parts })}
       />
       <Wires
+        machineId={machineId}
         modelId={model.id}
+        positions={model.positions}
         // What was typed a moment ago can be joined before the ledger has it.
         pins={[
           ...model.pins.filter((p) => p.address.part === undefined),
@@ -178,16 +204,12 @@ interface Mend {
 }
 
 /** The branches of the power path, drawn by themselves, and what cannot be right as entered. */
-function Understood({ report, mend }: { report: WiringReport; mend: Mend }) {
+function Understood({ report, mend, children }: { report: WiringReport; mend: Mend; children: ReactNode }) {
   const open = report.toMend.length + report.doubts.length;
   return (
     <>
       <h2 className="border-b border-rule-2 pb-1">The path, as the ledger understands it</h2>
-      <p className="py-1 text-[14px] text-ink-2">
-        {report.sources.length === 0
-          ? 'Nobody has said yet where power enters; without it there is no path.'
-          : `Power enters at ${report.sources.join(', ')}.`}
-      </p>
+      {children}
       <ol aria-label="Branches">
         {report.branches.map(({ pins }, b) => {
           const from = forkOf(report.branches[b - 1]?.pins ?? [], pins);

@@ -2144,7 +2144,7 @@ export type OutsideCheckView = {
     held: string;
     wasIt: boolean;
     /**
-     * When an earlier visit said that this machine has nothing of the kind; null where it was answered in this one.
+     * When an earlier visit said that this machine has none of it; null where it was answered in this one.
      */
     saidAt: null | string;
 };
@@ -2184,7 +2184,7 @@ export type OverlayLabel = {
 /**
  * What a thing is that is on no board; see UsualParts for the pins it comes with.
  */
-export type PartKind = 'supply' | 'battery' | 'switch' | 'button' | 'plug' | 'fuseHolder' | 'transformer' | 'contactor' | 'overload' | 'relay' | 'motor' | 'heater' | 'coil' | 'sensor' | 'lamp' | 'horn' | 'aerial' | 'earthBar' | 'other';
+export type PartKind = 'supply' | 'battery' | 'switch' | 'button' | 'plug' | 'fuseHolder' | 'transformer' | 'contactor' | 'overload' | 'relay' | 'motor' | 'heater' | 'coil' | 'sensor' | 'lamp' | 'horn' | 'aerial' | 'earthBar' | 'splice' | 'other';
 
 /**
  * A part off the boards that may be seen on the picture.
@@ -2771,6 +2771,14 @@ export type PowerBranch = {
      * Printed names.
      */
     pins: Array<string>;
+};
+
+/**
+ * Whether power enters at a pin; of a board's pin it is said of the board type, so of every machine that has it.
+ */
+export type PowerInEdit = {
+    address: PinAddress;
+    enters: boolean;
 };
 
 /**
@@ -8072,6 +8080,41 @@ export type EditWiringResponses = {
 };
 
 export type EditWiringResponse = EditWiringResponses[keyof EditWiringResponses];
+
+export type SetPowerInData = {
+    body: PowerInEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/power-in';
+};
+
+export type SetPowerInErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type SetPowerInError = SetPowerInErrors[keyof SetPowerInErrors];
+
+export type SetPowerInResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type SetPowerInResponse = SetPowerInResponses[keyof SetPowerInResponses];
 
 export type EditChecksData = {
     body: ChecksEdit;
