@@ -10,6 +10,7 @@ const views = [
   '/machines/new',
   '/machines/LY-01',
   '/machines/LY-04',
+  '/machines/LY-08/door',
   '/machines/LY-03/settings',
   '/machines/LY-04/wiring',
   '/machines/LY-04/sheet',
@@ -95,5 +96,13 @@ for (const size of [
     await page.getByLabel('Paste the whole sheet, or type it').fill('Pin,Zork,Volts\nJ77-1,x,24 V\nJ78-1,y,pulses\n');
     await expect(page.getByRole('region', { name: 'To be looked at' })).toBeVisible();
     await expectNothing(page, 'a sheet that asks');
+    await page.getByLabel('Paste the whole sheet, or type it').fill('');
+    await page.getByRole('tab', { name: 'Row by row, from paper' }).click();
+    await page.getByRole('button', { name: 'A plug drawn as a grid' }).click();
+    await expectNothing(page, 'a sheet row by row');
+    await open(page, `${ledger.url}/machines/LY-04/wiring`);
+    await page.getByRole('tab', { name: 'On a picture' }).click();
+    await expect(page.getByTestId('board-map')).toBeVisible();
+    await expectNothing(page, 'the ends of a wire on a map');
   });
 }

@@ -193,7 +193,9 @@ test('labels are laid out, printed and read again by the scanner', async ({ edda
     await page
       .getByLabel('From a picture')
       .setInputFiles({ name: 'label.png', mimeType: 'image/png', buffer: Buffer.from(label, 'base64') });
-    await page.waitForURL(`${ledger.url}/machines/LY-03`);
+    // What one wants at the door stands first.
+    await page.waitForURL(`${ledger.url}/machines/LY-03/door`);
+    await expect(page.getByRole('heading', { name: 'At the door of LY-03' })).toBeVisible();
     await page.goto(`${ledger.url}/scan`);
     await page
       .getByLabel('From a picture')

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
-import { choose, expect, ledgerIsGone, test } from './fixtures';
+import { choose, expect, ledgerIsGone, open, test } from './fixtures';
 import { Ledger } from './ledger';
 
 const sheets = join(import.meta.dirname, '../sheets');
@@ -167,4 +167,43 @@ test('with the ledger gone the sheet stays in its box, and is read when it answe
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByText('J77·1, 24 V')).toBeVisible();
   await expect(box).toHaveValue(/J77-1/);
+});
+
+test('a paper sheet is typed row by row beside its photograph; a run of pins and a drawn plug make their rows', async ({
+  edda: page,
+  alone,
+}) => {
+  await open(page, `${alone.url}/machines/LY-08/sheet`);
+  await page.getByRole('tab', { name: 'Row by row, from paper' }).click();
+  await expect(page.getByTestId('paper')).toBeVisible();
+  const grid = page.getByRole('grid', { name: 'Rows of the sheet' });
+  await grid.getByRole('gridcell').first().click();
+  await page.keyboard.type('J9 1-6');
+  await page.keyboard.press('Enter');
+  await expect(grid.getByRole('row')).toHaveCount(8);
+  await expect(grid).toContainText('J9-6');
+  await page.keyboard.press('Control+z');
+  await expect(grid.getByRole('row')).toHaveCount(2);
+  await page.keyboard.press('Control+y');
+  await expect(grid.getByRole('row')).toHaveCount(8);
+
+  // As it is drawn on the paper, from its mating face: the first cell is pin 2.
+  await page.getByRole('button', { name: 'A plug drawn as a grid' }).click();
+  const plug = page.getByRole('form', { name: 'A plug drawn as a grid' });
+  await plug.getByLabel('Plug', { exact: true }).fill('J10');
+  await plug.getByLabel('Pins').fill('4');
+  await choose(plug.getByLabel('Drawn from'), 'its mating face');
+  await plug
+    .getByRole('textbox', { name: /should read/ })
+    .first()
+    .fill('24');
+  await plug.getByLabel('Pin 3 should read').fill('5.1');
+  await plug.getByRole('button', { name: '2 pins into the rows' }).click();
+  const rows = grid.getByRole('row');
+  await expect(rows.nth(7)).toContainText('J10-224');
+  await expect(rows.nth(8)).toContainText('J10-35.1');
+  // Over a reload, and as text that can be handed on.
+  await page.reload();
+  await expect(page.getByLabel('Paste the whole sheet, or type it')).toHaveValue(/^Pin\tColour.*\nJ9-1/);
+  await expect(page.getByRole('tab', { name: 'Connectors 2' })).toBeVisible();
 });

@@ -197,3 +197,41 @@ test('checks from board to board are typed in one table; a wrong row waits and h
   await open(page, `${alone.url}/rounds/${round}`);
   await expect(page.locator('[data-check]', { hasText: 'DIS-J1·3' })).toContainText('5 V ±5 %');
 });
+
+test('a wire is made by pressing its two ends, on the map of a board and on a photograph of the panel', async ({
+  edda: page,
+  alone,
+}) => {
+  const before = await alone.get<{ wiring: { wires: unknown[] }; positions: { id: string }[] }>(
+    '/api/models/cawdale-trundle',
+  );
+  await open(page, `${alone.url}/machines/LY-04/wiring`);
+  await page.getByRole('tab', { name: 'On a picture' }).click();
+  const wires = page.getByRole('region', { name: 'Wires' });
+  await wires
+    .getByTestId('board-map')
+    .getByRole('button', { name: /^Z1-J4·8,/ })
+    .click();
+  await expect(wires.getByRole('status').first()).toContainText('From Z1-J4·8: now press where it goes.');
+  await wires.getByLabel(/^On/).click();
+  await page.getByRole('option', { name: /^Z2/ }).click();
+  await wires
+    .getByTestId('board-map')
+    .getByRole('button', { name: /^Z2-J4·8,/ })
+    .click();
+  await expect(wires.getByRole('status').first()).toContainText('Z1-J4·8 feeds Z2-J4·8.');
+  await expect
+    .poll(async () => (await alone.get<typeof before>('/api/models/cawdale-trundle')).wiring.wires.length)
+    .toBe(before.wiring.wires.length + 1);
+
+  // Power enters at a board as well: it is said of the board.
+  const understood = page.getByRole('complementary', { name: 'As the ledger understands it' });
+  await understood.getByLabel('and at').fill('z1j18');
+  await understood.getByLabel('and at').fill('z1-j1·4');
+  await page.getByRole('option').first().click();
+  await expect(understood).toContainText('every machine that has this board');
+  await understood.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(understood.getByRole('list', { name: 'Power enters at' })).toContainText('Z1-J1·4');
+  await understood.getByRole('button', { name: 'Power does not enter at Z1-J1·4' }).click();
+  await expect(understood.getByRole('list', { name: 'Power enters at' })).not.toContainText('Z1-J1·4');
+});

@@ -169,6 +169,9 @@ public sealed record LampLimit(bool On) : Limit;
 /// <summary>A word or number shown by the machine, compared without regard to case.</summary>
 public sealed record WordLimit(string Word) : Limit;
 
+/// <summary>Either of two is right, and nobody says when which is; such as a control line that rests at 12 V or at 0.</summary>
+public sealed record EitherLimit(Limit First, Limit Second) : Limit;
+
 /// <summary>The sheet says that nothing is to be judged here; what stood there is kept.</summary>
 public sealed record UnjudgedLimit(string Words) : Limit;
 

@@ -56,6 +56,11 @@ public static class LimitNotation
             return [new LimitText(Unjudged(text.TrimStart()[(NoReading.Length + 1)..]), mode, "")];
         }
 
+        if (text.TrimStart().StartsWith($"{EitherOf} ", StringComparison.OrdinalIgnoreCase))
+        {
+            return [OfEither(text, Read(text.TrimStart()[EitherOf.Length..], mode, isContact), mode)];
+        }
+
         var scanner = new Scanner(text, mode);
         var found = new List<Part>();
         Unit? unit = null;
@@ -120,6 +125,24 @@ public static class LimitNotation
         );
     }
 
+    /// <summary>Several values for one place as one limit, each of which is right.</summary>
+    public static Limit Either(IReadOnlyList<Limit> limits)
+    {
+        ArgumentNullException.ThrowIfNull(limits);
+        ArgumentOutOfRangeException.ThrowIfZero(limits.Count);
+        return limits.Skip(1).Aggregate(limits[0], (one, next) => new EitherLimit(one, next));
+    }
+
+    private static LimitText OfEither(string text, IReadOnlyList<LimitText> said, MeterMode? mode) =>
+        said.Count < 2
+            ? throw new NotationException(text, 0, "either needs two values", "either 12 V or 0 V")
+            : new LimitText(
+                Either([.. said.Select(s => s.Limit)]),
+                mode ?? said[0].Mode,
+                string.Join(", ", said.Select(s => s.Remark).Where(r => r.Length > 0).Distinct())
+            );
+
+    private const string EitherOf = "either";
     private const string NoReading = "no reading";
 
     /// <summary>What a good fuse does; "short" is taken as well, and is written so nowhere.</summary>
@@ -164,8 +187,12 @@ public static class LimitNotation
             WordLimit w => w.Word,
             UnjudgedLimit { Words: { } words } => words == NoReading ? NoReading : $"{NoReading}: {words}",
             SupplyLimit => "supply",
+            EitherLimit e => $"{EitherOf} {Alternatives(e)}",
             _ => throw new ArgumentOutOfRangeException(nameof(limit)),
         };
+
+    private static string Alternatives(Limit limit) =>
+        limit is EitherLimit e ? $"{Alternatives(e.First)} or {Alternatives(e.Second)}" : Write(limit);
 
     private static string Tail(NumericLimit limit) =>
         limit.Unit.Symbol()
@@ -373,6 +400,7 @@ public static class LimitNotation
             ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
             LampLimit => mode is MeterMode.Lamp,
             SupplyLimit => mode is MeterMode.DcVolts or MeterMode.AcVolts,
+            EitherLimit e => Fits(e.First, mode) && Fits(e.Second, mode),
             _ => true,
         };
 
@@ -382,7 +410,7 @@ public static class LimitNotation
             MeterMode.Lamp => "on",
             MeterMode.Contact or MeterMode.Continuity => "closed",
             MeterMode.Diode => "0.5 V, or OL",
-            MeterMode.Ohms => "short, or 25 Ω",
+            MeterMode.Ohms => "beeps through, or 25 Ω",
             _ => $"24 {mode.UnitOf()?.Symbol()}".Trim(),
         };
 

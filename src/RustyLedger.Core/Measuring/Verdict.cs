@@ -56,6 +56,7 @@ public static class Judge
                 "not to be judged",
                 $"{reading.Written}; the sheet gives no value to judge by ({LimitNotation.Write(limit)})"
             ),
+            (_, EitherLimit e) => Either(reading, e, tolerance),
             (NumberReading { Unit: Unit.Ohms, Value: < 0 } n, _) => new(
                 VerdictKind.NotJudged,
                 "negative ohms",
@@ -92,6 +93,17 @@ public static class Judge
             (NumberReading n, NumericLimit l) when n.Unit == l.Unit => Number(n, l, tolerance),
             _ => new(VerdictKind.NotJudged, "kinds differ", $"{reading.Written} cannot be held against {LimitNotation.Write(limit)}"),
         };
+    }
+
+    /// <summary>Good under one is good. Out under both is neither low nor high, since nobody says which was meant.</summary>
+    private static Verdict Either(ReadingValue reading, EitherLimit limit, DefaultTolerance tolerance)
+    {
+        var (first, second) = (Verdict(reading, limit.First, tolerance), Verdict(reading, limit.Second, tolerance));
+        var good = first.IsGood ? first : second;
+        return good.IsGood ? good with { Reason = $"{good.Reason}; {LimitNotation.Write(limit)} is right" }
+            : first.Kind == VerdictKind.NotJudged ? first
+            : second.Kind == VerdictKind.NotJudged ? second
+            : new Verdict(VerdictKind.Differs, "either", $"{reading.Written}, should be {LimitNotation.Write(limit)}");
     }
 
     /// <summary>The band a numeric limit allows, with null for a side it leaves open.</summary>

@@ -201,6 +201,9 @@ internal sealed class SheetDraft(SheetLine line)
     /// <summary>Code of the state of each limit.</summary>
     public IReadOnlyList<string> States { get; set; } = [];
 
+    /// <summary>Each value as it was written, with what was said of it: the code of a state, or a word of <see cref="SheetSaid"/>.</summary>
+    public IReadOnlyList<RowValue> Values { get; set; } = [];
+
     public bool? Plugged { get; set; }
 
     public string Remark { get; set; } = "";
@@ -231,7 +234,7 @@ internal sealed class SheetDraft(SheetLine line)
                 : Changes.Count > 0 ? RowOutcome.Changed
                 : RowOutcome.Same,
             line.Kind != LineKind.Pin || Problem.Length > 0 ? "" : Understood(),
-            [.. Limits.Zip(States, (l, s) => new RowValue(LimitNotation.Write(l.Limit), s))],
+            Values,
             Problem,
             Doubts,
             Changes
@@ -369,16 +372,35 @@ internal sealed class SheetImport(
         var said = saidStates.GetValueOrDefault(string.Join('\t', line.Cells));
         draft.States =
         [
-            .. draft.Limits.Select(
-                (l, i) => said?.ElementAtOrDefault(i) is { } own && States.Exists(s => s.Code == own) ? own : StateIn(l.Remark) ?? state
-            ),
+            .. draft.Limits.Select((l, i) => said?.ElementAtOrDefault(i) is { } own && IsSaid(own) ? own : StateIn(l.Remark) ?? state),
         ];
         // What names a state is no remark any longer.
         draft.Limits = [.. draft.Limits.Select(l => StateIn(l.Remark) is null ? l : l with { Remark = "" })];
-        if (draft.States.Distinct().Count() < draft.Limits.Count)
+        draft.Values = [.. draft.Limits.Zip(draft.States, (l, s) => new RowValue(LimitNotation.Write(l.Limit), s))];
+        if (draft.States.Any(SheetSaid.IsWord))
+        {
+            Combine(draft, state);
+        }
+        else if (draft.States.Distinct().Count() < draft.Limits.Count)
         {
             draft.Doubts.Add($"{draft.Limits.Count} values for one pin: say in which state each is right");
         }
+    }
+
+    private bool IsSaid(string code) => SheetSaid.IsWord(code) || States.Exists(s => s.Code == code);
+
+    /// <summary>What is left out goes; of what is right in any state one limit is made, in the state of the row.</summary>
+    private static void Combine(SheetDraft draft, string state)
+    {
+        var all = draft.Limits.Zip(draft.States, (limit, of) => (Limit: limit, Of: of)).Where(l => l.Of != SheetSaid.LeftOut).ToList();
+        var either = all.Where(l => l.Of == SheetSaid.Either).Select(l => l.Limit).ToList();
+        var rest = all.Where(l => l.Of != SheetSaid.Either).ToList();
+        if (either.Count > 0)
+        {
+            rest.Insert(0, (either[0] with { Limit = LimitNotation.Either([.. either.Select(l => l.Limit)]) }, state));
+        }
+
+        (draft.Limits, draft.States) = ([.. rest.Select(l => l.Limit)], [.. rest.Select(l => l.Of)]);
     }
 
     /// <summary>Whether a row speaks of something that opens and closes: NC is closed at rest there.</summary>

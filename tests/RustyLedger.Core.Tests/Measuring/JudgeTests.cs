@@ -7,6 +7,9 @@ namespace RustyLedger.Core.Tests.Measuring;
 public sealed class JudgeTests
 {
     [Theory]
+    [InlineData("either 12 V or 0 V", "12.1", VerdictKind.Within)]
+    [InlineData("either 12 V or 0 V", "0.1", VerdictKind.Within)]
+    [InlineData("either 12 V or 0 V", "6", VerdictKind.Differs)]
     // The band of 24 V ±5 % is 22.8 to 25.2; a tenth of its half is 0.12.
     [InlineData("24 V ±5 %", "22.79", VerdictKind.Low)]
     [InlineData("24 V ±5 %", "22.8", VerdictKind.Marginal)]

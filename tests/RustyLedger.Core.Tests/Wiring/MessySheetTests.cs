@@ -275,6 +275,30 @@ public sealed class MessySheetTests
         Assert.Equal(["24 V running", "0 V off"], laid.BoardTypes[0].Checks.Select(c => $"{LimitNotation.Write(c.Limit)} {c.State}"));
     }
 
+    /// <summary>Nobody knows when which is right, or one is no check: both are answers, which can be given otherwise again.</summary>
+    [Theory]
+    [InlineData(SheetSaid.Either, SheetSaid.Either, "either 24 V or 0 V standby")]
+    [InlineData("running", SheetSaid.LeftOut, "24 V running")]
+    [InlineData(SheetSaid.LeftOut, SheetSaid.LeftOut, "")]
+    public void Either_is_right_and_never_are_answers(string first, string second, string checks)
+    {
+        var said = SheetAnswers.None with
+        {
+            States = new Dictionary<string, IReadOnlyList<string>> { ["J1\t1\t24 or 0"] = [first, second] },
+        };
+        var laid = MachineSheet.Lay(
+            Bare,
+            new Dictionary<BoardTypeId, BoardType>(),
+            "LY-50",
+            Table("Conn,Pin,Volts\nJ1,1,24 or 0\n"),
+            said,
+            Ids()
+        );
+        Assert.Empty(laid.Rows[1].Doubts);
+        Assert.Equal([first, second], laid.Rows[1].Values.Select(v => v.State));
+        Assert.Equal(checks, string.Join("; ", laid.BoardTypes[0].Checks.Select(c => $"{LimitNotation.Write(c.Limit)} {c.State}")));
+    }
+
     [Fact]
     public void Two_things_with_one_terminal_block_stay_two_when_the_sheet_comes_again()
     {

@@ -2,7 +2,6 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import {
-  getCodePages,
   getMachine,
   getModel,
   lookAtSheet,
@@ -13,17 +12,17 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { PlaceMargin } from '../machines/MachineMargin';
-import { Choose } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
-import { Key } from '../ui/Key';
 import { OpeningPage } from '../ui/OpeningPage';
 import { Problem } from '../ui/Problem';
 import { Tabs } from '../ui/Tabs';
 import { useDraft, useWritten } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
-import { useLate } from '../ui/useLate';
+import { bytesOf } from './bytes';
 import { type ColumnAnswer, SheetColumns } from './SheetColumns';
+import { SheetGrid } from './SheetGrid';
 import { SheetGroups } from './SheetGroups';
+import { CodePages, Hints, Reading, Summary } from './SheetIn';
 import { SheetRows } from './SheetRows';
 import { SheetWires } from './SheetWires';
 
@@ -69,6 +68,7 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
   const [file, setFile] = useState<{ name: string; bytes: string } | null>(null);
   const [codePage, setCodePage] = useState('');
   const [tab, setTab] = useState<'connectors' | 'wires'>('connectors');
+  const [way, setWay] = useState<'paste' | 'rows'>('paste');
   const queries = useQueryClient();
   const go = useNavigate();
   const stop = useRef<AbortController>(undefined);
@@ -154,45 +154,69 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
       }
     >
       <div className="border-b border-rule-2 pb-2">
-        <label>
-          <span className="text-ink-2">Paste the whole sheet, or type it</span>
-          <textarea
-            autoFocus
-            className={`field mt-1 font-mono text-[14px] ${view ? 'h-[84px]' : 'h-[330px]'}`}
-            value={file ? '' : text}
-            disabled={file !== null}
-            placeholder={file ? file.name : ''}
-            onChange={(event) => {
-              setText(event.target.value);
-              if (event.target.value.trim() === '') {
-                setAnswers(nothingSaid);
-              }
-            }}
-          />
-        </label>
-        <div className="mt-1 flex flex-wrap items-center gap-4">
-          <label className="flex flex-wrap items-center gap-2">
-            <span className="text-ink-2">or a file: CSV, text, .xlsx, .xls</span>
-            <input
-              type="file"
-              accept=".csv,.tsv,.txt,.xlsx,.xls,text/csv,text/plain"
-              className="field w-[290px] max-[899px]:w-full"
-              onChange={(event) => {
-                const chosen = event.target.files?.[0];
-                if (chosen) {
-                  setAnswers(nothingSaid);
-                  void bytesOf(chosen).then((bytes) => setFile({ name: chosen.name, bytes }));
-                }
-              }}
-            />
-          </label>
-          {file && <CodePages value={codePage} set={setCodePage} />}
-          {file && (
-            <button type="button" className="link min-h-[38px] max-[899px]:min-h-[44px]" onClick={() => setFile(null)}>
-              Leave {file.name}
-            </button>
-          )}
-        </div>
+        <Tabs
+          name="How it comes in"
+          value={way}
+          onChange={(next) => {
+            setWay(next);
+            if (next === 'rows') {
+              setFile(null);
+            }
+          }}
+          tabs={[
+            ['paste', 'Pasted or a file'],
+            ['rows', 'Row by row, from paper'],
+          ]}
+        />
+        {way === 'rows' ? (
+          <SheetGrid machineId={id} text={text} setText={setText} />
+        ) : (
+          <>
+            <label>
+              <span className="text-ink-2">Paste the whole sheet, or type it</span>
+              <textarea
+                autoFocus
+                className={`field mt-1 font-mono text-[14px] ${view ? 'h-[84px]' : 'h-[330px]'}`}
+                value={file ? '' : text}
+                disabled={file !== null}
+                placeholder={file ? file.name : ''}
+                onChange={(event) => {
+                  setText(event.target.value);
+                  if (event.target.value.trim() === '') {
+                    setAnswers(nothingSaid);
+                  }
+                }}
+              />
+            </label>
+            <div className="mt-1 flex flex-wrap items-center gap-4">
+              <label className="flex flex-wrap items-center gap-2">
+                <span className="text-ink-2">or a file: CSV, text, .xlsx, .xls</span>
+                <input
+                  type="file"
+                  accept=".csv,.tsv,.txt,.xlsx,.xls,text/csv,text/plain"
+                  className="field w-[290px] max-[899px]:w-full"
+                  onChange={(event) => {
+                    const chosen = event.target.files?.[0];
+                    if (chosen) {
+                      setAnswers(nothingSaid);
+                      void bytesOf(chosen).then((bytes) => setFile({ name: chosen.name, bytes }));
+                    }
+                  }}
+                />
+              </label>
+              {file && <CodePages value={codePage} set={setCodePage} />}
+              {file && (
+                <button
+                  type="button"
+                  className="link min-h-[38px] max-[899px]:min-h-[44px]"
+                  onClick={() => setFile(null)}
+                >
+                  Leave {file.name}
+                </button>
+              )}
+            </div>
+          </>
+        )}
       </div>
       <Problem
         error={look.error && look.error.name !== 'AbortError' ? look.error : null}
@@ -234,107 +258,4 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
       )}
     </Frame>
   );
-}
-
-/** Only where it takes a while: most sheets are read before one looks up. */
-function Reading({ stop }: { stop: () => void }) {
-  return useLate(400) ? (
-    <p role="status" className="flex items-center gap-4 py-2 text-ink-2">
-      Reading the sheet…
-      <button type="button" className="link min-h-[38px] max-[899px]:min-h-[44px]" onClick={stop}>
-        Stop
-      </button>
-    </p>
-  ) : null;
-}
-
-function Summary({ view, busy, take }: { view: MachineSheetView; busy: boolean; take: () => void }) {
-  const wires = view.wires.filter((w) => w.isTaken).length;
-  return (
-    <div className="flex items-center gap-4 py-2 max-[899px]:flex-wrap">
-      <p className="min-w-0 grow">
-        <b>
-          {view.added} rows new, {view.changed} changed
-          {view.refused > 0 && <span className="text-out">, {view.refused} refused</span>}
-          {view.doubtful > 0 && <span className="text-marginal">, {view.doubtful} in doubt</span>}; {wires}{' '}
-          {wires === 1 ? 'wire' : 'wires'}.
-        </b>{' '}
-        <span className="text-[14px] text-ink-2">
-          {view.fileKind}.{view.common && ` Black probe on ${view.common} where a row says nothing else.`}
-          {view.newStates.length > 0 && ` New states: ${view.newStates.map((s) => s.name).join(', ')}.`}
-          {view.reached.map((r) => ` Changes ${r.words} of ${r.machines.join(', ')} as well.`).join('')}
-        </span>
-      </p>
-      <button
-        type="button"
-        className="action shrink-0 max-[899px]:w-full"
-        disabled={!view.changesAnything || busy}
-        onClick={take}
-      >
-        {view.changesAnything ? (
-          <>
-            Take it in <Key>F9</Key>
-          </>
-        ) : (
-          'Nothing would change'
-        )}
-      </button>
-    </div>
-  );
-}
-
-function CodePages({ value, set }: { value: string; set: (page: string) => void }) {
-  const pages = useQuery({ queryKey: ['code-pages'], queryFn: () => ask(getCodePages()), staleTime: Infinity });
-  return (
-    <Choose
-      name="Signs of the file"
-      className="w-[190px]"
-      value={value}
-      options={[
-        { value: '', words: 'signs: by the file' },
-        ...(pages.data ?? []).map((p) => ({ value: `${p.page}`, words: p.name })),
-      ]}
-      onChange={set}
-    />
-  );
-}
-
-function Hints() {
-  return (
-    <>
-      <h2 className="border-b border-rule-2 pb-1">What is understood</h2>
-      <ul className="text-[14px] text-ink-2 [&>li]:border-b [&>li]:border-rule [&>li]:py-1.5">
-        <li>
-          Many connectors on one sheet: a line <span className="font-mono">DRIVE BOARD</span> or{' '}
-          <span className="font-mono">Plug P12</span>, a column of boards, or{' '}
-          <span className="font-mono">drive J4-3</span> in the pin.
-        </li>
-        <li>
-          Headings as you write them, in one row or two; none at all; two tables side by side; ditto marks; notes and
-          totals.
-        </li>
-        <li>
-          Pins <span className="font-mono">1-4</span>, <span className="font-mono">1,2,5</span>, and those a spreadsheet
-          made dates of. Colours in words: <span className="font-mono">blk w/ wht</span>.
-        </li>
-        <li>
-          One black probe: <span className="font-mono">common: P12-3</span>, for the sheet or below a section.
-        </li>
-        <li>
-          The other end of a wire, a wire number, <span className="font-mono">P31 in J31</span>: the wires are proposed.
-        </li>
-        <li>A value that nobody understands keeps its pin, its wire and its words, and judges nothing.</li>
-      </ul>
-    </>
-  );
-}
-
-/** As text that a request can hold. */
-function bytesOf(file: File): Promise<string> {
-  return new Promise((found, failed) => {
-    const reader = new FileReader();
-    reader.onload = () => found(typeof reader.result === 'string' ? reader.result.replace(/^[^,]*,/, '') : '');
-    reader.onerror = () => failed(reader.error ?? new Error('The file cannot be read.'));
-    reader.readAsDataURL(file);
-  });
 }

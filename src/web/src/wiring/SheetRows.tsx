@@ -65,6 +65,12 @@ export function SheetRows({ rows, states, say }: SheetRowsProps) {
   );
 }
 
+/** What can be said of a value other than its state; `SheetSaid` in Core has the same words. */
+const otherwise = [
+  { value: '~either', words: 'either is right' },
+  { value: '~leftOut', words: 'never: leave it out' },
+];
+
 function Row({ row, states, say }: { row: RowPreview } & Partial<Pick<SheetRowsProps, 'states' | 'say'>>) {
   const [words, mark] = outcomes[row.outcome];
   return (
@@ -101,7 +107,7 @@ function Row({ row, states, say }: { row: RowPreview } & Partial<Pick<SheetRowsP
                   name={`State of ${value.written} in line ${row.line}`}
                   className="w-[150px]"
                   value={value.state}
-                  options={states.map((s) => ({ value: s.code, words: s.name }))}
+                  options={[...states.map((s) => ({ value: s.code, words: s.name })), ...otherwise]}
                   onChange={(code) =>
                     say(
                       row,
