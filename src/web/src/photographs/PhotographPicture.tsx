@@ -58,7 +58,6 @@ export function Picture({ page, places, chosen, choose, tap }: PictureProps) {
   const spots = places.map((p) => ({ id: p.id, x: p.x, y: p.y }));
   return (
     <div className="mx-auto w-fit max-w-full">
-      {/* oxlint-disable-next-line jsx-a11y/no-static-element-interactions -- moved and pinched; the button on it has the keys */}
       <div
         ref={box}
         className={`relative overflow-hidden border border-rule-2 ${view.scale > 1 ? 'touch-none' : 'touch-pan-y'}`}
