@@ -76,7 +76,7 @@ test('a label before the camera opens its machine; without leave to film it says
     await phone.addInitScript(known);
     await phone.goto(`${ledger.url}/scan`);
     await phone.getByRole('button', { name: 'By camera' }).click();
-    await phone.waitForURL(`${ledger.url}/machines/LY-07`);
+    await phone.waitForURL(`${ledger.url}/machines/LY-07/door`);
     await filming.close();
 
     const refusing = await open();

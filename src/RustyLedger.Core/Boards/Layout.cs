@@ -190,6 +190,15 @@ public sealed record BoardType(
             : this with { Revision = said };
     }
 
+    /// <summary>A board type of its own for one machine, so that what is written for it reaches no other; pins keep their ids.</summary>
+    /// <param name="tag">Of the machine.</param>
+    public BoardType OnlyAt(BoardTypeId id, string tag)
+    {
+        const int MostName = 80;
+        var only = $", {tag} only";
+        return this with { Id = id, Name = $"{Name[..Math.Min(Name.Length, Math.Max(0, MostName - only.Length))]}{only}" };
+    }
+
     /// <summary>What the eye knows it by.</summary>
     public IReadOnlyList<RecognitionMark> Marks { get; init; } = [];
 

@@ -201,7 +201,7 @@ internal sealed class SheetDraft(SheetLine line)
     /// <summary>Code of the state of each limit.</summary>
     public IReadOnlyList<string> States { get; set; } = [];
 
-    /// <summary>Each value as it was written, with what was said of it: the code of a state, or a word of <see cref="SheetSaid"/>.</summary>
+    /// <summary>Each value as it was written, with what was said of it: a state's code, or a word of <see cref="SheetSaid"/>.</summary>
     public IReadOnlyList<RowValue> Values { get; set; } = [];
 
     public bool? Plugged { get; set; }

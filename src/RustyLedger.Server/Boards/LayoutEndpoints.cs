@@ -43,6 +43,10 @@ public sealed record NewRevision(string Id, string Revision, string? MachineId, 
 
 public sealed record RevisionsCompared(string Before, string After, IReadOnlyList<BoardDifference> Differences);
 
+/// <summary>A board type is parted from the machines that have it too.</summary>
+/// <param name="Id">Of the board type that is made.</param>
+public sealed record BoardOnlyHere(string Id, string MachineId, string PositionId);
+
 internal static class LayoutEndpoints
 {
     private const int MostEdits = 5000;
@@ -53,6 +57,7 @@ internal static class LayoutEndpoints
         api.MapPost("/board-types/{boardTypeId}/tables", Change).WithName("changeTables");
         api.MapPut("/board-types/{boardTypeId}/size", Resize).WithName("resizeBoard");
         api.MapPost("/board-types/{boardTypeId}/revisions", AddRevision).WithName("addRevision");
+        api.MapPost("/board-types/{boardTypeId}/only-here", OnlyHere).WithName("makeBoardOnlyHere");
         api.MapGet("/board-types/{boardTypeId}/compare/{otherId}", Compare).WithName("compareRevisions");
         api.MapGet("/machines/{machineId}/boards/{positionId}/pins/{pinId}/readings", PinReadings).WithName("listPinReadings");
     }
@@ -233,23 +238,55 @@ internal static class LayoutEndpoints
         if (!await context.BoardTypes.AnyAsync(b => b.Id == asked.Id, cancel))
         {
             var another = type.OfRevision(asked.Revision, await Revisions(type.PartNumber, context, cancel), isAnother: true).OrRefuse();
-            writer.Write(another with { Id = asked.Id }, before: null);
-            foreach (
-                var setting in await context
-                    .Settings.AsNoTracking()
-                    .Where(s => s.OwnerId == boardTypeId && s.RetiredAt == null)
-                    .ToListAsync(cancel)
-            )
-            {
-                (setting.OwnerId, setting.Version) = (asked.Id, 1);
-                context.Settings.Add(setting);
-            }
+            await Copy(boardTypeId, another with { Id = asked.Id }, context, writer, cancel);
 
             if (asked is { MachineId: { } machineId, PositionId: { } positionId })
             {
                 await Correct(machineId, positionId, asked.Id, context, library, writer, clock, cancel);
             }
 
+            await context.SaveChangesAsync(cancel);
+        }
+
+        return await Get(asked.Id, context, library, cancel);
+    }
+
+    /// <summary>A board type made from another, with its settings.</summary>
+    private static async Task Copy(BoardTypeId from, BoardType made, LedgerContext context, BookWriter writer, CancellationToken cancel)
+    {
+        writer.Write(made, before: null);
+        foreach (
+            var setting in await context.Settings.AsNoTracking().Where(s => s.OwnerId == from && s.RetiredAt == null).ToListAsync(cancel)
+        )
+        {
+            (setting.OwnerId, setting.Version) = (made.Id, 1);
+            context.Settings.Add(setting);
+        }
+    }
+
+    /// <summary>What is written from now on for the board in a position is of this machine alone.</summary>
+    private static async Task<LayoutTables> OnlyHere(
+        string boardTypeId,
+        BoardOnlyHere asked,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
+    {
+        Texts.Id("id", asked.Id);
+        var type = await library.BoardType(boardTypeId, cancel);
+        if (!await context.BoardTypes.AnyAsync(b => b.Id == asked.Id, cancel))
+        {
+            var machine = await library.Resolve(asked.MachineId, cancel);
+            if (machine.BoardAt.GetValueOrDefault(asked.PositionId)?.Id != type.Id)
+            {
+                throw ProblemException.Bad("positionId", $"{machine.Machine.Tag} has another board there by now.");
+            }
+
+            await Copy(boardTypeId, type.OnlyAt(asked.Id, machine.Machine.Tag), context, writer, cancel);
+            await Correct(asked.MachineId, asked.PositionId, asked.Id, context, library, writer, clock, cancel);
             await context.SaveChangesAsync(cancel);
         }
 

@@ -15,6 +15,53 @@ public sealed class LayoutTests : IAsyncLifetime
         return Task.CompletedTask;
     }
 
+    /// <summary>A second machine of a model; its board is parted from the first's, and what is written then reaches no other.</summary>
+    [Fact]
+    public async Task A_shared_board_is_written_for_one_machine_only()
+    {
+        var model = (string)(await _ledger.Get("/api/machines/LY-04"))["modelId"]!;
+        object Another(string id, params string[] boards) =>
+            new
+            {
+                id,
+                tag = id.ToUpperInvariant(),
+                name = "second line",
+                site = "",
+                maker = "",
+                serial = "",
+                boards,
+                modelId = model,
+            };
+        var (begun, twin) = await _ledger.Post("/api/machines", Another("ly-12"));
+        Assert.Equal((200, model, 4), (begun, (string)twin["modelId"]!, twin["boards"]!.AsArray().Count));
+        Assert.Equal(400, (await _ledger.Post("/api/machines", Another("ly-13", "X-1"))).Status);
+        Assert.Contains("LY-12", (await _ledger.Get(Tables))["machines"]!.AsArray().Select(t => (string)t!));
+
+        object Only(string position) =>
+            new
+            {
+                id = "own-z1",
+                machineId = "ly-12",
+                positionId = position,
+            };
+        Assert.Equal(400, (await _ledger.Post("/api/board-types/cawdale-zone-c/only-here", Only("no-such-place"))).Status);
+        var (status, own) = await _ledger.Post("/api/board-types/cawdale-zone-c/only-here", Only("z1"));
+        Assert.Equal((200, "LY-12"), (status, (string)Assert.Single(own["machines"]!.AsArray())!));
+        // Sent twice it is made once.
+        Assert.Equal(200, (await _ledger.Post("/api/board-types/cawdale-zone-c/only-here", Only("z1"))).Status);
+        await _ledger.Post("/api/board-types/own-z1/tables", new[] { Cell("j1-1", "signal", "24 V in", "24 V in, fused here") });
+        async Task<string> Signal(string tag)
+        {
+            var pins = (await _ledger.Get($"/api/machines/{tag}/boards/z1/map"))["pins"]!.AsArray();
+            return (string)pins.Single(p => (string)p!["id"]! == "j1-1")!["signal"]!;
+        }
+
+        Assert.Equal(("24 V in", "24 V in, fused here"), (await Signal("ly-04"), await Signal("ly-12")));
+        // Wires, checks and places hang on the same pins as before.
+        var mend = (await _ledger.Get("/api/machines/LY-12"))["toMend"]!.AsArray().Select(m => (string)m!);
+        Assert.DoesNotContain(mend, m => m.Contains("not there", StringComparison.Ordinal));
+    }
+
     [Fact]
     public async Task A_block_is_written_whole_or_not_at_all_and_errors_stand_at_their_cells()
     {

@@ -95,7 +95,10 @@ export function BoardPage() {
         {(
           [
             [`/machines/${encodeURIComponent(tag)}/boards/${positionId}/codes`, 'Codes'],
-            [`/board-types/${board.boardTypeId}/layout`, 'Lay it out'],
+            [
+              `/board-types/${board.boardTypeId}/layout?machine=${board.machineId}&position=${board.positionId}`,
+              'Lay it out',
+            ],
             [`/machines/${encodeURIComponent(tag)}`, `Back to ${tag}`],
           ] as const
         ).map(([to, words]) => (

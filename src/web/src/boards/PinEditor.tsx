@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { editPin, type PinEdit, type PinOnMap } from '../api/generated';
 import { ask, Refusal } from '../api/ledger';
 import { Clash } from '../ui/Clash';
 import { Problem } from '../ui/Problem';
+import { keepDraft, useWritten } from '../ui/useDraft';
 
 const fields = [
   ['label', 'Label as printed'],
@@ -13,7 +13,8 @@ const fields = [
 
 /** A pin's texts, on its board type: every position that has the type gets them. */
 export function PinEditor({ pin, boardTypeId }: { pin: PinOnMap; boardTypeId: string }) {
-  const [text, setText] = useState<PinEdit>({
+  const draft = `pin/${boardTypeId}/${pin.id}`;
+  const [text, setText] = useWritten<PinEdit>(draft, {
     version: pin.version,
     label: pin.label,
     colours: pin.colours.map((c) => c.code).join('-'),
@@ -25,6 +26,7 @@ export function PinEditor({ pin, boardTypeId }: { pin: PinOnMap; boardTypeId: st
       ask(editPin({ path: { boardTypeId, elementId: pin.elementId, pinId: pin.id }, body: edit })),
     onSuccess: (now) => {
       setText(now);
+      keepDraft(draft, '');
       void queries.invalidateQueries({ queryKey: ['map'] });
     },
   });
@@ -54,6 +56,7 @@ export function PinEditor({ pin, boardTypeId }: { pin: PinOnMap; boardTypeId: st
           keepMine={() => save.mutate({ ...text, version: clash.version ?? text.version })}
           takeTheirs={() => {
             setText({ ...text, ...clash.theirs, version: clash.version ?? text.version });
+            keepDraft(draft, '');
             save.reset();
           }}
         />

@@ -12,9 +12,9 @@ export function Waiting() {
   const queries = useQueryClient();
   useEffect(
     () =>
-      onTaken((parcel) => {
-        // A reading's answer is the whole round; what else it may change, its page asks for.
-        if (parcel.roundId !== undefined) {
+      onTaken((parcel, _, isOpen) => {
+        // A reading's answer is the whole round, and a form that is open has its own; what else they may change, their pages ask for.
+        if (parcel.roundId !== undefined || isOpen) {
           return;
         }
         const told = {

@@ -31,6 +31,7 @@ const kinds: readonly (readonly [begins: string, words: string, place: Place | n
   ['form/codes/', 'The codes of a board', (id) => `/board-types/${id}`],
   ['form/shop', 'The shop’s limits', () => '/shop'],
   ['tables/', 'The tables of a board', (id) => `/board-types/${id}`],
+  ['pin/', 'A pin of a board', (id) => `/board-types/${id.split('/')[0] ?? ''}`],
   ['terminals/', 'Pasted terminals', (id) => `/machines/${id.replace('/', '/boards/')}/terminals`],
   ['settings-unsaid/', 'Settings that were typed', nowhere],
   ['settings-list/', 'A list of settings', nowhere],

@@ -61,7 +61,7 @@ let lastOrder = 0;
 /** The parcel that is being sent, by its id: what it says stands. */
 let onItsWay = '';
 const listeners = new Set<() => void>();
-const arrivals = new Set<(parcel: Parcel, answer: unknown) => void>();
+const arrivals = new Set<(parcel: Parcel, answer: unknown, isOpen: boolean) => void>();
 const menders = new Set<(parcel: Parcel, problem: ProblemDetails, isWatched: boolean) => Mending>();
 const watchers = new Map<string, (delivery: Delivery) => void>();
 /** Whether the form of a parcel is open, by the parcel's id. */
@@ -232,9 +232,10 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
   if (answer.ok) {
     const tell = watchers.get(parcel.id);
     watchers.delete(parcel.id);
+    const isOpen = open.get(parcel.id)?.() ?? false;
     await leaveOut(parcel.id);
     await follow(parcel, body);
-    arrivals.forEach((arrive) => arrive(parcel, body));
+    arrivals.forEach((arrive) => arrive(parcel, body, isOpen));
     tell?.({ kind: 'taken', answer: body });
     return true;
   }
@@ -300,8 +301,8 @@ function heard(what: string) {
   }
 }
 
-/** Tells of each parcel that the ledger took, with its answer. */
-export function onTaken(arrive: (parcel: Parcel, answer: unknown) => void): () => void {
+/** Tells of each parcel that the ledger took, with its answer, and whether the form it was written in is open. */
+export function onTaken(arrive: (parcel: Parcel, answer: unknown, isOpen: boolean) => void): () => void {
   arrivals.add(arrive);
   return () => arrivals.delete(arrive);
 }

@@ -47,6 +47,7 @@ export function RecognisePage() {
             serial: '',
             firmware: '',
             from: null,
+            boardTypeId: board.id,
           },
         }),
       ),

@@ -252,6 +252,18 @@ export type BoardNoteView = {
 };
 
 /**
+ * A board type is parted from the machines that have it too.
+ */
+export type BoardOnlyHere = {
+    /**
+     * Of the board type that is made.
+     */
+    id: string;
+    machineId: string;
+    positionId: string;
+};
+
+/**
  * A fitted board, in the machine or gone from it, with its settings.
  */
 export type BoardSettings = {
@@ -5206,6 +5218,41 @@ export type AddRevisionResponses = {
 };
 
 export type AddRevisionResponse = AddRevisionResponses[keyof AddRevisionResponses];
+
+export type MakeBoardOnlyHereData = {
+    body: BoardOnlyHere;
+    path: {
+        boardTypeId: string;
+    };
+    query?: never;
+    url: '/api/board-types/{boardTypeId}/only-here';
+};
+
+export type MakeBoardOnlyHereErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MakeBoardOnlyHereError = MakeBoardOnlyHereErrors[keyof MakeBoardOnlyHereErrors];
+
+export type MakeBoardOnlyHereResponses = {
+    /**
+     * OK
+     */
+    200: LayoutTables;
+};
+
+export type MakeBoardOnlyHereResponse = MakeBoardOnlyHereResponses[keyof MakeBoardOnlyHereResponses];
 
 export type CompareRevisionsData = {
     body?: never;
