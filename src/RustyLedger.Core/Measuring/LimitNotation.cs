@@ -133,6 +133,19 @@ public static class LimitNotation
         return limits.Skip(1).Aggregate(limits[0], (one, next) => new EitherLimit(one, next));
     }
 
+    /// <summary>Whether a limit that was put together is read again as it was written; books and files hold it as its text.</summary>
+    public static bool IsKeptByItsText(Limit limit)
+    {
+        try
+        {
+            return ReadOne(Write(limit)).Limit == limit;
+        }
+        catch (NotationException)
+        {
+            return false;
+        }
+    }
+
     private static LimitText OfEither(string text, IReadOnlyList<LimitText> said, MeterMode? mode) =>
         said.Count < 2
             ? throw new NotationException(text, 0, "either needs two values", "either 12 V or 0 V")

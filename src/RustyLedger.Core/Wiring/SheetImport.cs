@@ -397,7 +397,18 @@ internal sealed class SheetImport(
         var rest = all.Where(l => l.Of != SheetSaid.Either).ToList();
         if (either.Count > 0)
         {
-            rest.Insert(0, (either[0] with { Limit = LimitNotation.Either([.. either.Select(l => l.Limit)]) }, state));
+            var one = LimitNotation.Either([.. either.Select(l => l.Limit)]);
+            if (LimitNotation.IsKeptByItsText(one))
+            {
+                rest.Insert(0, (either[0] with { Limit = one }, state));
+            }
+            else
+            {
+                draft.Doubts.Add(
+                    $"{string.Join(" and ", either.Select(l => LimitNotation.Write(l.Limit)))} cannot be one limit; say when each is right"
+                );
+                rest.InsertRange(0, either.Select(l => (l, state)));
+            }
         }
 
         (draft.Limits, draft.States) = ([.. rest.Select(l => l.Limit)], [.. rest.Select(l => l.Of)]);

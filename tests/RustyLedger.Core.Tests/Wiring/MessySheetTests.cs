@@ -299,6 +299,27 @@ public sealed class MessySheetTests
         Assert.Equal(checks, string.Join("; ", laid.BoardTypes[0].Checks.Select(c => $"{LimitNotation.Write(c.Limit)} {c.State}")));
     }
 
+    /// <summary>A limit is kept as its text: what could not be read again stays two, in doubt.</summary>
+    [Fact]
+    public void What_cannot_be_one_limit_stays_two()
+    {
+        const string Cell = "12; no reading: see drawing";
+        var said = SheetAnswers.None with
+        {
+            States = new Dictionary<string, IReadOnlyList<string>> { [$"J1\t1\t{Cell}"] = [SheetSaid.Either, SheetSaid.Either] },
+        };
+        var laid = MachineSheet.Lay(
+            Bare,
+            new Dictionary<BoardTypeId, BoardType>(),
+            "LY-50",
+            Table($"Conn,Pin,Volts\nJ1,1,{Cell}\n"),
+            said,
+            Ids()
+        );
+        Assert.Contains(laid.Rows[1].Doubts, d => d.Contains("cannot be one limit", StringComparison.Ordinal));
+        Assert.All(laid.BoardTypes[0].Checks, c => Assert.True(LimitNotation.IsKeptByItsText(c.Limit)));
+    }
+
     [Fact]
     public void Two_things_with_one_terminal_block_stay_two_when_the_sheet_comes_again()
     {
