@@ -13,7 +13,7 @@ export default defineConfig({
       // The page itself must open with the server gone; what is typed then waits on the device.
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
-        navigateFallbackDenylist: [/^\/api\//],
+        navigateFallbackDenylist: [/^\/(api|let-in|health)/],
         inlineWorkboxRuntime: true,
       },
       manifest: {

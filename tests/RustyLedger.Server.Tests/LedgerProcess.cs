@@ -12,9 +12,8 @@ public sealed partial class LedgerProcess : TestLedger
     private LedgerProcess(Process process, Uri address, string data)
         : base(null, address, data) => _process = process;
 
-    /// <exception cref="InvalidOperationException">It ended instead of starting; the message has its exit code and what it
-    /// said.</exception>
-    public static async Task<LedgerProcess> Start(string data, params string[] more)
+    /// <summary>Begins to start, and is not waited for.</summary>
+    public static Process Begin(string data, params string[] more)
     {
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
         foreach (
@@ -34,7 +33,14 @@ public sealed partial class LedgerProcess : TestLedger
             start.ArgumentList.Add(word);
         }
 
-        var process = Process.Start(start)!;
+        return Process.Start(start)!;
+    }
+
+    /// <exception cref="InvalidOperationException">It ended instead of starting; the message has its exit code and what it
+    /// said.</exception>
+    public static async Task<LedgerProcess> Start(string data, params string[] more)
+    {
+        var process = Begin(data, more);
         var said = new StringBuilder();
         var address = new TaskCompletionSource<Uri?>(TaskCreationOptions.RunContinuationsAsynchronously);
         process.ErrorDataReceived += (_, line) => said.AppendLine(line.Data);

@@ -116,6 +116,10 @@ public class TestLedger : IDisposable
         return to;
     }
 
+    /// <summary>A service of the server that runs in this process.</summary>
+    internal T Service<T>()
+        where T : notnull => _app!.Services.GetRequiredService<T>();
+
     public async Task<JsonNode> Get(string path) => (await Http.GetFromJsonAsync<JsonNode>(path))!;
 
     /// <summary>Sends JSON and gives the answer with its status; problem details count as an answer.</summary>

@@ -28,26 +28,37 @@ test('readings are called out along a plug, between two pins, and at a pin that 
   await settled(page);
   await page.keyboard.press('F4');
   await expect(box).toHaveValue(/J99-2/);
-  await page.getByRole('button', { name: /^Store 6/ }).click();
-  // What was not understood stays in the box, as it was said.
-  await expect(box).toHaveValue('J99-2 12\nthe lamp is dim');
-
-  await choose(page.getByRole('button', { name: 'Where is J99' }), 'logic board (LOG)');
-  await page.getByRole('button', { name: 'Add this pin' }).click();
-  await expect(understood).toContainText('LOG-J99·2');
-  await box.press('Control+Enter');
+  await page.getByRole('button', { name: /^Store 7/ }).click();
+  // A name that nobody entered is kept with its reading; what was not understood stays in the box, as it was said.
   await expect(box).toHaveValue('the lamp is dim');
+  const later = page.getByRole('region', { name: 'Called, and not placed yet' });
+  await expect(later).toContainText('J99-2 last read 12');
   const now = await alone.get<Round>(`/api/rounds/${round}`);
   expect(now.taken).toBe(4);
   expect(now.extras.map((e) => `${e.redPrinted} ${e.blackPrinted} ${e.value}`)).toEqual(
-    expect.arrayContaining([expect.stringMatching(/^S1·1 TB1·- 24\.5/), expect.stringMatching(/^LOG-J99·2 /)]),
+    expect.arrayContaining([expect.stringMatching(/^S1·1 TB1·- 24\.5/), expect.stringMatching(/^J99-2 /)]),
   );
+
+  // Where it is is said later: a pin of its own is added, and the name is said to be it.
+  await choose(later.getByRole('button', { name: 'Where is J99', exact: true }), 'logic board (LOG)');
+  await later.getByRole('button', { name: 'Add this pin' }).click();
+  await expect(later.getByRole('button', { name: 'Add this pin' })).toBeHidden();
+  await box.fill('J99-2 12.1');
+  await expect(understood).toContainText('LOG-J99·2');
+  await box.press('Control+Enter');
+  await later.getByRole('button', { name: 'Where is J99-2?' }).click();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await later.getByRole('button', { name: 'It is LOG-J99·2' }).click();
+  await expect(later).toBeHidden();
+  await open(page, `${alone.url}/rounds/${round}`);
+  await page.keyboard.press('F4');
 
   // The machine is healthy: what was read becomes what should be read, and stands on the sheet.
   await page.getByRole('button', { name: 'Leave' }).click();
   await page.getByRole('button', { name: 'It is healthy: make these the sheet' }).click();
-  await expect(page.getByText(/New checks: .*LOG-J99·2 12 V DC/)).toBeVisible();
-  await expect(page.locator('[data-check]', { hasText: 'LOG-J99·2' })).toContainText('12 V DC');
+  await expect(page.getByText(/New checks: .*LOG-J99·2 12.1 V DC/)).toBeVisible();
+  await expect(page.locator('[data-check]', { hasText: 'LOG-J99·2' })).toContainText('12.1 V DC');
   await page.getByRole('button', { name: 'It is healthy: make these the sheet' }).click();
   await expect(page.getByText('No new check.')).toBeVisible();
 });

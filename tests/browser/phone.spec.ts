@@ -54,3 +54,32 @@ test('the same round by taps', async ({ edda: page, ledger, allow }) => {
   await expect(page.getByRole('heading', { name: 'Write up the fault' })).toBeVisible();
   await expect(page.getByLabel(/^Found/)).toHaveValue(/Z2-J2·4 and Z3-J1·1/);
 });
+
+test('a photograph answers a field for words, and the words say which', async ({ edda: page, ledger }) => {
+  await page.goto(`${ledger.url}/machines/LY-08`);
+  const note = page.getByPlaceholder('A note on this machine');
+  await note.tap();
+  const instead = page.getByRole('button', { name: 'Photograph it instead' });
+  await expect(instead).toBeVisible();
+  const chooser = page.waitForEvent('filechooser');
+  await instead.tap();
+  await (await chooser).setFiles({ name: 'plate.png', mimeType: 'image/png', buffer: aPicture });
+  await expect(note).toHaveValue(/^see photograph of \d\d:\d\d$/);
+  await expect
+    .poll(async () => {
+      const { id } = await ledger.get<{ id: string }>('/api/machines/LY-08');
+      const taken = await ledger.get<{ caption: string }[]>(`/api/machines/${id}/photographs`);
+      return taken.filter((p) => p.caption === 'Note').length;
+    })
+    .toBe(1);
+  // A number is no place for it.
+  await page.getByRole('link', { name: 'LY-08' }).first().focus();
+  await page.getByLabel('Find a machine').tap();
+  await expect(instead).toBeHidden();
+});
+
+/** One rust-red point. */
+const aPicture = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGNY4coPAAKVAP0MMUVVAAAAAElFTkSuQmCC',
+  'base64',
+);

@@ -235,3 +235,86 @@ test('what was begun and left is told on the page of what waits, and can be gone
   await begun.getByRole('button', { name: 'Let go: A new machine' }).click();
   await expect(page.getByText('Nothing waits')).toBeVisible();
 });
+
+test('a note, a call, a setting, a cell, a check made with the ledger gone go with their pages closed, once each', async ({
+  edda,
+  mortal,
+  allow,
+}) => {
+  allow(ledgerIsGone);
+  const { visit } = await newVisit(mortal, 'ly-03');
+  const machine = await mortal.get<{ modelId: string; boards: { boardTypeId: string }[] }>('/api/machines/LY-03');
+  const model = await mortal.get<{ pins: { printed: string }[] }>(`/api/models/${machine.modelId}`);
+  const red = model.pins[0]?.printed ?? '';
+  const boardTypeId = machine.boards[0]?.boardTypeId ?? '';
+  const at = async (path: string) => {
+    const page = await edda.context().newPage();
+    await page.addInitScript(() => {
+      localStorage.setItem('person-id', 'edda');
+      localStorage.setItem('person-name', 'Edda');
+    });
+    await page.goto(mortal.url + path);
+    await settled(page);
+    return page;
+  };
+  const notes = await at('/machines/LY-03');
+  const card = await at(`/visits/${visit}`);
+  const settings = await at('/machines/LY-03/settings');
+  const tables = await at(`/board-types/${boardTypeId}`);
+  const wiring = await at('/machines/LY-03/wiring');
+
+  await mortal.kill();
+  await notes.getByPlaceholder('A note on this machine').fill('the hook squeaks');
+  await notes.keyboard.press('Enter');
+  await expect(notes.getByPlaceholder('A note on this machine')).toHaveValue('');
+  await card.getByLabel('What support said').fill('send the old board');
+  await card.getByRole('button', { name: 'Note the call' }).click();
+  await expect(card.getByLabel('What support said')).toHaveValue('');
+  await settings.getByRole('combobox', { name: 'Code' }).fill('n4');
+  await settings.keyboard.press('Enter');
+  await settings.keyboard.type('137');
+  await settings.keyboard.press('Enter');
+  await tables.getByRole('gridcell').nth(4).click();
+  for (const words of ['as measured', 'as measured twice']) {
+    await tables.keyboard.type(words);
+    await tables.keyboard.press('Enter');
+    await tables.keyboard.press('ArrowUp');
+  }
+  await expect(tables.getByRole('grid')).toContainText('as measured twice');
+  const own = wiring.getByRole('grid', { name: 'Checks of LY-03 alone' });
+  const cell = (column: number) => own.getByRole('row').nth(1).getByRole('gridcell').nth(column);
+  await cell(0).click();
+  await wiring.keyboard.type(red);
+  await wiring.keyboard.press('Enter');
+  await cell(5).click();
+  await wiring.keyboard.type('24');
+  await wiring.keyboard.press('Enter');
+  await expect(own).toContainText(red);
+  for (const page of [notes, card, settings, tables, wiring]) {
+    await page.close();
+  }
+
+  // All of it is on the device, whichever page it was made on, and goes from any other.
+  await mortal.run();
+  const waiting = await at('/waiting');
+  await expect
+    .poll(async () => {
+      const own = await mortal.get<{ checks: { limit: string }[] }>('/api/machines/ly-03/checks');
+      return own.checks.map((c) => c.limit);
+    })
+    .toEqual(['24 V']);
+  await expect(waiting.getByText('Nothing waits')).toBeVisible();
+  const line = await mortal.get<{ entries: { title: string }[] }>('/api/machines/ly-03/timeline?take=100');
+  expect(line.entries.filter((e) => e.title === 'the hook squeaks')).toHaveLength(1);
+  const calls = (await mortal.get<{ calls: { said: string }[] }>(`/api/visits/${visit}`)).calls;
+  expect(calls.map((c) => c.said)).toEqual(['send the old board']);
+  const boards = await mortal.get<{ boards: { snapshots: { values: { code: string; value: string }[] }[] }[] }>(
+    '/api/machines/ly-03/settings',
+  );
+  const values = boards.boards.flatMap((b) => b.snapshots.flatMap((s) => s.values));
+  expect(values.filter((v) => v.code === 'n4' && v.value === '137')).toHaveLength(1);
+  const rows = await mortal.get<{ rows: { cells: { signal?: string } }[] }>(`/api/board-types/${boardTypeId}/tables`);
+  expect(rows.rows.filter((r) => r.cells.signal === 'as measured twice')).toHaveLength(1);
+  const checks = await mortal.get<{ checks: { red: string; limit: string }[] }>('/api/machines/ly-03/checks');
+  expect(checks.checks.map((c) => [c.red, c.limit])).toEqual([[red, '24 V']]);
+});

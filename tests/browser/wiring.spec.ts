@@ -1,4 +1,4 @@
-import { choose, expect, measure, newVisit, open, test } from './fixtures';
+import { choose, expect, measure, newVisit, open, settled, test } from './fixtures';
 import { Ledger } from './ledger';
 
 test('on an empty ledger two boards, a supply and what joins them are entered, and the fault between them is named', async ({
@@ -234,4 +234,39 @@ test('a wire is made by pressing its two ends, on the map of a board and on a ph
   await expect(understood.getByRole('list', { name: 'Power enters at' })).toContainText('Z1-J1·4');
   await understood.getByRole('button', { name: 'Power does not enter at Z1-J1·4' }).click();
   await expect(understood.getByRole('list', { name: 'Power enters at' })).not.toContainText('Z1-J1·4');
+});
+
+test('a check of one machine alone stands on its sheet and not on its sister’s', async ({ edda: page, alone }) => {
+  const { id } = await alone.get<{ id: string }>('/api/machines/LY-11');
+  await open(page, `${alone.url}/machines/LY-11/wiring`);
+  const grid = page.getByRole('grid', { name: 'Checks of LY-11 alone' });
+  const section = page.getByRole('region', { name: 'Checks of LY-11 alone' });
+  const cell = (column: number) => grid.getByRole('row').nth(1).getByRole('gridcell').nth(column);
+  await cell(0).click();
+  await page.keyboard.type('DRI-J2·1');
+  await page.keyboard.press('Enter');
+  // What is wrong in a row is named in its cell; the rest of it stays as it was typed.
+  await expect(section.getByRole('alert')).toContainText(/missing|write/i);
+  await cell(5).click();
+  await page.keyboard.type('23 to 25');
+  await page.keyboard.press('Enter');
+  await expect(cell(5)).toHaveText('23..25 V');
+  await expect(section.getByRole('status')).toBeHidden();
+  await page.reload();
+  await settled(page);
+  await expect(cell(0)).toHaveText('DRI-J2·1');
+  await expect(cell(5)).toHaveText('23..25 V');
+  const { round } = await newVisit(alone, id);
+  const rows = await alone.get<{ rows: { red: { printed: string } | null; limit: string }[] }>(`/api/rounds/${round}`);
+  expect(rows.rows.filter((r) => r.red?.printed === 'DRI-J2·1' && /23.*25/.test(r.limit))).toHaveLength(1);
+  // A sister of the same model knows nothing of it.
+  await page.goto(`${alone.url}/machines/new`);
+  await page.getByLabel(/^Tag/).fill('LY-13');
+  await page.getByLabel('Another of').click();
+  await page.getByRole('option', { name: /gate/i }).click();
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(page).toHaveURL(/LY-13\/photographs$/);
+  const { id: other } = await alone.get<{ id: string }>('/api/machines/LY-13');
+  const sister = await alone.get<{ checks: unknown[] }>(`/api/machines/${other}/checks`);
+  expect(sister.checks).toEqual([]);
 });

@@ -591,8 +591,22 @@ public static class LayoutTable
             }
         }
 
+        private bool IsHere(LayoutEdit edit) =>
+            edit.Row switch
+            {
+                LayoutRowKind.Element => _elements.Exists(e => e.Id == edit.Id),
+                LayoutRowKind.Pin => _elements.Exists(e => e.Id == edit.Parent && e.Pins.Any(p => p.Id == edit.Id)),
+                _ => _checks.Exists(c => c.Id == edit.Id),
+            };
+
         private string? Add(LayoutEdit edit)
         {
+            if (IsHere(edit))
+            {
+                // Sent once more, since the first answer was lost on its way.
+                return null;
+            }
+
             switch (edit.Row)
             {
                 case LayoutRowKind.Element when _elements.TrueForAll(e => e.Id != edit.Id):
@@ -655,7 +669,7 @@ public static class LayoutTable
                     );
                     break;
                 default:
-                    throw new FormatException("This row is here already, or its connector is gone.");
+                    throw new FormatException("Its connector is gone, or another row has its id.");
             }
 
             // In the order of the columns: what a limit means goes by the mode, what a pin is by the target.
@@ -684,7 +698,11 @@ public static class LayoutTable
                     _checks.RemoveAll(c => c.Id == edit.Id);
                     break;
                 case LayoutRowKind.Element:
-                    var element = _elements[Place(edit)];
+                    if (_elements.Find(e => e.Id == edit.Id) is not { } element)
+                    {
+                        break;
+                    }
+
                     if (element.Pins.Count > 0)
                     {
                         throw new FormatException($"{element.Designator} has {element.Pins.Count} pins; they go first.");

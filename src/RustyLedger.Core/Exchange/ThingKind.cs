@@ -128,6 +128,7 @@ internal sealed class ThingKind
             Kind("photographs", "photograph", "photographs", n => Joined($"photograph of {n.Day("takenAt")}", Quoted(n.Text("caption")))),
             Kind("places", "marked place", "marked places", n => Joined("marked place", n.Text("number"), Quoted(n.Text("name"))) + n.Of),
             Kind("notes", "note", "notes", n => Joined("note", Quoted(n.Text("text")))),
+            Kind("namedPlaces", "name that was called", "names that were called", n => Joined("name", Quoted(n.Text("name")))),
             Kind("boardNotes", "note on a board", "notes on boards", n => Joined("note", Quoted(n.Text("text")))),
         ];
 }

@@ -121,6 +121,9 @@ public sealed record Machine(
     /// <summary>Of the housing, where it tells the build; empty where nobody looked.</summary>
     public string Finish { get; init; } = "";
 
+    /// <summary>What is looked at on this machine alone, beside the checks of its model and its boards.</summary>
+    public IReadOnlyList<Check> Checks { get; init; } = [];
+
     /// <summary>The boards that are in it now.</summary>
     public IEnumerable<FittedBoard> FittedNow => Boards.Where(b => b.To is null);
 

@@ -149,6 +149,11 @@ public sealed record ResolvedMachine(
                 Add(check, check.Id.Value, DefaultToleranceOf(check.Red), FromModel);
             }
 
+            foreach (var check in machine.Checks)
+            {
+                Add(check, check.Id.Value, DefaultToleranceOf(check.Red), new Origin(Level.Machine, $"{machine.Tag} only"));
+            }
+
             foreach (var stray in machine.Overrides.Where(o => o.Address is { } a && !_pins.ContainsKey(a)))
             {
                 _problems.Add($"an override of {machine.Tag} speaks of a pin that is not there ({stray.Reason})");
@@ -265,6 +270,12 @@ public sealed record ResolvedMachine(
             if ((check.Red is { } red && !_pins.ContainsKey(red)) || (check.Black is { } black && !_pins.ContainsKey(black)))
             {
                 _problems.Add($"check {key} ({origin.Words}) is at a pin that is not there");
+                return;
+            }
+
+            if (_checks.Exists(c => c.Key == key))
+            {
+                _problems.Add($"check {key} ({origin.Words}) has the id of another");
                 return;
             }
 

@@ -6,23 +6,25 @@ namespace RustyLedger.Core.Measuring;
 
 /// <summary>A reading as it was called out.</summary>
 /// <param name="Line">In the text, from 1.</param>
-/// <param name="Red">Null where nobody entered the pin.</param>
+/// <param name="Red">The pin, or the place that was called so before; null where nobody entered it.</param>
 /// <param name="RedName">As called, or as printed where the pin is known.</param>
 /// <param name="Black">Null where no black probe was named, or nobody entered its pin.</param>
+/// <param name="BlackName">As printed, or as called before; empty for none.</param>
 /// <param name="Check">The check that the reading answers; null for a reading that none asks for.</param>
 /// <param name="Problem">Why it cannot be taken as it stands; empty where it can.</param>
-/// <param name="Unknown">Name of a connector and pin that nobody entered; empty where all are known.</param>
+/// <param name="Unknown">Names of a connector and pin that nobody entered; empty where all are known.</param>
 public sealed record CalledReading(
     int Line,
-    ResolvedPin? Red,
+    PinAddress? Red,
     string RedName,
-    ResolvedPin? Black,
+    PinAddress? Black,
+    string BlackName,
     MeterMode Mode,
     OperatingState State,
     string Reads,
     ResolvedCheck? Check,
     string Problem,
-    string Unknown
+    IReadOnlyList<string> Unknown
 );
 
 /// <summary>
@@ -39,17 +41,29 @@ public static partial class CalledReadings
     /// <param name="black">Where the black probe is until a line says otherwise; null where nobody said.</param>
     /// <param name="mode">The meter's, where a reading does not say.</param>
     /// <param name="state">The machine's, where a line does not say.</param>
+    /// <param name="names">Places that were called by a name nobody had entered.</param>
     public static IReadOnlyList<CalledReading> Read(
         string text,
         ResolvedMachine machine,
         PinAddress? black,
         MeterMode mode,
-        OperatingState state
+        OperatingState state,
+        IReadOnlyList<NamedPlace> names
     )
     {
         ArgumentNullException.ThrowIfNull(text);
+        ArgumentNullException.ThrowIfNull(names);
         ArgumentNullException.ThrowIfNull(machine);
-        var reader = new Reader(machine, black is null ? null : machine.Pins.GetValueOrDefault(black), mode, state);
+        var at = black switch
+        {
+            PinAddress.AtPlace { Place: var place } when names.FirstOrDefault(n => n.Id == place) is { } named => new Called(
+                black,
+                named.Name
+            ),
+            not null when machine.Pins.TryGetValue(black, out var pin) => new Called(black, pin.Printed),
+            _ => null,
+        };
+        var reader = new Reader(machine, at, mode, state, names);
         // Several on one line are of that line: it stays as it was called until all of it is stored.
         foreach (var (i, line) in text.ReplaceLineEndings("\n").Split('\n').Index())
         {
@@ -67,14 +81,23 @@ public static partial class CalledReadings
         return reader.Found;
     }
 
-    private sealed class Reader(ResolvedMachine machine, ResolvedPin? black, MeterMode mode, OperatingState state)
+    /// <summary>A pin, or a place that was called by a name.</summary>
+    private sealed record Called(PinAddress Address, string Printed);
+
+    private sealed class Reader(
+        ResolvedMachine machine,
+        Called? black,
+        MeterMode mode,
+        OperatingState state,
+        IReadOnlyList<NamedPlace> names
+    )
     {
         private readonly ILookup<string, ResolvedPin> _byElement = machine.Pins.Values.ToLookup(
             p => p.PrintedElement,
             StringComparer.OrdinalIgnoreCase
         );
         private string _connector = "";
-        private ResolvedPin? _black = black;
+        private Called? _black = black;
 
         public List<CalledReading> Found { get; } = [];
 
@@ -104,7 +127,7 @@ public static partial class CalledReadings
         }
 
         private void Refuse(int line, string said, string why) =>
-            Found.Add(new CalledReading(line, null, said, null, mode, state, "", null, why, ""));
+            Found.Add(new CalledReading(line, null, said, null, "", mode, state, "", null, why, []));
 
         /// <summary>The values of a run go to the pins in their order; a known connector has no pins beyond its last.</summary>
         private void TakeRun(int line, string values)
@@ -148,13 +171,21 @@ public static partial class CalledReadings
             var name = $"{_connector}-{label}";
             var problem = "";
             var (red, redUnknown) = Pin(_connector, label, ref problem);
-            var unknown = redUnknown ? name : "";
+            var unknown = new List<string>();
+            if (redUnknown)
+            {
+                unknown.Add(name);
+            }
+
             if (blackName.Length > 0)
             {
                 var full = Name().Match(blackName);
                 var (connector, pin) = full.Success ? (full.Groups["connector"].Value, full.Groups["pin"].Value) : (_connector, blackName);
                 (_black, var blackUnknown) = Pin(connector, pin, ref problem);
-                unknown = unknown.Length == 0 && blackUnknown ? $"{connector}-{pin}" : unknown;
+                if (blackUnknown)
+                {
+                    unknown.Add($"{connector}-{pin}");
+                }
             }
 
             var check = machine
@@ -178,17 +209,18 @@ public static partial class CalledReadings
             Found.Add(
                 new CalledReading(
                     line,
-                    red,
+                    red?.Address,
                     red?.Printed ?? name,
-                    check is { Check.Black: { } at } ? machine.Pins[at] : _black,
+                    check is { Check.Black: { } at } ? at : _black?.Address,
+                    check is { Check.Black: { } printed } ? machine.Pins[printed].Printed : _black?.Printed ?? "",
                     how,
                     now,
                     value,
                     check,
                     problem.Length > 0 ? problem
-                        : unknown.Length > 0 ? $"nobody entered {unknown} yet"
+                        : unknown.Count > 0 ? $"nobody entered {string.Join(" or ", unknown)} yet"
                         : "",
-                    unknown
+                    problem.Length > 0 ? [] : unknown
                 )
             );
         }
@@ -201,7 +233,13 @@ public static partial class CalledReadings
                 || g.Key.Replace("-", "", StringComparison.Ordinal).Equals(connector, StringComparison.OrdinalIgnoreCase)
             );
 
-        private (ResolvedPin? Pin, bool IsUnknown) Pin(string connector, string label, ref string problem)
+        /// <summary>The pin that a name turned out to be, or the name while nobody said.</summary>
+        private Called Placed(NamedPlace named) =>
+            named.Is is { } at && machine.Pins.TryGetValue(at, out var pin)
+                ? new Called(at, pin.Printed)
+                : new Called(new PinAddress.AtPlace(named.Id), named.Name);
+
+        private (Called? Pin, bool IsUnknown) Pin(string connector, string label, ref string problem)
         {
             var found = Elements(connector)
                 .Select(g => g.FirstOrDefault(p => p.Label.Value.Equals(label, StringComparison.OrdinalIgnoreCase)))
@@ -213,7 +251,14 @@ public static partial class CalledReadings
                 return (null, false);
             }
 
-            return (found.FirstOrDefault(), found.Count == 0);
+            if (found is [var only])
+            {
+                return (new Called(only.Address, only.Printed), false);
+            }
+
+            return names.FirstOrDefault(n => n.Name.Equals($"{connector}-{label}", StringComparison.OrdinalIgnoreCase)) is { } named
+                ? (Placed(named), false)
+                : (null, true);
         }
     }
 

@@ -144,7 +144,7 @@ public static class ReadingList
 
     private static ReadingLine Line(CsvReader csv, ResolvedMachine machine, Dictionary<string, ResolvedPin> pins)
     {
-        string Cell(string name) => csv.TryGetField<string>(name, out var cell) ? cell ?? "" : "";
+        string Cell(string name) => csv.TryGetField<string>(name, out var cell) ? Rfc4180.Unescaped(cell ?? "") : "";
         var (mode, state, problem) = (MeterMode.DcVolts, (OperatingState?)null, "");
         ResolvedPin? Pin(string name)
         {

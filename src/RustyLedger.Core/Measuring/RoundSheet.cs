@@ -96,7 +96,15 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
     /// <summary>How safe the machine is made now; null where nobody keeps it.</summary>
     public SafeCondition? Condition { get; init; }
 
-    public static RoundSheet Of(ResolvedMachine machine, FeedGraph graph, IEnumerable<Entry> entries, SafeCondition? condition = null)
+    public RoundOrder Order { get; init; }
+
+    public static RoundSheet Of(
+        ResolvedMachine machine,
+        FeedGraph graph,
+        IEnumerable<Entry> entries,
+        SafeCondition? condition = null,
+        RoundOrder order = RoundOrder.Path
+    )
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(graph);
@@ -111,7 +119,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!.Value);
         var supplies = new SupplyReadings(machine, graph, standing);
         var rows = SheetOrder
-            .Of(machine, graph)
+            .Of(machine, graph, order)
             .Select(said =>
             {
                 var check = said.Limit is SupplyLimit ? said.Under(supplies.Now(said), "what the supply reads") : said;
@@ -153,13 +161,15 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         )
         {
             Condition = condition,
+            Order = order,
         };
     }
 
     /// <summary>
     /// The check to take next. While a bad stretch is open in the state being measured, the pin that narrows it most;
     /// otherwise on down the sheet in the same state, then the rest, then what was put off. What may be measured only dead
-    /// is not proposed before the machine is proved dead; while it is, what is measured live comes last.
+    /// is not proposed before the machine is proved dead; while it is, what is measured live comes last. In the order of the sheet
+    /// it is the next line that is open.
     /// </summary>
     /// <param name="after">The check last looked at; null to begin from the last reading.</param>
     /// <returns>Its key, or null when nothing is left.</returns>
@@ -171,7 +181,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         bool MayCome(SheetRow row) => Condition is null || isDead || !row.IsDeadOnly;
         bool IsOpen(SheetRow row) => row.Reading is null && row.Skip is null && MayCome(row) && (!isDead || row.IsDeadOnly);
         var state = at.Item?.Check.State.Code ?? Last?.State ?? (Rows is [var first, ..] ? first.Check.State.Code : null);
-        foreach (var path in Paths.Where(p => p.State.Code == state))
+        foreach (var path in Paths.Where(p => Order == RoundOrder.Path && p.State.Code == state))
         {
             foreach (var pin in path.Report.Next)
             {
@@ -191,7 +201,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         bool IsPutOff(SheetRow row) => row.Reading is null && row.Skip?.Reason == Entry.Later && MayCome(row);
         var ahead = Rows.Skip(from + 1).Concat(Rows.Take(from + 1)).ToList();
         return (
-            ahead.FirstOrDefault(r => IsOpen(r) && r.Check.State.Code == state)
+            ahead.FirstOrDefault(r => IsOpen(r) && (Order == RoundOrder.Sheet || r.Check.State.Code == state))
             ?? ahead.FirstOrDefault(IsOpen)
             ?? ahead.FirstOrDefault(r => IsPutOff(r) && r.Check.Key != after)
             ?? ahead.FirstOrDefault(IsPutOff)

@@ -8,18 +8,23 @@ public static class SheetOrder
 {
     /// <summary>
     /// State by state as the model lists them, the dead ones first; within a state down the power path, then the
-    /// checks off the path by meter mode and place, so that the meter and the black probe move as little as can be.
+    /// checks off the path by meter mode and place, so that the meter and the black probe move as little as can be. In the order of
+    /// the sheet: line by line, what no sheet has behind them in that same order.
     /// </summary>
-    public static IReadOnlyList<ResolvedCheck> Of(ResolvedMachine machine, FeedGraph graph)
+    public static IReadOnlyList<ResolvedCheck> Of(ResolvedMachine machine, FeedGraph graph, RoundOrder order = RoundOrder.Path)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(graph);
         var states = machine.Model.States.OrderBy(s => s.Energised).Index().ToDictionary(s => s.Item.Code, s => s.Index);
         var place = graph.Order.Index().ToDictionary(p => graph[p.Item], p => p.Index);
+        // A board type that fills several positions has its lines once for each.
+        var positions = machine.Model.Positions.Index().ToDictionary(p => p.Item.Id, p => p.Index);
         return
         [
             .. machine
-                .Checks.OrderBy(c => states[c.State.Code])
+                .Checks.OrderBy(c => order == RoundOrder.Sheet ? c.Check.Line ?? int.MaxValue : 0)
+                .ThenBy(c => order == RoundOrder.Sheet && c.Check.Red?.InPosition is { } at ? positions.GetValueOrDefault(at) : 0)
+                .ThenBy(c => states[c.State.Code])
                 .ThenBy(c => OnPath(c) is { } p ? p : int.MaxValue)
                 .ThenBy(c => c.Check.Mode)
                 .ThenBy(c => NameOf(machine, c), NaturalOrder.Instance)

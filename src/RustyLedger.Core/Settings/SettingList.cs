@@ -108,7 +108,7 @@ public static partial class SettingList
         csv.ReadHeader();
         while (csv.Read())
         {
-            yield return (csv.Parser.RawRow, csv.GetField(code) ?? "", csv.GetField(value) ?? "");
+            yield return (csv.Parser.RawRow, Rfc4180.Unescaped(csv.GetField(code) ?? ""), Rfc4180.Unescaped(csv.GetField(value) ?? ""));
         }
     }
 

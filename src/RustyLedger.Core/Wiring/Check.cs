@@ -36,4 +36,8 @@ public sealed record Check(
     bool? Plugged,
     Limit Limit,
     string Remark
-);
+)
+{
+    /// <summary>Its place in the sheets it came from, one after the other; null for one that was written by hand.</summary>
+    public int? Line { get; init; }
+}

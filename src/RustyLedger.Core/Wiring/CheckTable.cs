@@ -24,20 +24,21 @@ public sealed record CheckRow(
 /// <param name="Column">As the row names it, such as <c>red</c>.</param>
 public sealed record CheckProblem(string Row, string Column, string Problem);
 
-/// <summary>The checks that reach from board to board, as a table of texts, out and in.</summary>
+/// <summary>The checks of a model that reach from board to board, or those of one machine alone, as a table of texts, out and in.</summary>
 public static class CheckTable
 {
     private const int MostWords = 120;
     private const int MostChecks = 2000;
 
-    /// <param name="machine">The model with its boards, see <see cref="WiringSheet.Resolved"/>.</param>
-    public static IReadOnlyList<CheckRow> Of(ResolvedMachine machine)
+    /// <param name="machine">The machine, or the model with its boards, see <see cref="WiringSheet.Resolved"/>.</param>
+    public static IReadOnlyList<CheckRow> Of(IReadOnlyList<Check> checks, ResolvedMachine machine)
     {
+        ArgumentNullException.ThrowIfNull(checks);
         ArgumentNullException.ThrowIfNull(machine);
         string Printed(PinAddress? at) => at is null ? "" : machine.Pins.GetValueOrDefault(at)?.Printed ?? "a pin that is gone";
         return
         [
-            .. machine.Model.Checks.Select(c => new CheckRow(
+            .. checks.Select(c => new CheckRow(
                 c.Id.Value,
                 LayoutTable.Word(c.Target),
                 c.Red is null ? c.Part : Printed(c.Red),
@@ -60,23 +61,26 @@ public static class CheckTable
     /// The checks that the rows say. A row in which something is wrong leaves the check as it was, and holds up no other; a check without
     /// a row goes.
     /// </summary>
+    /// <param name="before">The checks as they stand.</param>
     public static (IReadOnlyList<Check> Checks, IReadOnlyList<CheckProblem> Problems) Read(
         IReadOnlyList<CheckRow> rows,
+        IReadOnlyList<Check> before,
         ResolvedMachine machine
     )
     {
         ArgumentNullException.ThrowIfNull(rows);
+        ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(machine);
         if (rows.Count > MostChecks)
         {
-            return (machine.Model.Checks, [new CheckProblem("", "", $"There are {rows.Count} checks; at most {MostChecks} are taken.")]);
+            return (before, [new CheckProblem("", "", $"There are {rows.Count} checks; at most {MostChecks} are taken.")]);
         }
 
-        var known = machine.Model.Checks.ToDictionary(c => c.Id.Value);
+        var known = before.ToDictionary(c => c.Id.Value);
         var (checks, problems) = (new List<Check>(), new List<CheckProblem>());
         foreach (var row in rows.DistinctBy(r => r.Id))
         {
-            var reader = new RowReader(row, machine);
+            var reader = new RowReader(row, machine, known.GetValueOrDefault(row.Id)?.Line);
             if (reader.Read() is { } check)
             {
                 checks.Add(check);
@@ -84,9 +88,9 @@ public static class CheckTable
             else
             {
                 problems.AddRange(reader.Problems);
-                if (known.TryGetValue(row.Id, out var before))
+                if (known.TryGetValue(row.Id, out var was))
                 {
-                    checks.Add(before);
+                    checks.Add(was);
                 }
             }
         }
@@ -94,7 +98,7 @@ public static class CheckTable
         return (checks, problems);
     }
 
-    private sealed class RowReader(CheckRow row, ResolvedMachine machine)
+    private sealed class RowReader(CheckRow row, ResolvedMachine machine, int? line)
     {
         public List<CheckProblem> Problems { get; } = [];
 
@@ -148,7 +152,10 @@ public static class CheckTable
                     plugged,
                     limit!,
                     row.Remark.Trim()
-                );
+                )
+                {
+                    Line = line,
+                };
         }
 
         private CheckTarget TargetOf()

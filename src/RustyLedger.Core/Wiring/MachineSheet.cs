@@ -77,6 +77,8 @@ public sealed record MachineSheetResult(
 /// <summary>A sheet of many connectors laid over the boards of a machine and the parts beside them.</summary>
 public sealed class MachineSheet
 {
+    private const int StepsTold = 1500;
+
     private readonly Model _model;
     private readonly string _tag;
     private readonly TerminalTable _table;
@@ -100,7 +102,10 @@ public sealed class MachineSheet
     )
     {
         (_model, _tag, _table, _answers, _newId) = (model, tag, table, answers, newId);
-        _import = new SheetImport(table, model.States, takesNewStates: true, model.Checks, answers.States, newId);
+        _import = new SheetImport(table, model.States, takesNewStates: true, model.Checks, answers.States, newId)
+        {
+            LinesBefore = boardTypes.Values.SelectMany(t => t.Checks).Concat(model.Checks).Max(c => c.Line) ?? 0,
+        };
         _benches = boardTypes.ToDictionary(t => t.Key, t => new SheetBench(t.Value));
     }
 
@@ -108,22 +113,26 @@ public sealed class MachineSheet
     /// <param name="boardTypes">All that the model's positions name.</param>
     /// <param name="tag">Of the machine: a board whose part number nobody read is called by it.</param>
     /// <param name="newId">Makes an id for each new thing.</param>
+    /// <param name="progress">Told now and then how many rows are laid, of how many.</param>
+    /// <exception cref="OperationCanceledException">It was stopped.</exception>
     public static MachineSheetResult Lay(
         Model model,
         IReadOnlyDictionary<BoardTypeId, BoardType> boardTypes,
         string tag,
         TerminalTable table,
         SheetAnswers answers,
-        Func<string> newId
+        Func<string> newId,
+        Action<int, int>? progress = null,
+        CancellationToken cancel = default
     )
     {
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(answers);
-        return new MachineSheet(model, boardTypes, tag, table, answers, newId).Run();
+        return new MachineSheet(model, boardTypes, tag, table, answers, newId).Run(progress, cancel);
     }
 
-    private MachineSheetResult Run()
+    private MachineSheetResult Run(Action<int, int>? progress, CancellationToken cancel)
     {
         var chooser = new SheetTargets(_model, _benches, _answers.Targets);
         foreach (
@@ -140,7 +149,20 @@ public sealed class MachineSheet
             }
         }
 
-        _import.Run(line => _holders.GetValueOrDefault(SheetTargets.KeyOf(line)), Elsewhere);
+        var (steps, rows) = (0, _table.Lines.Count(l => l.Kind == LineKind.Pin));
+        _import.Run(
+            line => _holders.GetValueOrDefault(SheetTargets.KeyOf(line)),
+            Elsewhere,
+            () =>
+            {
+                if (++steps % StepsTold == 0)
+                {
+                    cancel.ThrowIfCancellationRequested();
+                    progress?.Invoke(Math.Min(rows, steps / SheetImport.Passes), rows);
+                }
+            }
+        );
+        cancel.ThrowIfCancellationRequested();
         // Found after all pins are placed, so that they are the pins as they will be.
         var wires = new SheetWires(_import, _model, AllHolders(), Elsewhere, _answers.Wires).Run();
         return Result(wires);

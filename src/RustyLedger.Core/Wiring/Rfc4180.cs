@@ -1,11 +1,15 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 using CsvHelper;
 using CsvHelper.Configuration;
 
 namespace RustyLedger.Core.Wiring;
 
-/// <summary>CSV as RFC 4180 has it: commas, CRLF, quotes where a cell needs them.</summary>
-internal static class Rfc4180
+/// <summary>
+/// CSV as RFC 4180 has it: commas, CRLF, quotes where a cell needs them. A cell that a spreadsheet would take for a formula has an
+/// apostrophe before it, which a spreadsheet shows as text and which is taken away where the file comes back.
+/// </summary>
+internal static partial class Rfc4180
 {
     public static CsvWriter Writer(TextWriter to) =>
         new(
@@ -22,9 +26,34 @@ internal static class Rfc4180
     {
         foreach (var cell in cells)
         {
-            csv.WriteField(cell);
+            csv.WriteField(AsText(cell));
         }
 
         csv.NextRecord();
     }
+
+    /// <summary>The cell as a spreadsheet shows it and works nothing out of it.</summary>
+    public static string AsText(string cell)
+    {
+        ArgumentNullException.ThrowIfNull(cell);
+        return Formula().IsMatch(cell) && !Value().IsMatch(cell) || Escaped().IsMatch(cell) ? $"'{cell}" : cell;
+    }
+
+    /// <summary>The cell as it was before <see cref="AsText"/>.</summary>
+    public static string Unescaped(string cell)
+    {
+        ArgumentNullException.ThrowIfNull(cell);
+        return Escaped().IsMatch(cell) && (cell[1] == '\'' || !Value().IsMatch(cell[1..])) ? cell[1..] : cell;
+    }
+
+    /// <summary>Begins like a formula; a sign alone is a label.</summary>
+    [GeneratedRegex(@"^[=@\t\r]|^[+-].", RegexOptions.Singleline)]
+    private static partial Regex Formula();
+
+    /// <summary>A number with its unit and words, which nothing can be worked out of.</summary>
+    [GeneratedRegex(@"^[+-][\d.,]+[\s\p{L}\d.,%°µΩ±]*$")]
+    private static partial Regex Value();
+
+    [GeneratedRegex(@"^'+[=@\t\r+-]", RegexOptions.Singleline)]
+    private static partial Regex Escaped();
 }

@@ -334,7 +334,7 @@ public sealed record SheetFile(string Kind, char? Delimiter, IReadOnlyList<Sheet
 
     private static string Kept(string cell)
     {
-        var text = cell.Replace('\u00a0', ' ').Trim();
+        var text = Rfc4180.Unescaped(cell.Replace('\u00a0', ' ').Trim());
         return text.Length <= MostSigns ? text : text[..MostSigns];
     }
 }

@@ -29,13 +29,17 @@ internal sealed class CheckShelf(IEnumerable<Check> checks)
 
         // What this file added is spoken of; what is left was there before.
         var open = here.Where(i => !_spoken.Contains(Checks[i].Id)).ToList();
-        if (open.FindIndex(i => Checks[i] with { Id = "" } == wanted) is >= 0 and var same)
+        if (open.FindIndex(i => Checks[i] with { Id = "", Line = wanted.Line } == wanted) is >= 0 and var same)
         {
             _spoken.Add(Checks[open[same]].Id);
             return null;
         }
 
-        if (open.FindIndex(i => Checks[i] with { Id = "", Limit = wanted.Limit, Remark = wanted.Remark } == wanted) is >= 0 and var found)
+        if (
+            open.FindIndex(i => Checks[i] with { Id = "", Line = wanted.Line, Limit = wanted.Limit, Remark = wanted.Remark } == wanted)
+            is >= 0
+                and var found
+        )
         {
             var at = open[found];
             var words = $"{name} should read {LimitNotation.Write(Checks[at].Limit)}, now {LimitNotation.Write(wanted.Limit)}";
@@ -270,17 +274,25 @@ internal sealed class SheetImport(
 
     public List<OperatingState> States { get; } = [.. states];
 
+    /// <summary>So many lines came with sheets before this one.</summary>
+    public int LinesBefore { get; init; }
+
     /// <summary>Of the model: those that reach from one board or part to another.</summary>
     public CheckShelf ModelChecks { get; } = new(modelChecks);
 
     public List<SheetDraft> Drafts { get; } = [.. table.Lines.Select(l => new SheetDraft(l))];
 
+    /// <summary>Each line is understood, then its pins are placed, then its checks.</summary>
+    public const int Passes = 3;
+
     /// <summary>Lays the lines over what holds them; null for those that are left out.</summary>
-    public void Run(Func<SheetLine, SheetHolder?> holderOf, Func<SheetDraft, string, SheetPin?> findElsewhere)
+    /// <param name="step">Called once for each line and pass; may throw to stop.</param>
+    public void Run(Func<SheetLine, SheetHolder?> holderOf, Func<SheetDraft, string, SheetPin?> findElsewhere, Action? step = null)
     {
         // First the pins, then what refers to them, so that a list may name a pin before its row.
         foreach (var draft in Drafts.Where(d => d.Line.Kind == LineKind.Pin))
         {
+            step?.Invoke();
             try
             {
                 Fill(draft);
@@ -294,11 +306,13 @@ internal sealed class SheetImport(
 
         foreach (var draft in Drafts.Where(d => d.IsTaken))
         {
+            step?.Invoke();
             PlacePins(draft);
         }
 
         foreach (var draft in Drafts.Where(d => d.IsTaken))
         {
+            step?.Invoke();
             AddChecks(draft, findElsewhere);
         }
     }
@@ -671,7 +685,10 @@ internal sealed class SheetImport(
             draft.Plugged,
             limit.Limit,
             string.Join(", ", new[] { limit.Remark, draft.Remark }.Where(r => r.Length > 0).Distinct())
-        );
+        )
+        {
+            Line = LinesBefore + draft.Line.Row,
+        };
         if ((isOfBoard ? pin.Holder.Bench.Checks : ModelChecks).Put(wanted, name, state, newId) is { } change)
         {
             pin.Holder.Bench.IsChanged |= isOfBoard;

@@ -110,7 +110,10 @@ public static partial class TerminalList
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(table);
-        var import = new SheetImport(table, states, takesNewStates: false, [], SheetAnswers.None.States, newId);
+        var import = new SheetImport(table, states, takesNewStates: false, [], SheetAnswers.None.States, newId)
+        {
+            LinesBefore = type.Checks.Max(c => c.Line) ?? 0,
+        };
         var holder = new SheetHolder(new SheetBench(type), "", type.Printed, pin => new PinAddress.OnType(pin), IsBoard: true);
         import.Run(_ => holder, (_, _) => null);
         foreach (var draft in import.Drafts.Where(d => d.IsTaken))

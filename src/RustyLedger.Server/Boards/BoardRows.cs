@@ -75,6 +75,7 @@ public sealed class CheckRecord : OwnedBy<Wired, Check>
     public bool? Plugged { get; set; }
     public required string Limit { get; set; }
     public required string Remark { get; set; }
+    public int? Line { get; set; }
 }
 
 internal sealed class BoardTables

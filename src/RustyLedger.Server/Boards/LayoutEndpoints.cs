@@ -349,7 +349,12 @@ internal static class LayoutEndpoints
             )
             .Select(p => p.Id)
             .ToListAsync(cancel);
-        List<PinAddress> addresses = [new PinAddress.OnBoard(positionId, pinId), .. places.Select(p => new PinAddress.AtPlace(p))];
+        PinAddress pin = new PinAddress.OnBoard(positionId, pinId);
+        var names = await context
+            .NamedPlaces.Where(n => n.MachineId == machineId && n.Is == pin && n.RetiredAt == null)
+            .Select(n => n.Id)
+            .ToListAsync(cancel);
+        List<PinAddress> addresses = [pin, .. places.Concat(names).Select(p => new PinAddress.AtPlace(p))];
         var readings = await context
             .StandingReadings.AsNoTracking()
             .Where(r => rounds.Contains(r.RoundId) && addresses.Contains(r.Red!))

@@ -1,11 +1,14 @@
 using System.Security.Cryptography.X509Certificates;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.Extensions.Options;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Codes;
+using RustyLedger.Server.Devices;
 using RustyLedger.Server.History;
+using RustyLedger.Server.Keeping;
 using RustyLedger.Server.Labels;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
@@ -15,11 +18,12 @@ using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 using RustyLedger.Server.Visits;
 using RustyLedger.Server.Wiring;
+using Serilog;
 
 namespace RustyLedger.Server.Hosting;
 
 /// <summary>The ledger as one web application: what it is made of, and what it answers.</summary>
-public static class LedgerHost
+public static partial class LedgerHost
 {
     private const int MostRequestBytes = 32 * 1024 * 1024;
 
@@ -32,12 +36,13 @@ public static class LedgerHost
     {
         var builder = WebApplication.CreateBuilder(args);
         builder.Services.AddOptions<LedgerOptions>().BindConfiguration(LedgerOptions.Section);
-        var own = builder.Configuration.GetSection(LedgerOptions.Section).Get<LedgerOptions>() ?? new LedgerOptions();
+        var own = OptionsIn(builder.Configuration);
         if (own.Problem is { } problem)
         {
             throw new LedgerOptionsException(problem);
         }
 
+        X509Certificate2? certificate = null;
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.AddServerHeader = false;
@@ -47,9 +52,13 @@ public static class LedgerHost
                 own.Port,
                 listen =>
                 {
-                    if (own.Certificate.Length > 0)
+                    certificate =
+                        own.Certificate.Length > 0 ? X509CertificateLoader.LoadPkcs12FromFile(own.Certificate, own.CertificatePassword)
+                        : own.SelfSigned ? OwnCertificate.In(own, TimeProvider.System)
+                        : null;
+                    if (certificate is not null)
                     {
-                        listen.UseHttps(X509CertificateLoader.LoadPkcs12FromFile(own.Certificate, own.CertificatePassword));
+                        listen.UseHttps(certificate);
                     }
                 }
             );
@@ -93,6 +102,9 @@ public static class LedgerHost
         builder.Services.AddSingleton<RegisterKeeper>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();
+        builder.Services.AddSingleton<DataFolder>();
+        builder.Services.AddSingleton<BackupKeeper>();
+        builder.Services.AddDevices();
         builder.Services.AddScoped<Actor>();
         builder.Services.AddScoped<MachineLibrary>();
         builder.Services.AddScoped<BookWriter>();
@@ -106,12 +118,70 @@ public static class LedgerHost
         {
             builder.Services.AddHostedService<Database>();
             builder.Services.AddHostedService(services => services.GetRequiredService<RegisterKeeper>());
+            builder.Services.AddHostedService(services => services.GetRequiredService<BackupKeeper>());
         }
+
+        // A start that fails is told in a line; the host would add the whole stack.
+        builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
+        builder.Logging.AddSerilog(LogFiles.In(own.Data), dispose: true);
         more?.Invoke(builder.Services);
         var app = builder.Build();
         Answer(app);
+        if (own.IsOpen)
+        {
+            app.Lifetime.ApplicationStarted.Register(() => TellTheOperator(app, own, certificate));
+        }
+
         return app;
     }
+
+    /// <summary>In the terminal, where others than the machine itself are answered: how a device comes in, and what others can read.</summary>
+    private static void TellTheOperator(WebApplication app, LedgerOptions own, X509Certificate2? certificate)
+    {
+        Console.Out.WriteLine(DeviceGate.Words(own, app.Services.GetRequiredService<LetInCode>()));
+        if (certificate is null)
+        {
+            Console.Out.WriteLine(
+                "Without a certificate everything goes in the clear: whoever is on the same network can read readings, pictures and keys "
+                    + "on their way. --self-signed makes a certificate, --certificate FILE takes one."
+            );
+        }
+        else if (own.SelfSigned)
+        {
+            Console.Out.WriteLine(
+                $"Its certificate is its own; a device asks once. The fingerprint (SHA-256): {OwnCertificate.Fingerprint(certificate)}"
+            );
+        }
+    }
+
+    /// <summary>What the operator set, without a host around it.</summary>
+    /// <exception cref="LedgerOptionsException">A setting is wrong; the message names it.</exception>
+    internal static LedgerOptions OptionsOf(string[] args, bool mayBeWrong = false)
+    {
+        var own = OptionsIn(new ConfigurationBuilder().AddEnvironmentVariables().AddCommandLine(args).Build());
+        return own.Problem is { } problem && !mayBeWrong ? throw new LedgerOptionsException(problem) : own;
+    }
+
+    private static LedgerOptions OptionsIn(IConfiguration configuration)
+    {
+        try
+        {
+            return configuration.GetSection(LedgerOptions.Section).Get<LedgerOptions>() ?? new LedgerOptions();
+        }
+        catch (InvalidOperationException wrong)
+        {
+            // Such as letters for a port.
+            throw new LedgerOptionsException(
+                OfSetting().Match(wrong.Message) is { Success: true } said
+                    ? $"{said.Groups["name"].Value} is {said.Groups["value"].Value}, which it does not take"
+                    : wrong.Message
+            );
+        }
+    }
+
+    /// <summary>How the binder says which text it could not read for which setting.</summary>
+    [GeneratedRegex("'(?<value>.*)' at 'Ledger:(?<name>[^']*)'")]
+    private static partial Regex OfSetting();
 
     private static void Answer(WebApplication app)
     {
@@ -119,6 +189,7 @@ public static class LedgerHost
         app.UseGuards();
         app.UseReceipts();
         app.UseStatusCodePages();
+        app.UseDeviceGate();
         app.UseResponseCompression();
         app.Use(
             (context, next) =>
@@ -136,6 +207,8 @@ public static class LedgerHost
             .ProducesProblem(StatusCodes.Status400BadRequest)
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status409Conflict);
+        api.RefuseNulls();
+        api.TakeOnce();
         api.MapRegister();
         api.MapMachines();
         api.MapMachineFiles();
@@ -156,9 +229,15 @@ public static class LedgerHost
         api.MapSafety();
         api.MapModels();
         api.MapMachineSheets();
+        api.MapChecks();
+        api.MapNamedPlaces();
         api.MapBuilds();
         api.MapFaults();
         api.MapTimeline();
         api.MapEdits();
+        api.MapKeeping();
+        api.MapDevices();
+        app.MapLetIn();
+        app.MapHealth();
     }
 }

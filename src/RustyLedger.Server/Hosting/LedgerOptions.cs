@@ -40,6 +40,18 @@ public sealed class LedgerOptions
 
     public string CertificatePassword { get; set; } = "";
 
+    /// <summary>The ledger makes a certificate for itself where none is given.</summary>
+    public bool SelfSigned { get; set; }
+
+    /// <summary>Also on the machine itself a device has to be let in, such as behind a proxy or where others work on it.</summary>
+    public bool GuardLoopback { get; set; }
+
+    /// <summary>A backup is made when the newest is so old; 0 for none.</summary>
+    public int BackupHours { get; set; } = 24;
+
+    /// <summary>How many of them are kept.</summary>
+    public int BackupsKept { get; set; } = 14;
+
     /// <summary>What is wrong with the settings, in words; null when nothing is.</summary>
     public string? Problem =>
         this switch
@@ -51,6 +63,9 @@ public sealed class LedgerOptions
                 $"PublicAddress is {PublicAddress}; it must be a web address, such as https://ledger.example",
             _ => null,
         };
+
+    /// <summary>Others than the machine itself can reach it, so that a device has to be let in.</summary>
+    public bool IsOpen => GuardLoopback || !IPAddress.TryParse(Bind, out var address) || !IPAddress.IsLoopback(address);
 
     public string DatabaseFile => Path.Combine(Data, "ledger.db");
 }

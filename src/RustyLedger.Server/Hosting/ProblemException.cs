@@ -115,17 +115,18 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
                 Title = "Not understood",
                 Detail = n.Message,
             },
-            BadHttpRequestException b => new ProblemDetails
-            {
-                Status = b.StatusCode,
-                Title = "Not understood",
-                Detail = b.InnerException?.Message ?? b.Message,
-            },
+            BadHttpRequestException b => Unread(b),
             DbUpdateConcurrencyException => new ProblemDetails
             {
                 Status = 409,
                 Title = "Changed by somebody else",
                 Detail = "Somebody changed this at the same moment. Nothing of yours was written; load it again.",
+            },
+            _ when IsFull(exception) => new ProblemDetails
+            {
+                Status = StatusCodes.Status507InsufficientStorage,
+                Title = "The disk is full",
+                Detail = "The disk of the ledger is full. Nothing of this was written; it goes on when somebody has made room there.",
             },
             _ => new ProblemDetails
             {
@@ -134,6 +135,37 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
                 Detail = "Nothing was written. The details are in the server's log.",
             },
         };
+
+    private static ProblemDetails Unread(BadHttpRequestException failure)
+    {
+        var (field, words) = BadRequests.Of(failure);
+        var details = new ProblemDetails
+        {
+            Status = failure.StatusCode,
+            Title = "Not understood",
+            Detail = words,
+        };
+        if (field.Length > 0)
+        {
+            details.Extensions["field"] = field;
+        }
+
+        return details;
+    }
+
+    private static bool IsFull(Exception failure)
+    {
+        for (var at = failure; at is not null; at = at.InnerException)
+        {
+            // SQLite's own number for a disk that is full, https://www.sqlite.org/rescode.html.
+            if (at is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 13 } || at is IOException io && Keeping.Disk.IsFull(io))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
 
     public ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {

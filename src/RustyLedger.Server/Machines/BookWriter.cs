@@ -197,6 +197,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             context.Overrides,
             machine.Id
         );
+        PutChecks(machine.Id.Value, machine.Checks, before?.Checks);
     }
 
     /// <summary>The sheets that say something; a model nobody described has none.</summary>
@@ -297,6 +298,10 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             context.Links,
             owner
         );
+        PutChecks(owner, checks, checksBefore);
+    }
+
+    private void PutChecks(Id<Wired> owner, IEnumerable<Check> checks, IEnumerable<Check>? before) =>
         PutAll(
             checks.Select(
                 (c, i) =>
@@ -314,13 +319,13 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         Plugged = c.Plugged,
                         Limit = LimitNotation.Write(c.Limit),
                         Remark = c.Remark,
+                        Line = c.Line,
                     }
             ),
-            checksBefore?.Select(c => c.Id),
+            before?.Select(c => c.Id),
             context.Checks,
             owner
         );
-    }
 
     private void PutAll<T, TOwner, TThing>(IEnumerable<T> rows, IEnumerable<Id<TThing>>? before, DbSet<T> set, Id<TOwner> owner)
         where T : OwnedBy<TOwner, TThing>

@@ -2,8 +2,10 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Http.Metadata;
+using Microsoft.Extensions.Options;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Keeping;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -59,7 +61,7 @@ internal static class BundleEndpoints
 
     private static async Task<BundlePreview> Preview(HttpRequest request, BundleImport import, CancellationToken cancel)
     {
-        using var bundle = BundleFile.Read(await Received(request.Body, cancel));
+        using var bundle = BundleFile.Read(await Received(request, cancel));
         return await import.Preview(bundle, cancel);
     }
 
@@ -95,7 +97,7 @@ internal static class BundleEndpoints
     {
         if (!request.HasFormContentType)
         {
-            return (BundleFile.Read(await Received(request.Body, cancel)), new Dictionary<string, BundleSide>());
+            return (BundleFile.Read(await Received(request, cancel)), new Dictionary<string, BundleSide>());
         }
 
         var form = await request.ReadFormAsync(
@@ -117,10 +119,13 @@ internal static class BundleEndpoints
     }
 
     /// <summary>A ZIP is read from its end, so it must be here in full.</summary>
-    private static async Task<FileStream> Received(Stream body, CancellationToken cancel)
+    private static async Task<FileStream> Received(HttpRequest request, CancellationToken cancel)
     {
         var file = new FileStream(
-            Path.Combine(Path.GetTempPath(), $"ledger-bundle-{Guid.NewGuid():n}.zip"),
+            DataFolder.Temporary(
+                request.HttpContext.RequestServices.GetRequiredService<IOptions<LedgerOptions>>().Value.Data,
+                "bundle.zip"
+            ),
             FileMode.CreateNew,
             FileAccess.ReadWrite,
             FileShare.None,
@@ -129,7 +134,7 @@ internal static class BundleEndpoints
         );
         try
         {
-            await body.CopyToAsync(file, cancel);
+            await request.Body.CopyToAsync(file, cancel);
             file.Position = 0;
             return file;
         }

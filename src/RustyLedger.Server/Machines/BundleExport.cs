@@ -2,12 +2,14 @@ using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Exchange;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Settings;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Keeping;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Photographs;
 using RustyLedger.Server.Settings;
@@ -16,7 +18,13 @@ using RustyLedger.Server.Storage;
 namespace RustyLedger.Server.Machines;
 
 /// <summary>Packs what is in the ledger as a bundle, and remembers in which version it went out.</summary>
-public sealed class BundleExport(LedgerContext context, MachineLibrary library, MachineFileExport export, PictureFiles pictures)
+public sealed class BundleExport(
+    LedgerContext context,
+    MachineLibrary library,
+    MachineFileExport export,
+    PictureFiles pictures,
+    IOptions<LedgerOptions> options
+)
 {
     /// <returns>The packed file, which is the caller's to delete.</returns>
     /// <exception cref="ProblemException">There is no such machine.</exception>
@@ -106,7 +114,7 @@ public sealed class BundleExport(LedgerContext context, MachineLibrary library, 
         await SharedVersions.Keep(book, versions, context, cancel);
         await context.SaveChangesAsync(cancel);
         // Through a file, since pictures may be more than memory should hold.
-        var at = Path.Combine(Path.GetTempPath(), $"ledger-bundle-{Guid.NewGuid():n}.zip");
+        var at = DataFolder.Temporary(options.Value.Data, "bundle.zip");
         try
         {
             await using var zip = File.Create(at);

@@ -78,7 +78,6 @@ public sealed record MachinePage(
 /// <summary>A machine begun by hand: a model of its own with one position for each board named; boards may come later.</summary>
 /// <param name="Boards">Part numbers of the boards, in any order.</param>
 /// <param name="ModelId">The model it is another of, with its boards, wiring and checks; null for a model of its own.</param>
-/// <param name="OwnBoards">Boards are new ones even where their part number is known.</param>
 public sealed record NewMachine(
     string Id,
     string Tag,
@@ -87,9 +86,12 @@ public sealed record NewMachine(
     string Maker,
     string Serial,
     IReadOnlyList<string> Boards,
-    string? ModelId = null,
-    bool OwnBoards = false
-);
+    string? ModelId = null
+)
+{
+    /// <summary>By part number, the board type it is of those that are called so; what is not named is a type of its own.</summary>
+    public IReadOnlyDictionary<string, string> Which { get; init; } = new Dictionary<string, string>();
+}
 
 /// <summary>A board type that is called so already.</summary>
 /// <param name="Machines">Tags of machines it is in, by model or fitted; the first few.</param>
@@ -342,10 +344,17 @@ internal static class MachineEndpoints
         var types = new List<BoardType>();
         foreach (var number in asked.Boards.Select(b => Texts.Needed("boards", b, 40)))
         {
-            types.Add(
-                types.Find(t => t.PartNumber == number)
-                    ?? (asked.OwnBoards ? NewType(number, "") : await KnownOrNew(number, "", context, library, cancel))
-            );
+            if (types.Exists(t => t.PartNumber == number))
+            {
+                types.Add(types.Find(t => t.PartNumber == number)!);
+                continue;
+            }
+
+            // Begun with the ledger out of reach nobody can be asked: then it is a type of its own.
+            var said = asked.Which.GetValueOrDefault(number);
+            var alike = await CalledAlike(number, context, library, cancel);
+            var choice = BoardTypeChoice.Of(number, "", alike, BoardTypeId.Maybe(said), isNew: said is null, inPosition: null).OrRefuse();
+            types.Add(choice.Known is { } one ? alike.Single(t => t.Id == one) : NewType(number, ""));
         }
 
         var shared = asked.ModelId is { } of ? await library.Model(of, cancel) : null;
@@ -393,22 +402,6 @@ internal static class MachineEndpoints
         writer.Write(machine, before: null);
         await context.SaveChangesAsync(cancel);
         return await Page(machine.Id.Value, context, library, visits, clock, cancel);
-    }
-
-    private static async Task<BoardType> KnownOrNew(
-        string partNumber,
-        string revision,
-        LedgerContext context,
-        MachineLibrary library,
-        CancellationToken cancel
-    )
-    {
-        var known = await context
-            .BoardTypes.AsNoTracking()
-            .Where(b => b.PartNumber == partNumber && (revision == "" || b.Revision == revision) && b.RetiredAt == null)
-            .OrderByDescending(b => b.Revision)
-            .FirstOrDefaultAsync(cancel);
-        return known is null ? NewType(partNumber, revision) : await library.BoardType(known.Id, cancel);
     }
 
     private static BoardType NewType(string partNumber, string revision) =>
@@ -473,10 +466,23 @@ internal static class MachineEndpoints
             .OrderByDescending(b => b.Revision)
             .Select(b => b.Id);
 
-    /// <summary>
-    /// The board type that is fitted. A type is never shared for a like name alone: where one is called so, it is said which it is. What
-    /// the position has already is no sharing anew.
-    /// </summary>
+    /// <summary>The board types that bear a part number, the newest revision first.</summary>
+    private static async Task<List<BoardType>> CalledAlike(
+        string partNumber,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var types = new List<BoardType>();
+        foreach (var id in await AlikeIds(partNumber, context).ToListAsync(cancel))
+        {
+            types.Add(await library.BoardType(id, cancel));
+        }
+
+        return types;
+    }
+
     private static async Task<BoardType> TypeOf(
         NewFittedBoard asked,
         Position? position,
@@ -487,30 +493,11 @@ internal static class MachineEndpoints
     {
         var number = Texts.Needed("partNumber", asked.PartNumber, 40);
         var revision = Texts.Optional("revision", asked.Revision, 12);
-        if (asked.BoardTypeId is { } said)
-        {
-            return await context.BoardTypes.AnyAsync(t => t.Id == said && t.RetiredAt == null, cancel)
-                ? await library.BoardType(said, cancel)
-                : throw ProblemException.NotFound("This board type");
-        }
-
-        var alike = asked.IsNew ? [] : await AlikeIds(number, context).ToListAsync(cancel);
-        if (position is not null && alike.Contains(position.BoardTypeId))
-        {
-            var usual = await library.BoardType(position.BoardTypeId, cancel);
-            if (revision.Length == 0 || usual.Revision == revision)
-            {
-                return usual;
-            }
-        }
-
-        return alike.Count == 0
-            ? NewType(number, revision)
-            : throw ProblemException.Bad(
-                "boardTypeId",
-                $"{(alike.Count == 1 ? "A board type is" : $"{alike.Count} board types are")} called {number} already: say whether it is "
-                    + $"{(alike.Count == 1 ? "that one" : "one of them")}, or a new one."
-            );
+        var alike = await CalledAlike(number, context, library, cancel);
+        var choice = BoardTypeChoice
+            .Of(number, revision, alike, BoardTypeId.Maybe(asked.BoardTypeId), asked.IsNew, position?.BoardTypeId)
+            .OrRefuse();
+        return choice.Known is { } known ? alike.Single(t => t.Id == known) : NewType(number, revision);
     }
 
     private static async Task<MachinePage> EditPlate(

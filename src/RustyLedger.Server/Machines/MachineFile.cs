@@ -10,6 +10,7 @@ using RustyLedger.Core.Photographs;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Settings;
 using RustyLedger.Core.Visits;
+using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Server.Machines;
 
@@ -31,6 +32,7 @@ public sealed record MachineFile(
 )
 {
     public IReadOnlyList<BoardNote> BoardNotes { get; init; } = [];
+    public IReadOnlyList<NamedPlace> NamedPlaces { get; init; } = [];
 
     public const string FormatName = "rusty-ledger/machine";
     public const int CurrentVersion = 1;
@@ -86,6 +88,14 @@ public sealed record MachineFile(
         {
             type.Properties.Single(p => p.PropertyType == typeof(ElementDetail)).ShouldSerialize = (_, detail) =>
                 !ElementDetail.None.Equals(detail);
+        }
+
+        if (type.Type == typeof(Machine))
+        {
+            type.Properties.Single(p => p.Name.Equals(nameof(Machine.Checks), StringComparison.OrdinalIgnoreCase)).ShouldSerialize = (
+                _,
+                checks
+            ) => checks is IReadOnlyCollection<Check> { Count: > 0 };
         }
 
         if (type.Type == typeof(BoardType))

@@ -96,6 +96,7 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
 
         var notes = await Those<Note>();
         var boardNotes = await Those<BoardNote>();
+        var namedPlaces = await Those<NamedPlace>();
         var causes = faults.Select(f => f.Cause).OfType<string>().ToHashSet();
         return new MachineFile(
             MachineFile.FormatName,
@@ -114,6 +115,7 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
         )
         {
             BoardNotes = boardNotes,
+            NamedPlaces = namedPlaces,
         };
     }
 }

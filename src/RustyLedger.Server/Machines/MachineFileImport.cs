@@ -491,6 +491,7 @@ public sealed class MachineFileImport(
     private string KeyOf(object record) => string.Join('/', Key(record));
 
     private static async Task<T> Read<T>(Stream stream, string formatName, int newest, string what, CancellationToken cancel)
+        where T : class
     {
         try
         {
@@ -509,16 +510,29 @@ public sealed class MachineFileImport(
                 throw ProblemException.Bad("version", "The file states no version.");
             }
 
-            return number <= newest
-                ? text.RootElement.Deserialize<T>(MachineFile.Json)!
-                : throw ProblemException.Bad(
+            if (number > newest)
+            {
+                throw ProblemException.Bad(
                     "version",
                     $"The file is of version {number}; this ledger reads up to version {newest}. Update the ledger first."
                 );
+            }
+
+            var read = text.RootElement.Deserialize<T>(MachineFile.Json)!;
+            return NullsInLists.First(read) is { } at
+                ? throw ProblemException.Bad(
+                    $"$.{at}",
+                    $"The {what} is not understood: {at} is null, and holds something in every other place."
+                )
+                : read;
         }
-        catch (Exception broken) when (broken is JsonException or InvalidOperationException)
+        catch (JsonException broken)
         {
-            throw ProblemException.Bad((broken as JsonException)?.Path ?? "$", $"The {what} is not understood: {broken.Message}");
+            throw ProblemException.Bad(broken.Path ?? "$", $"The {what} is not understood: {BadRequests.OfJson(broken).Words}");
+        }
+        catch (InvalidOperationException broken)
+        {
+            throw ProblemException.Bad("$", $"The {what} is not understood: {broken.Message}");
         }
     }
 

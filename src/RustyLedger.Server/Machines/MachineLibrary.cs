@@ -99,6 +99,7 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
         )
         {
             Finish = machine.Finish,
+            Checks = await Checks(id.Value, cancel),
         };
     }
 
@@ -225,6 +226,9 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
                 c.Plugged,
                 LimitNotation.ReadOne(c.Limit, c.Mode).Limit,
                 c.Remark
-            )),
+            )
+            {
+                Line = c.Line,
+            }),
         ];
 }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
@@ -8,6 +7,7 @@ using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Storage;
+using RustyLedger.Server.Wiring;
 
 namespace RustyLedger.Server.Machines;
 
@@ -44,11 +44,6 @@ public sealed record ModelPage(
     IReadOnlyList<CheckRow> Checks,
     int VersionOfChecks
 );
-
-public sealed record ChecksEdit(int Version, IReadOnlyList<CheckRow> Rows);
-
-/// <param name="Problems">By row and cell; such a row is not taken, and holds up no other.</param>
-public sealed record ChecksTaken(IReadOnlyList<CheckRow> Checks, int Version, IReadOnlyList<CheckProblem> Problems);
 
 public sealed record ModelMachine(string Tag, string Built, DecisionKind Kind, string Build, string Why);
 
@@ -90,7 +85,6 @@ internal static class ModelEndpoints
             .WithName("editOutsideChecks");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
         api.MapPut("/models/{id}/power-in", EnterPower).WithName("setPowerIn");
-        api.MapPut("/models/{id}/checks", Check).WithName("editChecks");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
         api.MapPost(
                 "/variant-coverage",
@@ -182,48 +176,12 @@ internal static class ModelEndpoints
             ],
             OutsideSheet.Usual,
             WiringSheet.Of(model),
-            VersionOf(WiringSheet.Of(model)),
+            SheetVersion.Of(WiringSheet.Of(model)),
             WiringReport.Of(WiringSheet.Resolved(model, types)),
             UsualParts.All,
-            CheckTable.Of(WiringSheet.Resolved(model, types)),
-            VersionOf(CheckTable.Of(WiringSheet.Resolved(model, types)))
+            CheckTable.Of(model.Checks, WiringSheet.Resolved(model, types)),
+            SheetVersion.Of(CheckTable.Of(model.Checks, WiringSheet.Resolved(model, types)))
         );
-    }
-
-    /// <summary>
-    /// The checks that reach from board to board, as a table; rows in which something is wrong are named and left as they were.
-    /// </summary>
-    private static async Task<ChecksTaken> Check(
-        string id,
-        ChecksEdit edit,
-        LedgerContext context,
-        MachineLibrary library,
-        TimeProvider clock,
-        CancellationToken cancel
-    )
-    {
-        await using var transaction = await context.WriteAlone(cancel);
-        var model = await library.Model(id, cancel);
-        var types = await library.BoardTypes(model, cancel);
-        var resolved = WiringSheet.Resolved(model, types);
-        var now = CheckTable.Of(resolved);
-        if (VersionOf(now) != edit.Version)
-        {
-            throw ProblemException.Clash(new { edit.Rows }, new { Rows = now }, VersionOf(now));
-        }
-
-        foreach (var row in edit.Rows)
-        {
-            Texts.Id("id", row.Id);
-        }
-
-        var (checks, problems) = CheckTable.Read(edit.Rows, resolved);
-        var checkedModel = model with { Checks = checks };
-        new BookWriter(context, clock).Write(checkedModel, model);
-        await context.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        var rows = CheckTable.Of(WiringSheet.Resolved(checkedModel, types));
-        return new ChecksTaken(rows, VersionOf(rows), problems);
     }
 
     /// <summary>The wires that a cable between two connectors would be; nothing is joined by looking.</summary>
@@ -242,13 +200,6 @@ internal static class ModelEndpoints
             .OrRefuse();
     }
 
-    /// <summary>
-    /// What stands in it, as one number: parts, states and wires are records each with a version of its own, and whoever edits them
-    /// together must have seen them all.
-    /// </summary>
-    private static int VersionOf<T>(T sheet) =>
-        BitConverter.ToInt32(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(sheet, MachineFile.OneLine))) & int.MaxValue;
-
     private static async Task<ModelPage> Wire(
         string id,
         WiringEdit edit,
@@ -261,9 +212,9 @@ internal static class ModelEndpoints
         await using var transaction = await context.WriteAlone(cancel);
         var model = await library.Model(id, cancel);
         var now = WiringSheet.Of(model);
-        if (VersionOf(now) != edit.Version)
+        if (SheetVersion.Of(now) != edit.Version)
         {
-            throw ProblemException.Clash(new { edit.Sheet }, new { Sheet = now }, VersionOf(now));
+            throw ProblemException.Clash(new { edit.Sheet }, new { Sheet = now }, SheetVersion.Of(now));
         }
 
         new BookWriter(context, clock).Write(edit.Sheet.In(model, await library.BoardTypes(model, cancel)).OrRefuse(), model);

@@ -9,7 +9,7 @@ namespace RustyLedger.Server.Machines;
 internal static class SharedVersions
 {
     // The row that holds this ledger's own id; no thing is called so.
-    private const string Own = "ledger";
+    public const string Own = "ledger";
 
     /// <summary>The id by which this ledger's writes are counted, made when it is first asked for; saving is the caller's.</summary>
     /// <param name="renew">It is to have another from now on.</param>

@@ -63,12 +63,12 @@ public sealed record CalledText(string Text, PinAddress? Black, MeterMode Mode, 
 
 /// <summary>A called reading as it was understood.</summary>
 /// <param name="Limit">Of the check that it answers; null for a reading that none asks for.</param>
-/// <param name="Unknown">Connector and pin that nobody entered; empty where all are known.</param>
+/// <param name="Unknown">Names of connector and pin that nobody entered; empty where all are known.</param>
 public sealed record CalledView(
     int Line,
-    ProbeView? Red,
+    ProbedPin? Red,
     string RedName,
-    ProbeView? Black,
+    ProbedPin? Black,
     MeterMode Mode,
     string State,
     string StateName,
@@ -78,7 +78,7 @@ public sealed record CalledView(
     string? Limit,
     ToleranceView Tolerance,
     string Problem,
-    string Unknown
+    IReadOnlyList<string> Unknown
 );
 
 /// <param name="Added">Pin and limit of each check that is new.</param>
@@ -93,6 +93,8 @@ public sealed record TwinName(string Tag, string Name, string Site, int Readings
 /// <param name="Kind">How the reading here stands beside it; null where there is none yet.</param>
 public sealed record TwinReading(CheckKey CheckKey, string Value, DateTimeOffset At, VerdictKind? Kind, string Words);
 
+public sealed record OrderChoice(RoundOrder Order);
+
 internal static class RoundEndpoints
 {
     /// <summary>Why a reading that should be taken dead was taken without a proof, where a list says nothing of it.</summary>
@@ -105,6 +107,7 @@ internal static class RoundEndpoints
         api.MapGet("/rounds/{id}/twins", Twins).WithName("listTwins");
         api.MapGet("/rounds/{id}/twins/{tag}", BesideTwin).WithName("getTwin");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
+        api.MapPut("/rounds/{id}/order", Follow).WithName("followOrder");
         api.MapPost("/rounds/{id}/called-looks", Called).WithName("lookAtCalled");
         api.MapPost("/rounds/{id}/as-sheet", AsSheet).WithName("makeRoundTheSheet");
         api.MapGet("/rounds/{id}/readings.csv", Export).WithName("exportReadings");
@@ -126,13 +129,32 @@ internal static class RoundEndpoints
         var lines = await context.Readings.AsNoTracking().Where(r => r.RoundId == id).ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var safe = visit.EndedAt is null ? await SafetyBook.State(visit.Id, machine.Model.Safety, null, context, cancel) : null;
-        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people, safe));
+        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people, safe, round.Order));
     }
 
     private static async Task<RoundView> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {
         var (round, visit, viewer) = await Load(id, context, library, cancel);
         return viewer.View(round, visit);
+    }
+
+    /// <summary>The order in which the checks come from now on, on every device; what is measured stays measured.</summary>
+    private static async Task<RoundView> Follow(
+        string id,
+        OrderChoice asked,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var round = await context.Rounds.SingleOrDefaultAsync(r => r.Id == id, cancel) ?? throw ProblemException.NotFound("This round");
+        if (round.Order != asked.Order)
+        {
+            context.Put(round with { Order = asked.Order });
+            await context.SaveChangesAsync(cancel);
+        }
+
+        return await Get(id, context, library, cancel);
     }
 
     /// <summary>Machines of the same model that were measured, the one with the most readings first.</summary>
@@ -241,6 +263,7 @@ internal static class RoundEndpoints
             ?? throw ProblemException.NotFound("This round");
         var machineId = await context.Visits.Where(v => v.Id == round.VisitId).Select(v => v.MachineId).SingleAsync(cancel);
         var machine = await library.Resolve(machineId, cancel);
+        var names = await NamedPlaceEndpoints.Those(machineId, context, cancel);
         var state =
             machine.Model.States.FirstOrDefault(s => s.Code == said.State)
             ?? throw ProblemException.Bad("state", $"\"{said.State}\" is no state of {machine.Machine.Tag}.");
@@ -249,15 +272,15 @@ internal static class RoundEndpoints
             return
             [
                 .. CalledReadings
-                    .Read(said.Text, machine, said.Black, said.Mode, state)
+                    .Read(said.Text, machine, said.Black, said.Mode, state, names)
                     .Select(r =>
                     {
                         var tolerance = r.Check?.Tolerance ?? DefaultTolerance.Usual;
                         return new CalledView(
                             r.Line,
-                            ProbeView.Of(r.Red?.Address, machine),
+                            r.Red is null ? null : new ProbedPin(r.Red, r.RedName),
                             r.RedName,
-                            ProbeView.Of(r.Black?.Address, machine),
+                            r.Black is null ? null : new ProbedPin(r.Black, r.BlackName),
                             r.Mode,
                             r.State.Code,
                             r.State.Name,

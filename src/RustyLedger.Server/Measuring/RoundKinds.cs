@@ -2,11 +2,12 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.History;
+using RustyLedger.Server.Machines;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Measuring;
 
-/// <summary>Rounds and the readings in them.</summary>
+/// <summary>Rounds, the readings in them, and the names that were called.</summary>
 internal static class RoundKinds
 {
     public static IReadOnlyList<RecordKind> All { get; } =
@@ -41,6 +42,19 @@ internal static class RoundKinds
                     )
                 ),
             MadeBy = r => [r.PersonId],
+        },
+        new RecordKind<NamedPlace>
+        {
+            List = "namedPlaces",
+            Table = e =>
+            {
+                e.HasIndex(n => n.MachineId);
+                e.HasOne<MachineRecord>().WithMany().HasForeignKey(n => n.MachineId);
+                e.HasOne<Person>().WithMany().HasForeignKey(n => n.PersonId);
+            },
+            OfMachine = (context, machine) => context.NamedPlaces.Where(n => n.MachineId == machine).OrderBy(n => n.At).ThenBy(n => n.Id),
+            InFile = file => file.NamedPlaces.Select(n => n with { MachineId = file.Machine.Id }),
+            MadeBy = n => [n.PersonId],
         },
     ];
 

@@ -142,6 +142,7 @@ public sealed record PathView(
 /// <param name="Returns">The printed names of the pins of each return.</param>
 /// <param name="Condition">How safe the machine is made; null once the visit has ended.</param>
 /// <param name="WaitingForDead">Checks that are not proposed until the machine is proved dead.</param>
+/// <param name="HasSheet">Checks came from a sheet, so that its order can be followed.</param>
 public sealed record RoundView(
     string Id,
     string VisitId,
@@ -163,7 +164,9 @@ public sealed record RoundView(
     CheckKey? NextKey,
     int Taken,
     SafeCondition? Condition,
-    int WaitingForDead
+    int WaitingForDead,
+    RoundOrder Order,
+    bool HasSheet
 );
 
 /// <summary>What a line changed in its round; all else stands as it was last told.</summary>
@@ -191,13 +194,14 @@ internal sealed class RoundViewer(
     FeedGraph graph,
     IReadOnlyList<Reading> lines,
     IReadOnlyDictionary<PersonId, string> people,
-    SafeState? safe
+    SafeState? safe,
+    RoundOrder order = RoundOrder.Path
 )
 {
     private readonly Dictionary<string, Reading> _records = lines.ToDictionary(l => l.Id.Value);
     private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
 
-    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition);
+    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition, order);
 
     /// <summary>The readings that count, in the order they were taken, for other programs.</summary>
     public string Csv() =>
@@ -232,7 +236,9 @@ internal sealed class RoundViewer(
             safe?.Condition,
             safe is { Condition: not SafeCondition.ProvedDead }
                 ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } })
-                : 0
+                : 0,
+            order,
+            machine.Checks.Any(c => c.Check.Line is not null)
         );
 
     /// <summary>The power path of each state, along the branch on which a check lies.</summary>

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using Microsoft.Extensions.Options;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Keeping;
 using SkiaSharp;
 
 namespace RustyLedger.Server.Photographs;
@@ -197,9 +198,13 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
 
     private async Task Write(Picture picture, byte[] content, SKBitmap bitmap, CancellationToken cancel)
     {
-        Directory.CreateDirectory(Path.GetDirectoryName(FileOf(picture.Hash, picture.Format))!);
+        var folder = Path.GetDirectoryName(FileOf(picture.Hash, picture.Format))!;
+        Disk.OwnFolder(folder);
         await Write(ThumbnailOf(picture.Hash), Thumbnail(bitmap), cancel);
         await Write(FileOf(picture.Hash, picture.Format), content, cancel);
+        // Their names too, before they count as kept.
+        Disk.Settle(folder);
+        Disk.Settle(Folder);
     }
 
     /// <summary>Under another name first, so that a file of that name is always whole.</summary>
@@ -211,13 +216,22 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         }
 
         var half = $"{file}.{Guid.CreateVersion7():N}";
-        await using (var stream = new FileStream(half, FileMode.CreateNew, FileAccess.Write))
+        try
         {
-            await stream.WriteAsync(content, cancel);
-            stream.Flush(flushToDisk: true);
-        }
+            await using (var stream = new FileStream(half, FileMode.CreateNew, FileAccess.Write))
+            {
+                await stream.WriteAsync(content, cancel);
+                stream.Flush(flushToDisk: true);
+            }
 
-        File.Move(half, file, overwrite: true);
+            File.Move(half, file, overwrite: true);
+        }
+        catch
+        {
+            // Cut off, or the disk is full: nothing half written stays.
+            File.Delete(half);
+            throw;
+        }
     }
 
     private static ProblemException Refused(string detail) => ProblemException.Bad("picture", detail);

@@ -622,21 +622,25 @@ internal static class SettingEndpoints
         var two = await Side(second, context, cancel);
         var one =
             first == "default"
-                ? (
-                    Definitions: two.Definitions,
-                    Values: [.. two.Definitions.Values.Where(d => d.Default.Length > 0).Select(d => new SettingValue(d.Code, d.Default))],
-                    Words: "default"
+                ? new ComparedSide(
+                    two.Definitions,
+                    [.. two.Definitions.Values.Where(d => d.Default.Length > 0).Select(d => new SettingValue(d.Code, d.Default))],
+                    ["the default"]
                 )
                 : await Side(first, context, cancel);
         var pairs = SettingComparison.Of(one.Definitions, one.Values, two.Definitions, two.Values);
-        return new SettingsCompared(one.Words, two.Words, pairs, pairs.Count(p => p.Change != SettingChange.Same));
+        var (called, other) = ToldApart.Of(one.Facts, one.Facts.Count == 1 ? [string.Join(", ", two.Facts)] : two.Facts);
+        return new SettingsCompared(called, other, pairs, pairs.Count(p => p.Change != SettingChange.Same));
     }
 
-    private static async Task<(IReadOnlyDictionary<string, SettingDefinition> Definitions, List<SettingValue> Values, string Words)> Side(
-        string id,
-        LedgerContext context,
-        CancellationToken cancel
-    )
+    /// <param name="Facts">What a snapshot is known by: its machine, the board it is of, what it was taken for and when, its hour.</param>
+    private sealed record ComparedSide(
+        IReadOnlyDictionary<string, SettingDefinition> Definitions,
+        IReadOnlyList<SettingValue> Values,
+        IReadOnlyList<string> Facts
+    );
+
+    private static async Task<ComparedSide> Side(string id, LedgerContext context, CancellationToken cancel)
     {
         var (snapshot, _, definitions) = await Load(id, context, cancel);
         var tag = await context.Machines.Where(m => m.Id == snapshot.MachineId).Select(m => m.Tag).SingleAsync(cancel);
@@ -646,17 +650,26 @@ internal static class SettingEndpoints
             .OrderBy(v => v.Ordinal)
             .Select(v => new SettingValue(v.Code, v.Value))
             .ToListAsync(cancel);
-        return (
+        var board = await context
+            .FittedBoards.AsNoTracking()
+            .Where(b => b.OwnerId == snapshot.MachineId && b.Id == snapshot.FittedBoardId)
+            .Join(context.Positions, b => b.PositionId, p => p.Id, (b, p) => new { b.Serial, p.Name })
+            .FirstOrDefaultAsync(cancel);
+        return new ComparedSide(
             definitions,
             values,
-            $"{tag}, "
-                + snapshot.Kind switch
+            [
+                tag,
+                board?.Name ?? "",
+                board is { Serial.Length: > 0 } ? $"no. {board.Serial}" : "",
+                snapshot.Kind switch
                 {
                     SnapshotKind.AsFound => "as found",
                     SnapshotKind.AsLeft => "as left",
                     _ => "noted",
-                }
-                + $" {snapshot.TakenAt:yyyy-MM-dd}"
+                } + $" {snapshot.TakenAt:yyyy-MM-dd}",
+                $"{snapshot.TakenAt:HH:mm}",
+            ]
         );
     }
 }

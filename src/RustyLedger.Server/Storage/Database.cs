@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using RustyLedger.Core.History;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Keeping;
 using RustyLedger.Server.Machines;
 
 namespace RustyLedger.Server.Storage;
@@ -13,6 +14,7 @@ internal sealed partial class Database(
     IBookStore store,
     LedgerIdentity identity,
     IOptions<LedgerOptions> options,
+    DataFolder folder,
     TimeProvider clock,
     ILogger<Database> log
 ) : IHostedService
@@ -36,7 +38,19 @@ internal sealed partial class Database(
 
     public async Task StartAsync(CancellationToken cancellationToken)
     {
-        Directory.CreateDirectory(options.Value.Data);
+        folder.Take();
+        try
+        {
+            await Open(cancellationToken);
+        }
+        catch (Exception failure) when (StartException.Of(failure, options.Value.Data) is { } said && said != failure)
+        {
+            throw said;
+        }
+    }
+
+    private async Task Open(CancellationToken cancellationToken)
+    {
         await using var scope = scopes.CreateAsyncScope();
         var context = scope.ServiceProvider.GetRequiredService<LedgerContext>();
         if (store.IsThere && (await context.Database.GetPendingMigrationsAsync(cancellationToken)).Any())
@@ -65,15 +79,20 @@ internal sealed partial class Database(
         identity.Id = await SharedVersions.Ledger(context, cancellationToken, renew: options.Value.NewIdentity);
         await context.SaveChangesAsync(cancellationToken);
 
+        Disk.OwnFile(options.Value.DatabaseFile);
         if (options.Value.Demo is { Length: > 0 } demo && !await context.Machines.AnyAsync(cancellationToken))
         {
+            // All of it or nothing: what a kill leaves of it is let go at the next start.
+            folder.SampleDataComesIn();
             var import = scope.ServiceProvider.GetRequiredService<BundleImport>();
-            foreach (var folder in Directory.EnumerateDirectories(demo).Order(StringComparer.Ordinal))
+            foreach (var sample in Directory.EnumerateDirectories(demo).Order(StringComparer.Ordinal))
             {
-                using var bundle = await BundleFile.Pack(folder, cancellationToken);
+                using var bundle = await BundleFile.Pack(sample, cancellationToken);
                 await import.TakeIn(bundle, new Dictionary<string, BundleSide>(), null, cancellationToken);
-                LogDemo(log, Path.GetFileName(folder));
+                LogDemo(log, Path.GetFileName(sample));
             }
+
+            folder.SampleDataIsIn();
         }
     }
 
@@ -81,11 +100,11 @@ internal sealed partial class Database(
 
     private async Task SetCopyAside(CancellationToken cancellationToken)
     {
-        var folder = Path.Combine(options.Value.Data, "copies");
-        Directory.CreateDirectory(folder);
-        var copy = Path.Combine(folder, clock.GetUtcNow().ToString("'ledger-'yyyyMMdd'T'HHmmssfff'Z.db'", CultureInfo.InvariantCulture));
+        var copies = Path.Combine(options.Value.Data, "copies");
+        Disk.OwnFolder(copies);
+        var copy = Path.Combine(copies, clock.GetUtcNow().ToString("'ledger-'yyyyMMdd'T'HHmmssfff'Z.db'", CultureInfo.InvariantCulture));
         await store.Copy(copy, cancellationToken);
-        foreach (var old in Directory.GetFiles(folder, "ledger-*.db").OrderDescending(StringComparer.Ordinal).Skip(CopiesKept))
+        foreach (var old in Directory.GetFiles(copies, "ledger-*.db").OrderDescending(StringComparer.Ordinal).Skip(CopiesKept))
         {
             File.Delete(old);
         }

@@ -12,6 +12,7 @@ using RustyLedger.Core.Safety;
 using RustyLedger.Core.Settings;
 using RustyLedger.Core.Visits;
 using RustyLedger.Server.Boards;
+using RustyLedger.Server.Devices;
 using RustyLedger.Server.History;
 using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
@@ -62,6 +63,7 @@ public sealed class LedgerContext : DbContext
     public DbSet<Notice> Notices => Set<Notice>();
     public DbSet<Round> Rounds => Set<Round>();
     public DbSet<Reading> Readings => Set<Reading>();
+    public DbSet<NamedPlace> NamedPlaces => Set<NamedPlace>();
     public DbSet<Fault> Faults => Set<Fault>();
     public DbSet<Note> Notes => Set<Note>();
     public DbSet<Snapshot> Snapshots => Set<Snapshot>();
@@ -70,6 +72,8 @@ public sealed class LedgerContext : DbContext
     public DbSet<Place> Places => Set<Place>();
     public DbSet<BoardNote> BoardNotes => Set<BoardNote>();
     public DbSet<VisitFacing> Facings => Set<VisitFacing>();
+    public DbSet<SentRecord> Sent => Set<SentRecord>();
+    public DbSet<DeviceRecord> Devices => Set<DeviceRecord>();
     public DbSet<ShopRecord> Shop => Set<ShopRecord>();
     public DbSet<RegisterRecord> Register => Set<RegisterRecord>();
     public DbSet<VersionsRecord> Versions => Set<VersionsRecord>();

@@ -1,4 +1,6 @@
+using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
@@ -82,6 +84,7 @@ internal static class MachineSheetEndpoints
     public static void MapMachineSheets(this IEndpointRouteBuilder api)
     {
         api.MapPost("/machines/{id}/sheet-looks", Look).WithName("lookAtSheet");
+        api.MapPost("/machines/{id}/sheet-looks/watched", Watched).WithName("watchSheetLook");
         api.MapPost("/machines/{id}/sheets", Take).WithName("takeSheet");
         api.MapGet("/code-pages", () => SheetFile.CodePages.Select(c => new CodePage(c.Page, c.Name)).ToList()).WithName("getCodePages");
     }
@@ -95,8 +98,48 @@ internal static class MachineSheetEndpoints
     )
     {
         var (machine, model) = await Before(id, library, cancel);
-        return await View(machine, model, await Lay(machine, model, asked, library, cancel), context, cancel);
+        var types = await library.BoardTypes(model, cancel);
+        return await View(machine, model, Lay(machine, model, asked, types, null, cancel), context, cancel);
     }
+
+    /// <summary>The same with a line for each step on the way: a long sheet takes a while, and whoever hangs up stops it.</summary>
+    private static Task Watched(string id, MachineSheetAsk asked, LedgerContext context, MachineLibrary library, HttpContext http) =>
+        WatchedSteps.Tell(
+            http,
+            async (tell, cancel) =>
+            {
+                var (machine, model) = await Before(id, library, cancel);
+                var steps = Channel.CreateUnbounded<ImportProgress>();
+                var types = await library.BoardTypes(model, cancel);
+                var laying = Task.Run(
+                    () =>
+                    {
+                        try
+                        {
+                            return Lay(
+                                machine,
+                                model,
+                                asked,
+                                types,
+                                (done, of) => steps.Writer.TryWrite(new ImportProgress(done, of, "rows laid")),
+                                cancel
+                            );
+                        }
+                        finally
+                        {
+                            steps.Writer.Complete();
+                        }
+                    },
+                    cancel
+                );
+                await foreach (var step in steps.Reader.ReadAllAsync(cancel))
+                {
+                    await tell(step);
+                }
+
+                return await View(machine, model, await laying, context, cancel);
+            }
+        );
 
     private static async Task<MachineSheetView> Take(
         string id,
@@ -109,7 +152,8 @@ internal static class MachineSheetEndpoints
     {
         await using var transaction = await context.WriteAlone(cancel);
         var (machine, model) = await Before(id, library, cancel);
-        var laid = await Lay(machine, model, asked, library, cancel);
+        var types = await library.BoardTypes(model, cancel);
+        var laid = Lay(machine, model, asked, types, null, cancel);
         if (laid.NewPositions.Count > 0)
         {
             if (
@@ -123,7 +167,6 @@ internal static class MachineSheetEndpoints
             }
         }
 
-        var types = await library.BoardTypes(model, cancel);
         foreach (var type in laid.BoardTypes)
         {
             writer.Write(type, types.GetValueOrDefault(type.Id));
@@ -160,11 +203,12 @@ internal static class MachineSheetEndpoints
         );
     }
 
-    private static async Task<MachineSheetResult> Lay(
+    private static MachineSheetResult Lay(
         Machine machine,
         Model model,
         MachineSheetAsk asked,
-        MachineLibrary library,
+        IReadOnlyDictionary<BoardTypeId, BoardType> types,
+        Action<int, int>? progress,
         CancellationToken cancel
     )
     {
@@ -178,7 +222,6 @@ internal static class MachineSheetEndpoints
             throw ProblemException.Bad("file", "The file did not arrive whole; send it again.");
         }
 
-        var types = await library.BoardTypes(model, cancel);
         var said = new Dictionary<int, TerminalColumn?>();
         foreach (var column in asked.Columns)
         {
@@ -195,7 +238,9 @@ internal static class MachineSheetEndpoints
                 machine.Tag,
                 table,
                 new SheetAnswers(asked.Targets, asked.Wires) { States = asked.States },
-                Texts.NewId
+                Texts.NewId,
+                progress,
+                cancel
             );
         }
         catch (FormatException refusal)

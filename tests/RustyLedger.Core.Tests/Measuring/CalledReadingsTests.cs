@@ -22,12 +22,12 @@ public sealed class CalledReadingsTests
     private static List<string> Read(string text) =>
         [
             .. CalledReadings
-                .Read(text, Gate, null, MeterMode.DcVolts, OperatingState.Usual[1])
+                .Read(text, Gate, null, MeterMode.DcVolts, OperatingState.Usual[1], [])
                 .Select(r =>
                     r.Problem.Length > 0
                         ? $"{r.RedName}: {r.Problem}"
                         : $"{r.RedName} {r.Reads}"
-                            + (r.Black is { } black ? $" to {black.Printed}" : "")
+                            + (r.BlackName.Length > 0 ? $" to {r.BlackName}" : "")
                             + (r.State.Code == "standby" ? "" : $" {r.State.Code}")
                             + (r.Check is null ? "" : " !")
                 ),
@@ -57,15 +57,48 @@ public sealed class CalledReadingsTests
     public void Several_on_one_line_are_of_that_line() =>
         Assert.Equal(
             [1, 1, 3],
-            CalledReadings.Read("J4-1 24; J4-2 0\n\nJ4-3 5", Gate, null, MeterMode.DcVolts, OperatingState.Usual[1]).Select(r => r.Line)
+            CalledReadings.Read("J4-1 24; J4-2 0\n\nJ4-3 5", Gate, null, MeterMode.DcVolts, OperatingState.Usual[1], []).Select(r => r.Line)
         );
+
+    [Fact]
+    public void A_name_that_was_called_before_stands_for_itself_until_somebody_says_which_pin_it_is()
+    {
+        static NamedPlace Named(string id, string name) =>
+            new()
+            {
+                Id = id,
+                Name = name,
+                At = DateTimeOffset.UnixEpoch,
+                PersonId = "edda",
+            };
+
+        List<CalledReading> Called(params NamedPlace[] names) =>
+            [.. CalledReadings.Read("J9-4 to J9-1 5.1", Gate, null, MeterMode.DcVolts, OperatingState.Usual[1], names)];
+
+        var unknown = Assert.Single(Called());
+        Assert.Equal(["J9-4", "J9-1"], unknown.Unknown);
+        Assert.Null(unknown.Red);
+
+        NamedPlace[] kept = [Named("n1", "j9-4"), Named("n2", "J9-1")];
+        var known = Assert.Single(Called(kept));
+        Assert.Equal(("", new PinAddress.AtPlace("n1"), "j9-4"), (known.Problem, known.Red, known.RedName));
+        Assert.Equal((new PinAddress.AtPlace("n2"), "J9-1"), (known.Black, known.BlackName));
+
+        var pin = Gate.Pins.Values.Single(p => p.Printed == "LOG-J3·4");
+        var placed = kept[0].Write("J9-4", pin.Address).Thing!;
+        Assert.Equal((pin.Address, pin.Printed), (Assert.Single(Called(placed, kept[1])).Red, "LOG-J3·4"));
+        // A pin that bears the name by now is offered; a place on a photograph or a pin of a type is no answer.
+        Assert.Equal(["DRI-J3·4", "LOG-J3·4"], Named("n3", "J3.4").CalledSo(Gate).Select(p => p.Printed).Order());
+        Assert.Equal("is", kept[0].Write("J9-4", new PinAddress.AtPlace("p")).Refusal?.Field);
+        Assert.Equal("name", kept[0].Write(" ", null).Refusal?.Field);
+    }
 
     [Fact]
     public void Whatever_is_said_is_answered() =>
         Gen.OneOf(Gen.String, Gen.String["J4-3: to 24.1 OL\n;+ 0"])
             .Sample(text =>
             {
-                var found = CalledReadings.Read(text, Gate, null, MeterMode.DcVolts, OperatingState.Usual[1]);
+                var found = CalledReadings.Read(text, Gate, null, MeterMode.DcVolts, OperatingState.Usual[1], []);
                 Assert.All(found, r => Assert.True(r.Problem.Length > 0 || r.Red is not null));
             });
 }

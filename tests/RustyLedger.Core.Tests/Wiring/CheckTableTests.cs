@@ -27,13 +27,13 @@ public sealed class CheckTableTests
     [Fact]
     public void What_goes_out_as_rows_comes_in_as_the_same_checks()
     {
-        var rows = CheckTable.Of(Gate);
+        var rows = CheckTable.Of(Gate.Model.Checks, Gate);
         Assert.Equal(2, rows.Count);
         Assert.Equal(
             ("LOG-J1·1", "DRI-J1·2", "running", "plugged", "lit"),
             (rows[0].Red, rows[0].Black, rows[0].State, rows[0].Plugged, rows[0].Remark)
         );
-        var (checks, problems) = CheckTable.Read(rows, Gate);
+        var (checks, problems) = CheckTable.Read(rows, Gate.Model.Checks, Gate);
         Assert.Empty(problems);
         Assert.Equal(Gate.Model.Checks, checks);
     }
@@ -53,20 +53,20 @@ public sealed class CheckTableTests
         string says
     )
     {
-        var kept = CheckTable.Of(Gate);
-        var (checks, problems) = CheckTable.Read([.. kept, Row(red, mode: mode, state: state, limit: limit)], Gate);
+        var kept = CheckTable.Of(Gate.Model.Checks, Gate);
+        var (checks, problems) = CheckTable.Read([.. kept, Row(red, mode: mode, state: state, limit: limit)], Gate.Model.Checks, Gate);
         Assert.Equal(Gate.Model.Checks, checks);
         var problem = Assert.Single(problems);
         Assert.Equal(("new", column), (problem.Row, problem.Column));
         Assert.Contains(says, problem.Problem, StringComparison.Ordinal);
         // What was there stays as it was where its row is spoilt, and goes where it has none.
-        (checks, _) = CheckTable.Read([kept[0] with { Limit = "?" }], Gate);
+        (checks, _) = CheckTable.Read([kept[0] with { Limit = "?" }], Gate.Model.Checks, Gate);
         Assert.Equal(Gate.Model.Checks[0], Assert.Single(checks));
     }
 
     [Fact]
     public void Both_probes_on_one_pin_are_refused() =>
-        Assert.Equal("black", Assert.Single(CheckTable.Read([Row(black: "LOG-J1·1")], Gate).Problems).Column);
+        Assert.Equal("black", Assert.Single(CheckTable.Read([Row(black: "LOG-J1·1")], Gate.Model.Checks, Gate).Problems).Column);
 }
 
 public sealed class CableTests

@@ -73,7 +73,7 @@ public sealed class SettingTests : IAsyncLifetime
     {
         var compared = await _ledger.Get("/api/settings/compare?first=ly03-s1&second=ly03-s2");
         Assert.Equal([("n4", "380", "120"), ("n8", "1843", "1844")], Changed(compared));
-        Assert.Equal(("LY-03, as found 2025-07-03", 2), ((string)compared["first"]!, (int)compared["changed"]!));
+        Assert.Equal(("as found 2025-07-03", 2), ((string)compared["first"]!, (int)compared["changed"]!));
         Assert.Equal(
             [("n2", "30", "28"), ("n3", "2.5", "3")],
             Changed(await _ledger.Get("/api/settings/compare?first=default&second=ly03-s3")).Where(c => c.First is not null)

@@ -57,6 +57,45 @@ public sealed class OlderBookTests
         Assert.NotNull(await ledger.Get($"/api/rounds/{round}"));
     }
 
+    [Theory]
+    [MemberData(nameof(Books))]
+    public async Task A_book_that_was_migrated_has_the_schema_of_a_fresh_one_index_by_index(string book)
+    {
+        var data = Directory.CreateTempSubdirectory("ledger-older-").FullName;
+        File.Copy(Path.Combine(_folder, book), Path.Combine(data, "ledger.db"));
+        using (await TestLedger.Start(data)) { }
+
+        var fresh = Directory.CreateTempSubdirectory("ledger-").FullName;
+        using (await TestLedger.Start(fresh)) { }
+
+        Assert.Equal(await Schema(fresh), await Schema(data));
+    }
+
+    /// <summary>Tables with their columns, and indices; a column that a migration added stands behind the others.</summary>
+    private static async Task<List<string>> Schema(string data)
+    {
+        await using var connection = new SqliteConnection($"Data Source={Path.Combine(data, "ledger.db")};Mode=ReadOnly;Pooling=False");
+        await connection.OpenAsync();
+        await using var command = connection.CreateCommand();
+        command.CommandText = """
+            SELECT m.name || '.' || c.name || ' ' || c.type || ' ' || c."notnull" || ' ' || c.pk
+            FROM sqlite_master AS m JOIN pragma_table_info(m.name) AS c WHERE m.type = 'table'
+            UNION ALL SELECT 'index ' || name || ' ' || coalesce(sql, '') FROM sqlite_master WHERE type = 'index'
+            UNION ALL
+            SELECT m.name || ' key ' || f."from" || ' ' || f."table" || '.' || coalesce(f."to", '') || ' ' || f.on_delete
+            FROM sqlite_master AS m JOIN pragma_foreign_key_list(m.name) AS f WHERE m.type = 'table'
+            """;
+        var lines = new List<string>();
+        await using var reader = await command.ExecuteReaderAsync();
+        while (await reader.ReadAsync())
+        {
+            lines.Add(reader.GetString(0));
+        }
+
+        lines.Sort(StringComparer.Ordinal);
+        return lines;
+    }
+
     /// <summary>What an acknowledged reading rests on: 2 is FULL.</summary>
     [Fact]
     public async Task Every_connection_of_the_server_waits_for_the_disk()

@@ -119,7 +119,27 @@ public sealed class MachineSheetTests
     public async Task It_is_said_what_else_a_shared_board_reaches()
     {
         using var ledger = await WithMachines(("GT-1", ["MB-7"]), ("GT-2", ["MB-7"]));
-        var (_, view) = await ledger.Post("/api/machines/gt-1/sheet-looks", Ask("Pin,Volts\nJ1-1,24\n"));
+        // Each has a board type of its own, until somebody says that it is the other's.
+        var (_, apart) = await ledger.Post("/api/machines/gt-1/sheet-looks", Ask("Pin,Volts\nJ1-1,24\n"));
+        Assert.Empty(apart["reached"]!.AsArray());
+        var shared = (await ledger.Get("/api/board-types/alike?partNumber=MB-7"))
+            .AsArray()
+            .Single(b => (string)b!["machines"]![0]! == "GT-2")!;
+        await ledger.Post(
+            "/api/machines",
+            new
+            {
+                id = "gt-3",
+                tag = "GT-3",
+                name = "gate",
+                maker = "",
+                serial = "",
+                site = "",
+                boards = (string[])["MB-7"],
+                which = new Dictionary<string, string> { ["MB-7"] = (string)shared["id"]! },
+            }
+        );
+        var (_, view) = await ledger.Post("/api/machines/gt-3/sheet-looks", Ask("Pin,Volts\nJ1-1,24\n"));
         var reached = Assert.Single(view["reached"]!.AsArray())!;
         Assert.Equal(("MB-7", "GT-2"), ((string)reached["words"]!, (string)reached["machines"]![0]!));
     }

@@ -70,6 +70,10 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   if (!answer.response?.headers.has('X-Ledger')) {
     throw new Unreachable();
   }
+  if (answer.response.status === 401) {
+    // This device was not let in, or was locked out; what waits on it goes when it is in again.
+    location.assign('/let-in');
+  }
   if (!answer.response.ok) {
     const problem = typeof answer.error === 'object' && answer.error !== null ? (answer.error as ProblemDetails) : {};
     throw new Refusal(answer.response.status, problem);

@@ -68,7 +68,7 @@ export function BoardPage() {
           <Notes board={board} pinId={place.pinId} elementId={place.elementId} />
           {pin && (
             <>
-              <PinEditor pin={pin} boardTypeId={board.boardTypeId} />
+              <PinEditor key={`${board.boardTypeId} ${pin.id}`} pin={pin} board={board} />
               <History kind="Pin" recordId={`${board.boardTypeId}/${pin.elementId}/${pin.id}`} />
             </>
           )}

@@ -1,3 +1,4 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { retireBoardNote, type BoardMap, type BoardNoteKind } from '../api/generated';
@@ -9,7 +10,7 @@ import { Problem } from '../ui/Problem';
 import type { Facing } from './facing';
 import type { PlaceOnBoard } from './place';
 import { useOpenVisit } from './useOpenVisit';
-import { useDraft } from '../ui/useDraft';
+import { useWritten } from '../ui/useDraft';
 
 const found: [BoardNoteKind, string][] = [
   ['burnt', 'Burnt'],
@@ -23,6 +24,8 @@ const found: [BoardNoteKind, string][] = [
   ['earlierRepair', 'Earlier repair'],
   ['lostLeg', 'Lost leg'],
 ];
+
+const worded = { oddity: 'Odd but normal', deviation: 'Made other on purpose' };
 
 interface EyeFoundProps {
   board: BoardMap;
@@ -38,11 +41,8 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
   const queries = useQueryClient();
   const visitId = useOpenVisit(board.machineId);
   const [last, setLast] = useState<{ id: string; words: string; sent: Promise<Delivery> } | null>(null);
-  const [writes, setWrites] = useState<'oddity' | 'deviation' | null>(null);
-  const [text, setText] = useDraft(`eye/${board.machineId}/${board.positionId}`);
-  const [reason, setReason] = useDraft(`eye-why/${board.machineId}/${board.positionId}`);
   const [error, setError] = useState<Error | null>(null);
-  const pin = async (kind: BoardNoteKind, words: string): Promise<boolean> => {
+  const pin = async (kind: BoardNoteKind, words: string, text = '', reason = ''): Promise<boolean> => {
     const id = newId();
     const { x = null, y = null, elementId = null, pinId = null } = place;
     setError(null);
@@ -125,55 +125,21 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
           </button>
         ))}
       </p>
-      <p className="flex flex-wrap gap-x-4 text-[14px]">
-        {(['oddity', 'deviation'] as const).map((kind) => (
-          <button
-            key={kind}
-            type="button"
-            className="link min-h-[44px]"
-            aria-expanded={writes === kind}
-            onClick={() => setWrites(writes === kind ? null : kind)}
-          >
-            {kind === 'oddity' ? 'Odd but normal' : 'Made other on purpose'}
-          </button>
-        ))}
-      </p>
-      {writes && (
-        <form
-          className="text-[14px]"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void pin(writes, writes === 'oddity' ? 'Odd but normal' : 'Made other on purpose').then((isKept) => {
-              if (isKept) {
-                setWrites(null);
-                setText('');
-                setReason('');
-              }
-            });
-          }}
-        >
-          <label className="block">
-            What it is
-            <input
-              className="field mt-0.5"
-              ref={(field) => {
-                if (field && !text) {
-                  field.focus();
-                }
-              }}
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-          </label>
-          <label className="mt-1 block">
-            {writes === 'oddity' ? 'Why that is normal' : 'Why it was made so'}
-            <input className="field mt-0.5" value={reason} onChange={(event) => setReason(event.target.value)} />
-          </label>
-          <button type="submit" className="quiet mt-2">
-            Pin it here
-          </button>
-        </form>
-      )}
+      {(['oddity', 'deviation'] as const).map((kind) => (
+        <Disclosure as="div" key={kind} className="text-[14px]">
+          <DisclosureButton className="link min-h-[44px]">{worded[kind]}</DisclosureButton>
+          <DisclosurePanel>
+            {({ close }) => (
+              <Said
+                name={`${kind}/${board.machineId}/${board.positionId}`}
+                why={kind === 'oddity' ? 'Why that is normal' : 'Why it was made so'}
+                pin={(text, reason) => pin(kind, worded[kind], text, reason)}
+                close={close}
+              />
+            )}
+          </DisclosurePanel>
+        </Disclosure>
+      ))}
       <p role="status" className="min-h-[24px] text-[14px] text-ink-2">
         {last && (
           <>
@@ -190,5 +156,51 @@ export function EyeFound({ board, facing, place, whole }: EyeFoundProps) {
       </p>
       <Problem error={error} />
     </section>
+  );
+}
+
+interface SaidProps {
+  name: string;
+  why: string;
+  pin: (text: string, reason: string) => Promise<boolean>;
+  close: () => void;
+}
+
+/** What is odd but normal, or other on purpose, in a few words. */
+function Said({ name, why, pin, close }: SaidProps) {
+  const [{ text, reason }, setSaid] = useWritten(`eye/${name}`, { text: '', reason: '' });
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void pin(text, reason).then((isKept) => {
+          if (isKept) {
+            setSaid({ text: '', reason: '' });
+            close();
+          }
+        });
+      }}
+    >
+      <label className="block">
+        What it is
+        <input
+          autoFocus
+          className="field mt-0.5"
+          value={text}
+          onChange={(event) => setSaid({ text: event.target.value, reason })}
+        />
+      </label>
+      <label className="mt-1 block">
+        {why}
+        <input
+          className="field mt-0.5"
+          value={reason}
+          onChange={(event) => setSaid({ text, reason: event.target.value })}
+        />
+      </label>
+      <button type="submit" className="quiet mt-2">
+        Pin it here
+      </button>
+    </form>
   );
 }

@@ -21,7 +21,7 @@ import { Board, onComponentSide, sides } from './LayoutBoard';
 import { called } from './called';
 import type { Facing } from './facing';
 import { useTables } from './useTables';
-import { Reaches } from './Reaches';
+import { TablesReach } from './Reaches';
 
 /** A board type laid out: elements placed by dragging, by arrow keys or by number; every machine that has it gets them. */
 export function LayoutPage() {
@@ -166,7 +166,7 @@ function Layout({ tables }: { tables: LayoutTables }) {
             In tables
           </Link>
         </div>
-        <Reaches tables={tables} />
+        <TablesReach tables={tables} />
         <Problem error={error ?? drawing.error} />
         {[...problems].map(([key, message]) => (
           <p key={key} role="alert" className="border-l-4 border-out bg-out-wash px-3 py-1 text-[14px]">

@@ -1,9 +1,9 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { editPin, type PinEdit, type PinOnMap } from '../api/generated';
-import { ask, Refusal } from '../api/ledger';
-import { Clash } from '../ui/Clash';
-import { Problem } from '../ui/Problem';
-import { keepDraft, useWritten } from '../ui/useDraft';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { type BoardMap, editPin, listAlikeBoards, type PinEdit, type PinOnMap } from '../api/generated';
+import { ask } from '../api/ledger';
+import { KeptProblem, KeptWord } from '../ui/Kept';
+import { useKeeping } from '../ui/useKeeping';
+import { Reaches } from './Reaches';
 
 const fields = [
   ['label', 'Label as printed'],
@@ -11,62 +11,61 @@ const fields = [
   ['signal', 'What it does'],
 ] as const;
 
-/** A pin's texts, on its board type: every position that has the type gets them. */
-export function PinEditor({ pin, boardTypeId }: { pin: PinOnMap; boardTypeId: string }) {
-  const draft = `pin/${boardTypeId}/${pin.id}`;
-  const [text, setText] = useWritten<PinEdit>(draft, {
-    version: pin.version,
-    label: pin.label,
-    colours: pin.colours.map((c) => c.code).join('-'),
-    signal: pin.signal,
-  });
+/** A pin's texts, on its board type: every machine and position that has the type gets them, and it is said which. */
+export function PinEditor({ pin, board }: { pin: PinOnMap; board: BoardMap }) {
   const queries = useQueryClient();
-  const save = useMutation({
-    mutationFn: (edit: PinEdit) =>
-      ask(editPin({ path: { boardTypeId, elementId: pin.elementId, pinId: pin.id }, body: edit })),
-    onSuccess: (now) => {
-      setText(now);
-      keepDraft(draft, '');
-      void queries.invalidateQueries({ queryKey: ['map'] });
-    },
+  const { boardTypeId, partNumber } = board;
+  const alike = useQuery({
+    queryKey: ['alike', partNumber],
+    queryFn: () => ask(listAlikeBoards({ query: { partNumber } })),
   });
-  const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
+  const { edit, write, keep, keepOver, settle, isChanged, isKeeping, error } = useKeeping<PinEdit>(
+    `pin/${boardTypeId}/${pin.id}`,
+    {
+      version: pin.version,
+      label: pin.label,
+      colours: pin.colours.map((c) => c.code).join('-'),
+      signal: pin.signal,
+    },
+    async (next, client) => {
+      const now = await ask(
+        editPin({ client, path: { boardTypeId, elementId: pin.elementId, pinId: pin.id }, body: next }),
+      );
+      void queries.invalidateQueries({ queryKey: ['map'] });
+      return { version: now.version, as: now };
+    },
+  );
   return (
     <form
       className="mt-4 border-t border-rule-2 pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate(text);
+        void keep(edit);
       }}
     >
       <h3>Change this pin</h3>
+      <Reaches
+        boardTypeId={boardTypeId}
+        machines={alike.data?.find((b) => b.id === boardTypeId)?.machines ?? []}
+        at={board}
+      />
       {fields.map(([name, label]) => (
         <label key={name} className="mt-2 block text-[14px]">
           {name === 'label' && pin.elsewherePrinted ? 'Label of the board type; this build prints its own' : label}
           <input
             className="field mt-0.5 font-mono"
-            value={text[name]}
-            onChange={(event) => setText({ ...text, [name]: event.target.value })}
+            value={edit[name]}
+            onChange={(event) => write({ ...edit, [name]: event.target.value })}
           />
         </label>
       ))}
-      {clash ? (
-        <Clash
-          problem={clash}
-          keepMine={() => save.mutate({ ...text, version: clash.version ?? text.version })}
-          takeTheirs={() => {
-            setText({ ...text, ...clash.theirs, version: clash.version ?? text.version });
-            keepDraft(draft, '');
-            save.reset();
-          }}
-        />
-      ) : (
-        <Problem error={save.error} />
-      )}
-      <button type="submit" className="quiet mt-3" disabled={save.isPending}>
-        Keep the change
-      </button>
-      {save.isSuccess && <span className="ml-3 text-within">kept</span>}
+      <KeptProblem error={error} edit={edit} keepMine={(over) => void keepOver(edit, over)} takeTheirs={settle} />
+      <p className="mt-3 flex items-center gap-3">
+        <button type="submit" className="quiet" disabled={isKeeping}>
+          Keep the change
+        </button>
+        <KeptWord isKeeping={isKeeping} isChanged={isChanged} />
+      </p>
     </form>
   );
 }

@@ -22,7 +22,7 @@ import { Problem } from '../ui/Problem';
 import { Tabs } from '../ui/Tabs';
 import { elementWords } from './ElementLeaf';
 import { Marks } from './Marks';
-import { Reaches } from './Reaches';
+import { TablesReach } from './Reaches';
 import { Adder } from './TableAdder';
 import { called } from './called';
 import { useTables } from './useTables';
@@ -120,7 +120,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
           Redo <Key>Ctrl Y</Key>
         </button>
       </div>
-      <Reaches tables={tables} />
+      <TablesReach tables={tables} />
       <Adder kind={kind} tables={tables} add={change} />
       <Problem error={error} />
       {[...problems].map(([key, message]) => (

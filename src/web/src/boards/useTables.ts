@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
-import { changeTables, type LayoutEdit, type LayoutTables } from '../api/generated';
-import { ask } from '../api/ledger';
-import { useWritten } from '../ui/useDraft';
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
+import type { LayoutChanged, LayoutEdit, LayoutTables } from '../api/generated';
+import { newId } from '../api/newId';
+import { leaveOut, onTaken, type Parcel, post, useOutbox } from '../outbox/outbox';
+import { draftOf, keepDraft, useWritten } from '../ui/useDraft';
 
 /** What was done at once is undone at once. */
 type Batch = LayoutEdit[];
@@ -27,77 +28,107 @@ const merged = (edits: Batch): Batch => {
   return [...cells.values()].filter((e) => e.kind !== 'set' || e.before !== e.text);
 };
 
+/** What was refused of the tables of a board type stands in this draft until it is mended. */
+const draftOfTables = (boardTypeId: string) => `tables/${boardTypeId}`;
+const pathOf = (boardTypeId: string) => `/api/board-types/${encodeURIComponent(boardTypeId)}/tables`;
+const editsOf = (parcel: Parcel) => parcel.json as Batch;
+
+/** The tables that are open on this page, by their paths. */
+const opened = new Set<string>();
+
+onTaken((parcel, answer) => {
+  const [, id] = /^\/api\/board-types\/([^/]+)\/tables$/.exec(parcel.path) ?? [];
+  if (id !== undefined && !opened.has(parcel.path) && (answer as LayoutChanged).problems.length > 0) {
+    // Nobody was there to see that cells were refused: they stand marked when the tables are opened.
+    const draft = draftOfTables(decodeURIComponent(id));
+    const { edits } = JSON.parse(draftOf(draft) ?? '{"edits":[]}') as { edits: Batch };
+    keepDraft(draft, JSON.stringify({ edits: merged([...edits, ...editsOf(parcel)]) }));
+  }
+});
+
 /**
- * The tables of a board type being edited: each change is sent as it is made, all its cells or none. What is refused
- * stays in its cells, marked, and goes with the next change.
+ * The tables of a board type being edited: each change goes as it is made, all its cells or none, through what waits on this
+ * device, in its order and with the page closed too. What is refused stays in its cells, marked, and goes with the next change.
  */
 export function useTables(boardTypeId: string) {
   const queries = useQueryClient();
-  // What was typed and the ledger has not, over a reload too; it goes with the next change.
-  const [{ edits: refused }, setRefused] = useWritten<{ edits: Batch }>(`tables/${boardTypeId}`, none);
-  const [onTheWay, setOnTheWay] = useState<Batch>([]);
+  const [{ edits: refused }, setRefused] = useWritten<{ edits: Batch }>(draftOfTables(boardTypeId), none);
   const [problems, setProblems] = useState<ReadonlyMap<string, string>>(new Map());
-  const [error, setError] = useState<Error | null>(null);
-  const [isKeeping, setIsKeeping] = useState(false);
+  const outbox = useOutbox();
+  const mine = outbox.filter((parcel) => parcel.path === pathOf(boardTypeId));
+  const onTheWay = mine.filter((parcel) => !parcel.refused);
+  const aside = mine.filter((parcel) => parcel.refused);
   const done = useRef<Batch[]>([]);
   const undone = useRef<Batch[]>([]);
   const [steps, setSteps] = useState({ undo: 0, redo: 0 });
-  const last = useRef<Promise<unknown>>(Promise.resolve());
-
-  const send = async (edits: Batch): Promise<boolean> => {
-    setIsKeeping(true);
-    try {
-      const answer = await ask(changeTables({ path: { boardTypeId }, body: edits }));
-      queries.setQueryData(['tables', boardTypeId], answer.tables satisfies LayoutTables);
-      const at = (edit: LayoutEdit | undefined) => (edit ? keyOf(edit) : '');
-      setProblems(new Map(answer.problems.map((p) => [at(edits[p.edit]), p.message])));
-      setError(null);
-      if (answer.problems.length === 0) {
-        void queries.invalidateQueries({ queryKey: ['map'] });
-        void queries.invalidateQueries({ queryKey: ['machine'] });
-        void queries.invalidateQueries({ queryKey: ['edits'] });
-      }
-      return answer.problems.length === 0;
-    } catch (failure) {
-      setError(failure as Error);
-      return false;
-    } finally {
-      setIsKeeping(false);
-    }
-  };
-
-  /** One after the other, since each is made from what the one before left. */
-  const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
-    const next = last.current.then(work);
-    last.current = next.catch(() => undefined);
-    return next;
-  };
-
-  const count = () => setSteps({ undo: done.current.length, redo: undone.current.length });
 
   const left = useRef<Batch>(refused);
   const keepRefused = (edits: Batch) => {
     left.current = edits;
     setRefused({ edits });
   };
+  const backIntoCells = (edits: Batch) => keepRefused(merged([...edits, ...left.current]));
 
-  const change = (edits: Batch) => {
-    setOnTheWay((was) => [...was, ...edits]);
-    return inTurn(async () => {
-      const all = merged([...left.current, ...edits]);
-      // On the device before it is on its way.
-      keepRefused(all);
-      if (all.length === 0) {
-        keepRefused([]);
-        setProblems(new Map());
-      } else if (await send(all)) {
-        keepRefused([]);
+  const came = useEffectEvent((edits: Batch, { tables, problems: against }: LayoutChanged) => {
+    queries.setQueryData(['tables', boardTypeId], tables satisfies LayoutTables);
+    const at = (edit: LayoutEdit | undefined) => (edit ? keyOf(edit) : '');
+    setProblems(new Map(against.map((p) => [at(edits[p.edit]), p.message])));
+    if (against.length > 0) {
+      backIntoCells(edits);
+      return;
+    }
+    for (const key of ['map', 'machine', 'edits']) {
+      void queries.invalidateQueries({ queryKey: [key] });
+    }
+  });
+  useEffect(() => {
+    const path = pathOf(boardTypeId);
+    opened.add(path);
+    const stop = onTaken((parcel, answer) => {
+      if (parcel.path === path) {
+        came(editsOf(parcel), answer as LayoutChanged);
+      }
+    });
+    return () => {
+      opened.delete(path);
+      stop();
+    };
+  }, [boardTypeId]);
+
+  /** Whether it was taken, or waits: what waits is as good as done here. */
+  const send = async (edits: Batch): Promise<boolean> => {
+    const words = 'changes in the tables of a board';
+    const delivery = await post({ id: newId(), path: pathOf(boardTypeId), words, machineId: '', json: edits });
+    return delivery.kind === 'taken'
+      ? (delivery.answer as LayoutChanged).problems.length === 0
+      : delivery.kind === 'waiting';
+  };
+
+  const count = () => setSteps({ undo: done.current.length, redo: undone.current.length });
+
+  /** What was refused, from before this page was opened too, off the queue: it stands in its cells. */
+  const takeAside = (): Batch => {
+    for (const { id } of aside) {
+      void leaveOut(id);
+    }
+    return aside.flatMap(editsOf);
+  };
+
+  const change = async (edits: Batch) => {
+    const all = merged([...takeAside(), ...left.current, ...edits]);
+    setProblems(new Map());
+    if (all.length > 0) {
+      // The parcel holds them from now on.
+      const sending = send(all);
+      keepRefused([]);
+      if (await sending) {
         done.current.push(all);
         undone.current = [];
       }
-      setOnTheWay((was) => was.filter((e) => !edits.includes(e)));
-      count();
-    });
+    } else {
+      keepRefused([]);
+    }
+    count();
   };
 
   const begin = useRef(() => change([]));
@@ -107,33 +138,31 @@ export function useTables(boardTypeId: string) {
     }
   }, []);
 
-  const step = (from: { current: Batch[] }, to: { current: Batch[] }) =>
-    inTurn(async () => {
-      if (left.current.length > 0) {
-        // What was refused is the last thing done; taking it back costs nothing.
-        keepRefused([]);
-        setProblems(new Map());
-        return;
-      }
-      const batch = from.current.pop();
-      if (batch) {
-        const back = batch.map(reverse).reverse();
-        if (await send(back)) {
-          to.current.push(back);
-        } else {
-          from.current.push(batch);
-        }
-        count();
-      }
-    });
+  const step = async (from: { current: Batch[] }, to: { current: Batch[] }) => {
+    if (left.current.length > 0 || aside.length > 0) {
+      // What was refused is the last thing done; taking it back costs nothing.
+      takeAside();
+      keepRefused([]);
+      setProblems(new Map());
+      return;
+    }
+    const batch = from.current.pop();
+    if (batch) {
+      const back = batch.map(reverse).reverse();
+      count();
+      ((await send(back)) ? to : from).current.push(back);
+      count();
+    }
+  };
 
+  const cells = [...mine.flatMap(editsOf), ...refused];
   return {
     /** Texts that the ledger does not have: refused, or on their way to it. */
-    typed: new Map([...refused, ...onTheWay].filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
-    isRefused: refused.length > 0 && onTheWay.length === 0,
+    typed: new Map(cells.filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
+    isRefused: refused.length + aside.length > 0 && onTheWay.length === 0,
     problems,
-    error,
-    isKeeping,
+    error: aside[0] ? new Error(aside[0].refused) : null,
+    isKeeping: onTheWay.length > 0,
     steps,
     change: (edits: Batch) => void change(edits),
     undo: () => void step(done, undone),

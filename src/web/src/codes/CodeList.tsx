@@ -1,3 +1,4 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { editCodeSheet, getCodeSheet, type BoardCode, type CodesEdit } from '../api/generated';
@@ -184,7 +185,7 @@ export function CodeList({ boardTypeId }: { boardTypeId: string }) {
 function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit }) {
   const queries = useQueryClient();
   const [words, setWords] = useState(() => wordsOf(first.codes));
-  const [open, setOpen] = useState<string | null>(null);
+  const [added, setAdded] = useState('');
   const keeping = useKeeping(
     `codes/${boardTypeId}`,
     { version: first.version, sheet: first.codes.map(lineOf) },
@@ -214,42 +215,35 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit 
       )}
       <ul aria-label="Codes">
         {edit.sheet.map((line, at) => (
-          <li key={line.id} className="border-b border-rule">
-            <button
-              type="button"
-              aria-expanded={open === line.id}
-              className={`grid min-h-[44px] w-full cursor-pointer grid-cols-[18rem_1fr_16rem] items-center gap-x-4 py-1 text-left max-[899px]:grid-cols-1 ${open === line.id ? 'border-l-4 border-rust pl-2' : ''}`}
-              onClick={() => setOpen(open === line.id ? null : line.id)}
-            >
+          <Disclosure as="li" key={line.id} defaultOpen={line.id === added} className="border-b border-rule">
+            <DisclosureButton className="grid min-h-[44px] w-full cursor-pointer grid-cols-[18rem_1fr_16rem] items-center gap-x-4 py-1 text-left data-open:border-l-4 data-open:border-rust data-open:pl-2 max-[899px]:grid-cols-1">
               <b className="font-mono">{(isChanged ? undefined : words.get(line.id)) ?? said(line)}</b>
               <span>{line.meaning || <span className="text-ink-2">what it means is not written</span>}</span>
               <span className="text-[14px] text-ink-2">{line.pointsTo}</span>
-            </button>
-            {open === line.id && (
-              <div
-                role="group"
-                aria-label={`Code ${said(line)}`}
-                className="flex flex-wrap items-end gap-3 border-l-4 border-rust pb-3 pl-2"
-              >
-                {columnsOf(line).map((column) => (
-                  <label
-                    key={column.name}
-                    className={`text-[13px] text-ink-2 ${column.wide ? 'w-full max-w-[640px]' : 'w-[10rem]'}`}
-                  >
-                    {column.label}
-                    <RowField column={column} row={line} settle={(value) => put(at, column.name, value)} />
-                  </label>
-                ))}
-                <button
-                  type="button"
-                  className="link min-h-[38px] text-[14px] max-[899px]:min-h-[44px]"
-                  onClick={() => settle(edit.sheet.filter((_, i) => i !== at))}
+            </DisclosureButton>
+            <DisclosurePanel
+              role="group"
+              aria-label={`Code ${said(line)}`}
+              className="flex flex-wrap items-end gap-3 border-l-4 border-rust pb-3 pl-2"
+            >
+              {columnsOf(line).map((column) => (
+                <label
+                  key={column.name}
+                  className={`text-[13px] text-ink-2 ${column.wide ? 'w-full max-w-[640px]' : 'w-[10rem]'}`}
                 >
-                  Strike out
-                </button>
-              </div>
-            )}
-          </li>
+                  {column.label}
+                  <RowField column={column} row={line} settle={(value) => put(at, column.name, value)} />
+                </label>
+              ))}
+              <button
+                type="button"
+                className="link min-h-[38px] text-[14px] max-[899px]:min-h-[44px]"
+                onClick={() => settle(edit.sheet.filter((_, i) => i !== at))}
+              >
+                Strike out
+              </button>
+            </DisclosurePanel>
+          </Disclosure>
         ))}
       </ul>
       <button
@@ -258,7 +252,7 @@ function Editor({ boardTypeId, first }: { boardTypeId: string; first: CodesEdit 
         onClick={() => {
           const line = { ...lineOf(blank), id: newId() };
           write({ ...edit, sheet: [...edit.sheet, line] });
-          setOpen(line.id);
+          setAdded(line.id);
         }}
       >
         Add a code

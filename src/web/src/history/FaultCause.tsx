@@ -1,10 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { addCause, listCauses } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { useAct } from '../outbox/useAct';
 import { Choose } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
+import { useDraft } from '../ui/useDraft';
 
 interface CauseProps {
   cause: string | null;
@@ -18,12 +20,18 @@ const another = '+';
 export function Cause({ cause, invalid, choose }: CauseProps) {
   const queries = useQueryClient();
   const causes = useQuery({ queryKey: ['causes'], queryFn: () => ask(listCauses()) });
-  const [words, setWords] = useState<string | null>(null);
-  const add = useMutation({
-    mutationFn: () => ask(addCause({ body: { id: newId(), words: words ?? '' } })),
-    onSuccess: async (made) => {
+  const [words, setWords] = useDraft('cause');
+  const [writes, setWrites] = useState(words !== '');
+  const write = (text: string | null) => {
+    setWrites(text !== null);
+    setWords(text ?? '');
+  };
+  const add = useAct({
+    words: `a cause for the shop’s list: ${words}`,
+    send: (client) => ask(addCause({ client, body: { id: newId(), words } })),
+    away: () => write(null),
+    taken: async (made) => {
       await queries.invalidateQueries({ queryKey: ['causes'] });
-      setWords(null);
       choose(made.id);
     },
   });
@@ -34,7 +42,7 @@ export function Cause({ cause, invalid, choose }: CauseProps) {
         <Choose
           className="mt-1"
           invalid={invalid}
-          value={words === null ? (cause ?? '') : another}
+          value={writes ? another : (cause ?? '')}
           options={[
             { value: '', words: 'not known yet' },
             ...(causes.data ?? []).map((c) => ({ value: c.id, words: c.words })),
@@ -42,15 +50,15 @@ export function Cause({ cause, invalid, choose }: CauseProps) {
           ]}
           onChange={(chosen) => {
             if (chosen === another) {
-              setWords('');
+              write('');
             } else {
-              setWords(null);
+              write(null);
               choose(chosen || null);
             }
           }}
         />
       </label>
-      {words !== null && (
+      {writes && (
         <div className="mt-2 flex items-end gap-3">
           <label className="grow">
             The other cause, for the shop’s list
@@ -58,20 +66,21 @@ export function Cause({ cause, invalid, choose }: CauseProps) {
               autoFocus
               className="field mt-0.5"
               value={words}
-              onChange={(event) => setWords(event.target.value)}
+              onChange={(event) => write(event.target.value)}
               onKeyDown={(event) => {
                 if (event.key === 'Enter') {
                   event.preventDefault();
-                  add.mutate();
+                  add.act();
                 }
               }}
             />
           </label>
-          <button type="button" className="quiet" onClick={() => add.mutate()}>
+          <button type="button" className="quiet" onClick={add.act}>
             Add to the list
           </button>
         </div>
       )}
+      {add.waits && <p className="mt-1">It waits on this device; choose it when the ledger has it.</p>}
       <Problem error={add.error} />
     </div>
   );

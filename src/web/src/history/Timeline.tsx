@@ -8,19 +8,22 @@ import {
   getTimeline,
   openFault,
   type MachinePage,
+  type NoteView,
   type TimelineEntry,
   type TimelineKind,
 } from '../api/generated';
-import { ask, Refusal } from '../api/ledger';
+import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { usePerson } from '../people/person';
-import { Clash } from '../ui/Clash';
+import { useAct } from '../outbox/useAct';
+import { KeptProblem } from '../ui/Kept';
 import { Mark, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { Tabs } from '../ui/Tabs';
 import { dayOf } from '../ui/time';
 import { History } from './History';
-import { useDraft } from '../ui/useDraft';
+import { useLine } from '../ui/useDraft';
+import { useKeeping } from '../ui/useKeeping';
 
 const kinds: [TimelineKind, string][] = [
   ['visit', 'Visits'],
@@ -172,18 +175,20 @@ function Write({ machine, visitId }: { machine: MachinePage; visitId: string | u
   const person = usePerson();
   const go = useNavigate();
   const queries = useQueryClient();
-  const [text, setText] = useDraft(`note/${machine.id}`);
-  const note = useMutation({
-    mutationFn: () =>
+  const { text, setText, takeBack } = useLine(`note/${machine.id}`);
+  const note = useAct({
+    words: `a note on ${machine.tag}: ${text}`,
+    machineId: machine.id,
+    send: (client) =>
       ask(
         addNote({
+          client,
           body: { id: newId(), machineId: machine.id, visitId: visitId ?? null, text, personId: person?.id ?? '' },
         }),
       ),
-    onSuccess: async () => {
-      setText('');
-      await queries.invalidateQueries({ queryKey: ['timeline', machine.id] });
-    },
+    sent: () => setText(''),
+    back: () => takeBack(text),
+    taken: () => queries.invalidateQueries({ queryKey: ['timeline', machine.id] }),
   });
   const fault = useMutation({
     mutationFn: () =>
@@ -200,7 +205,7 @@ function Write({ machine, visitId }: { machine: MachinePage; visitId: string | u
       onSubmit={(event) => {
         event.preventDefault();
         if (text.trim()) {
-          note.mutate();
+          note.act();
         }
       }}
     >
@@ -237,26 +242,32 @@ function Note({ entry }: { entry: TimelineEntry }) {
 }
 
 function NoteEditor({ id, close }: { id: string; close: () => void }) {
-  const queries = useQueryClient();
   const note = useQuery({ queryKey: ['note', id], queryFn: () => ask(getNote({ path: { id } })) });
-  const [text, setText] = useState<string | null>(null);
-  const save = useMutation({
-    mutationFn: (version: number) => ask(editNote({ path: { id }, body: { version, text: text ?? '' } })),
-    onSuccess: async () => {
+  return note.data ? <NoteText note={note.data} close={close} /> : <Problem error={note.error} />;
+}
+
+function NoteText({ note: { id, version, text }, close }: { note: NoteView; close: () => void }) {
+  const queries = useQueryClient();
+  const { edit, write, keep, keepOver, settle, isChanged, error } = useKeeping(
+    `note-text/${id}`,
+    { version, text },
+    async (next, client) => {
+      const now = await ask(editNote({ client, path: { id }, body: next }));
       await queries.invalidateQueries();
-      close();
+      return now;
     },
-  });
-  const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
-  if (!note.data) {
-    return <Problem error={note.error} />;
-  }
+  );
+  const keepAndClose = async (kept: Promise<boolean>) => {
+    if (await kept) {
+      close();
+    }
+  };
   return (
     <form
       aria-label="Change the note"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate(note.data.version);
+        void keepAndClose(keep(edit));
       }}
     >
       <label>
@@ -265,17 +276,21 @@ function NoteEditor({ id, close }: { id: string; close: () => void }) {
           autoFocus
           className="field"
           rows={2}
-          value={text ?? note.data.text}
-          onChange={(event) => setText(event.target.value)}
+          value={edit.text}
+          onChange={(event) => write({ ...edit, text: event.target.value })}
         />
       </label>
-      {clash ? (
-        <Clash problem={clash} keepMine={() => save.mutate(clash.version ?? 0)} takeTheirs={close} />
-      ) : (
-        <Problem error={save.error} />
-      )}
+      <KeptProblem
+        error={error}
+        edit={edit}
+        keepMine={(over) => void keepAndClose(keepOver(edit, over))}
+        takeTheirs={(theirs) => {
+          settle(theirs);
+          close();
+        }}
+      />
       <p className="mt-1 flex gap-3">
-        <button type="submit" className="quiet" disabled={text === null}>
+        <button type="submit" className="quiet" disabled={!isChanged}>
           Keep the change
         </button>
         <button type="button" className="quiet" onClick={close}>

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { getHome, type HomeMachine, type HomePage as Home } from '../api/generated';
 import { ask } from '../api/ledger';
+import { BackupIsOld } from '../keeping/Backups';
 import { Until } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
 import { Mark, type MarkKind } from '../ui/Mark';
@@ -18,6 +19,7 @@ export function HomePage() {
     <Frame title="The day" margin={<Margin home={home.data} />}>
       <Problem error={home.error} retry={() => void home.refetch()} />
       {home.isPending && <p className="h-[240px] py-4 text-ink-2">Opening the ledger…</p>}
+      <BackupIsOld />
       {home.data && <Day home={home.data} />}
     </Frame>
   );
@@ -50,7 +52,7 @@ function Margin({ home }: { home: Home | undefined }) {
       </ul>
       <p className="mt-1">
         <Link to="/shop" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">
-          The shop’s limits
+          The shop, backups
         </Link>
       </p>
       <p className="mt-6 text-[14px] text-ink-2 max-[899px]:hidden">

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type AlikeBoard, fitBoard, listAlikeBoards, type MachinePage } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { useAct } from '../outbox/useAct';
 import { Choose } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
 import { Tick } from '../ui/Tick';
@@ -39,10 +40,13 @@ export function FitBoard({ machine }: { machine: MachinePage }) {
   });
   const known = number === '' ? [] : (alike.data ?? []);
   const queries = useQueryClient();
-  const fit = useMutation({
-    mutationFn: () =>
+  const fit = useAct({
+    words: `a board of ${machine.tag}, ${[board.name, number].filter(Boolean).join(' ')}`,
+    machineId: machine.id,
+    send: (client) =>
       ask(
         fitBoard({
+          client,
           path: { id: machine.id },
           body: {
             ...board,
@@ -54,12 +58,12 @@ export function FitBoard({ machine }: { machine: MachinePage }) {
           },
         }),
       ),
-    onSuccess: async () => {
+    away: () => {
       setBoard(empty);
       setShown(false);
       setWhich('');
-      await queries.invalidateQueries();
     },
+    taken: () => queries.invalidateQueries(),
   });
   if (!shown) {
     return (
@@ -78,7 +82,7 @@ export function FitBoard({ machine }: { machine: MachinePage }) {
       className="border-b border-rule-2 py-2 text-[14px]"
       onSubmit={(event) => {
         event.preventDefault();
-        fit.mutate();
+        fit.act();
       }}
     >
       <label className="block">

@@ -5,6 +5,7 @@ import { getBuild, getMachine, type MachinePage as Page } from '../api/generated
 import { ask } from '../api/ledger';
 import { called } from '../boards/called';
 import { Timeline } from '../history/Timeline';
+import { NamesLater } from '../measuring/NamesLater';
 import { Frame } from '../ui/Frame';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
@@ -193,6 +194,7 @@ function Leaf({ machine }: { machine: Page }) {
           </ul>
         </>
       )}
+      <NamesLater machineId={machine.id} />
       <Deviations machine={machine} />
       {machine.toMend.length > 0 && (
         <>

@@ -23,7 +23,19 @@ const later = [
   { name: 'boards', label: 'Boards', hint: 'part numbers, separated by commas' },
 ] as const;
 
-const nothing = { tag: '', site: '', name: '', maker: '', serial: '', boards: '', modelId: '', ownBoards: false };
+const nothing = {
+  tag: '',
+  site: '',
+  name: '',
+  maker: '',
+  serial: '',
+  boards: '',
+  modelId: '',
+  which: {} as Record<string, string>,
+};
+
+/** Said of a board that bears the number of another. */
+const another = ['', 'another one with the same number'] as const;
 
 const numbersIn = (boards: string) =>
   boards
@@ -41,14 +53,17 @@ export function NewMachinePage() {
   const alike = useQuery({
     queryKey: ['alike', ...numbers],
     queryFn: async () =>
-      (await Promise.all(numbers.map((partNumber) => ask(listAlikeBoards({ query: { partNumber } }))))).map(
-        // The newest of each number is what it would be taken for.
-        ([newest]) => newest,
+      Promise.all(
+        numbers.map(async (number) => ({
+          number,
+          boards: await ask(listAlikeBoards({ query: { partNumber: number } })),
+        })),
       ),
     enabled: numbers.length > 0,
     placeholderData: (before) => before,
   });
-  const known = numbers.length === 0 ? [] : (alike.data ?? []).filter((k) => k !== undefined);
+  const known =
+    text.modelId === '' ? (alike.data ?? []).filter((k) => k.boards.length > 0 && numbers.includes(k.number)) : [];
   const [pictures, setPictures] = useState<File[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const [isBusy, setIsBusy] = useState(false);
@@ -56,6 +71,11 @@ export function NewMachinePage() {
   const begin = async () => {
     if (!text.tag.trim()) {
       setProblem('Type the tag first: what your sticker says.');
+      return;
+    }
+    const open = known.find(({ number }) => text.which[number] === undefined);
+    if (open) {
+      setProblem(`${open.number} is known: say below whether it is that board, or another with the same number.`);
       return;
     }
     setIsBusy(true);
@@ -71,6 +91,12 @@ export function NewMachinePage() {
         id: machineId,
         modelId: text.modelId || null,
         boards: text.modelId === '' ? numbersIn(text.boards) : [],
+        which: Object.fromEntries(
+          known.flatMap(({ number }) => {
+            const which = text.which[number];
+            return which ? [[number, which]] : [];
+          }),
+        ),
       },
     });
     const outcome = await sent;
@@ -173,17 +199,28 @@ export function NewMachinePage() {
               />
             </label>
           ))}
-        {text.modelId === '' && known.length > 0 && (
-          <div className="mt-2 border-l-4 border-rust bg-rust-wash px-3 py-1">
-            <p>
-              {known.map((k) => `${k.printed} is known, ${usedIn(k)}`).join('; ')}. What is entered for a board holds
-              for every machine that has it.
-            </p>
-            <Tick on={text.ownBoards} set={(ownBoards) => setText({ ...text, ownBoards })}>
-              These are others with the same numbers
-            </Tick>
-          </div>
-        )}
+        {known.map(({ number, boards }) => (
+          <fieldset key={number} className="mt-2 border-l-4 border-rust bg-rust-wash px-3 py-1">
+            <legend className="sr-only">Which {number} is it?</legend>
+            <p className="font-bold">{number} is known. Is it that one?</p>
+            <p className="text-ink-2">What is entered for a board holds for every machine that has it.</p>
+            {[
+              ...boards.map((k) => [k.id, `${k.printed}, ${k.name}, ${k.pins} pins, ${usedIn(k)}`] as const),
+              another,
+            ].map(([id, words]) => (
+              <Tick
+                key={id}
+                on={text.which[number] === id}
+                set={(on) => {
+                  const { [number]: _, ...rest } = text.which;
+                  setText({ ...text, which: on ? { ...rest, [number]: id } : rest });
+                }}
+              >
+                {words}
+              </Tick>
+            ))}
+          </fieldset>
+        ))}
         <p className="mt-4 text-ink-2">
           Boards and places come next, from photographs.{' '}
           <Link to="/machines" className="link">

@@ -11,13 +11,13 @@ export interface Step extends ProblemDetails {
 }
 
 /** Sends long work and tells each step; gives the result. Stopped by the signal, it leaves no trace. */
-export async function watched(
+export async function watched<Result extends object = Step>(
   path: string,
   body: BodyInit,
   type: string | undefined,
   signal: AbortSignal,
   tell: (step: Step) => void,
-): Promise<Step> {
+): Promise<Result> {
   const answer = await fetch(path, {
     method: 'POST',
     body,
@@ -27,18 +27,18 @@ export async function watched(
     throw new Unreachable();
   });
   const reader = answer.body?.pipeThrough(new TextDecoderStream()).getReader();
-  let [rest, last]: [string, Step | undefined] = ['', undefined];
+  let [rest, last]: [string, (Result & Step) | undefined] = ['', undefined];
   for (let part = await reader?.read(); part?.value !== undefined; part = await reader?.read()) {
     const lines = (rest + part.value).split('\n');
     rest = lines.pop() ?? '';
     for (const line of lines) {
-      last = JSON.parse(line) as Step;
+      last = JSON.parse(line) as Result & Step;
       if (last.what) {
         tell(last);
       }
     }
   }
-  const result = rest ? (JSON.parse(rest) as Step) : last;
+  const result = rest ? (JSON.parse(rest) as Result & Step) : last;
   if (result?.status) {
     throw new Refusal(result.status, result);
   }

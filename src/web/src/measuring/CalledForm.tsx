@@ -1,16 +1,13 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import {
+  addNamedPlace,
   type CalledView,
   type LiveAnswer,
   lookAtCalled,
-  lookAtSheet,
-  type MachineSheetAsk,
   type MeterMode,
   type ProbeView,
   type RoundView,
-  type SheetTarget,
-  takeSheet,
 } from '../api/generated';
 import { ask, Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
@@ -19,10 +16,9 @@ import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { useDraft } from '../ui/useDraft';
-import { SheetGroups } from '../wiring/SheetGroups';
+import { AddPins } from './AddPins';
 import { AskLive } from './AskLive';
 import { discard, nextOrder, store } from './lines';
-import { probed } from './sheet';
 
 interface CalledFormProps {
   view: RoundView;
@@ -47,8 +43,25 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
     staleTime: Infinity,
   });
   const called = text.trim() === '' ? [] : (look.data ?? []);
-  const good = called.filter((c) => c.problem === '');
-  const unknown = [...new Set(called.filter((c) => c.unknown !== '').map((c) => c.unknown))];
+  const queries = useQueryClient();
+  const unknown = [...new Set(called.flatMap((c) => c.unknown))];
+  // A name that nobody entered is kept with its reading, and placed later.
+  const good = called.filter((c) => c.problem === '' || c.unknown.length > 0);
+  /** Keeps the names that nobody entered, and gives the readings as they are understood then. */
+  const named = async (): Promise<CalledView[]> => {
+    if (unknown.length === 0) {
+      return called;
+    }
+    for (const name of unknown) {
+      await ask(
+        addNamedPlace({
+          path: { id: view.machineId },
+          body: { id: newId(), name, at: new Date().toISOString(), personId },
+        }),
+      );
+    }
+    return (await look.refetch({ throwOnError: true })).data ?? called;
+  };
   /** Stores what is understood, in its order; what is not stays in the box. */
   const keep = async (alive: LiveAnswer | null = null) => {
     if (look.isFetching || isStoring || good.length === 0) {
@@ -58,22 +71,28 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
     setError(null);
     const left = text.split('\n');
     const done = new Set<number>();
-    for (const line of [...new Set(called.map((c) => c.line))]) {
-      const here = called.filter((c) => c.line === line);
-      if (here.some((c) => c.problem !== '')) {
-        continue;
+    try {
+      const now = await named();
+      for (const line of [...new Set(now.map((c) => c.line))]) {
+        const here = now.filter((c) => c.line === line);
+        if (here.some((c) => c.problem !== '')) {
+          continue;
+        }
+        const refusal = await storeAll(view.id, here, personId, alive);
+        if (refusal) {
+          setError(refusal);
+          break;
+        }
+        done.add(line);
       }
-      const refusal = await storeAll(view.id, here, personId, alive);
-      if (refusal) {
-        setError(refusal);
-        break;
-      }
-      done.add(line);
+    } catch (failure) {
+      setError(failure as Error);
     }
     // A line stays as it was called until all of it is stored.
     const rest = left.filter((_, i) => !done.has(i + 1)).join('\n');
     setText(rest.trim() === '' ? '' : rest);
     setStoring(false);
+    void queries.invalidateQueries({ queryKey: ['names', view.machineId] });
     if (rest.trim() === '') {
       close();
     }
@@ -113,15 +132,19 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
       <ul aria-label="As understood" className="max-h-[26dvh] overflow-y-auto">
         {called.map((c, i) => (
           <li key={`${c.line} ${i}`} className="flex items-center gap-2 border-t border-rule py-0.5">
-            <span className="w-[18px] shrink-0">{c.problem !== '' && <Mark kind="marginal" />}</span>
+            <span className="w-[18px] shrink-0">
+              {c.problem !== '' && <Mark kind={c.unknown.length > 0 ? 'untouched' : 'marginal'} />}
+            </span>
             <span className="font-mono">
               {c.redName}
               {c.black && ` to ${c.black.printed}`} <b>{c.reads}</b>
             </span>
             <span className="text-[14px] text-ink-2">
-              {c.problem === ''
-                ? `${c.stateName}${c.limit ? `, should read ${c.limit}` : ', no check asks for it'}${c.black ? '' : ', no black probe named'}`
-                : c.problem}
+              {c.unknown.length > 0
+                ? `${c.problem}; kept under that name`
+                : c.problem === ''
+                  ? `${c.stateName}${c.limit ? `, should read ${c.limit}` : ', no check asks for it'}${c.black ? '' : ', no black probe named'}`
+                  : c.problem}
             </span>
           </li>
         ))}
@@ -155,8 +178,8 @@ async function storeAll(
       order: nextOrder(),
       kind: 'taken',
       checkKey: c.checkKey,
-      red: probed(c.red),
-      black: probed(c.black),
+      red: c.red,
+      black: c.black,
       mode: c.mode,
       state: c.state,
       plugged: c.plugged,
@@ -177,55 +200,4 @@ async function storeAll(
     }
   }
   return undefined;
-}
-
-interface AddPinsProps {
-  machineId: string;
-  names: string[];
-  added: () => void;
-}
-
-/** Pins that were called and nobody entered: they go into the record where one says, and the readings with them. */
-function AddPins({ machineId, names, added }: AddPinsProps) {
-  const [targets, setTargets] = useState<Record<string, SheetTarget>>({});
-  const queries = useQueryClient();
-  const body: MachineSheetAsk = {
-    text: `Pin\n${names.join('\n')}\n`,
-    file: '',
-    codePage: null,
-    columns: [],
-    targets,
-    wires: {},
-  };
-  const where = useQuery({
-    queryKey: ['called-where', machineId, JSON.stringify(body)],
-    queryFn: () => ask(lookAtSheet({ path: { id: machineId }, body })),
-    placeholderData: (before) => before,
-  });
-  const add = useMutation({
-    mutationFn: () => ask(takeSheet({ path: { id: machineId }, body })),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ['round'] });
-      await queries.invalidateQueries({ queryKey: ['called'] });
-      added();
-    },
-  });
-  if (!where.data) {
-    return <Problem error={where.error} />;
-  }
-  return (
-    <section aria-label="Not entered yet" className="mt-2 border-l-4 border-rust pl-3">
-      <h3 className="text-[15px]">Nobody entered {names.join(', ')} yet. Where is it?</h3>
-      <SheetGroups
-        view={where.data}
-        usual={[]}
-        groups={where.data.groups}
-        say={(key, target) => setTargets({ ...targets, [key]: target })}
-      />
-      <button type="button" className="quiet mt-1 min-h-[44px]" disabled={add.isPending} onClick={() => add.mutate()}>
-        Add {names.length === 1 ? 'this pin' : 'these pins'}
-      </button>
-      <Problem error={add.error} />
-    </section>
-  );
 }

@@ -3,12 +3,13 @@ import { makeRoundTheSheet, type RoundView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Problem } from '../ui/Problem';
 import { discard, type WaitingLine } from './lines';
+import { NamesLater } from './NamesLater';
 
 /** Readings between any two pins, those that wait on this device too. */
 export function ExtraList({ view, waiting }: { view: RoundView; waiting: readonly WaitingLine[] }) {
   const mine = waiting.filter((w) => w.line.kind === 'taken');
   if (view.extras.length + mine.length === 0) {
-    return null;
+    return <NamesLater machineId={view.machineId} />;
   }
   return (
     <section aria-label="Extra readings" className="mt-4">
@@ -48,6 +49,7 @@ export function ExtraList({ view, waiting }: { view: RoundView; waiting: readonl
         ))}
       </ul>
       {view.extras.length > 0 && <AsSheet roundId={view.id} />}
+      <NamesLater machineId={view.machineId} />
     </section>
   );
 }

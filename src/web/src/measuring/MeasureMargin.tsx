@@ -1,9 +1,37 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import type { RoundView, VisitStart } from '../api/generated';
+import { followOrder, type RoundOrder, type RoundView, type VisitStart } from '../api/generated';
+import { ask } from '../api/ledger';
+import { Choose } from '../ui/Choose';
 import { Key } from '../ui/Key';
+import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { VisitMargin } from '../visits/VisitMargin';
 import { Spreadsheet } from './Spreadsheet';
+
+/** Down the power path, or as the sheet has it that the machine was entered from. */
+function Order({ view }: { view: RoundView }) {
+  const queries = useQueryClient();
+  const follow = useMutation({
+    mutationFn: (order: RoundOrder) => ask(followOrder({ path: { id: view.id }, body: { order } })),
+    onSuccess: (now) => void queries.setQueryData(['round', view.id], now),
+  });
+  return (
+    <label className="block">
+      In the order of
+      <Choose
+        className="mt-0.5"
+        value={view.order}
+        options={[
+          { value: 'path', words: 'the power path' },
+          { value: 'sheet', words: 'the sheet it came from' },
+        ]}
+        onChange={(order) => follow.mutate(order)}
+      />
+      <Problem error={follow.error} />
+    </label>
+  );
+}
 
 /** The steps of the visit, with what else can be done while one measures. */
 export function MeasureMargin({
@@ -28,6 +56,7 @@ export function MeasureMargin({
         Write up fault <Key>F8</Key>
       </button>
       <Spreadsheet roundId={view.id} />
+      {view.hasSheet && <Order view={view} />}
       {children}
       <p className="text-ink-2">
         Round of {dayOf(view.startedAt)}, {clockOf(view.startedAt)}

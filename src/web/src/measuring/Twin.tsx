@@ -39,7 +39,10 @@ export function TwinChoice({ tag, setTag, twins }: Pick<ReturnType<typeof useTwi
         value={tag}
         options={[
           { value: '', words: 'none' },
-          ...twins.map((t) => ({ value: t.tag, words: `${t.tag}, ${t.readings} read` })),
+          ...twins.map((t) => ({
+            value: t.tag,
+            words: [t.tag, t.name, t.site, `${t.readings} read`].filter(Boolean).join(', '),
+          })),
         ]}
         onChange={setTag}
       />

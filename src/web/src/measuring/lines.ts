@@ -70,7 +70,7 @@ export async function store(roundId: string, line: NewLine): Promise<Outcome> {
     case 'refused':
       return { kind: 'refused', refusal: new Refusal(delivery.problem.status ?? 422, delivery.problem) };
     default:
-      return delivery;
+      return { kind: 'waiting' };
   }
 }
 

@@ -1,3 +1,4 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { Frame } from '../ui/Frame';
@@ -86,18 +87,13 @@ export function WaitingPage() {
 
 /** What can be done with a parcel that the ledger will not take; what does not rest on it has gone on. */
 function Refused({ parcel }: { parcel: Parcel }) {
-  const [isMending, setIsMending] = useState(false);
   const fields = textsOf(parcel.json);
   return (
-    <>
+    <Disclosure>
       {parcel.form !== undefined ? (
         <FormLink form={parcel.form} />
       ) : (
-        fields.length > 0 && (
-          <button type="button" className="quiet" aria-expanded={isMending} onClick={() => setIsMending(!isMending)}>
-            Mend
-          </button>
-        )
+        fields.length > 0 && <DisclosureButton className="quiet">Mend</DisclosureButton>
       )}
       <button type="button" className="quiet" onClick={() => void sendAgain(parcel.id)}>
         Send again
@@ -108,8 +104,10 @@ function Refused({ parcel }: { parcel: Parcel }) {
       <button type="button" className="quiet border-out text-out" onClick={() => void letGo(parcel)}>
         Throw away
       </button>
-      {isMending && <Mend parcel={parcel} fields={fields} />}
-    </>
+      <DisclosurePanel className="w-full">
+        <Mend parcel={parcel} fields={fields} />
+      </DisclosurePanel>
+    </Disclosure>
   );
 }
 

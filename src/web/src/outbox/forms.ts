@@ -1,10 +1,10 @@
-import { knownLedger, type ProblemDetails } from '../api/ledger';
+import { knownLedger } from '../api/ledger';
 import { createClient, createConfig } from '../api/generated/client';
 import type { Client } from '../api/generated/client';
 import { newId } from '../api/newId';
 import { draftOf, keepDraft } from '../ui/useDraft';
 import { begunOf } from './begun';
-import { type Delivery, leaveOut, onRefused, onTaken, type Parcel, postForm, versionAfter } from './outbox';
+import { type Delivery, isOwn, leaveOut, onRefused, onTaken, type Parcel, postForm, versionAfter } from './outbox';
 
 interface Versioned {
   version: number;
@@ -12,18 +12,6 @@ interface Versioned {
 
 /** What was written, whatever version it was written over. */
 export const textOf = (edit: Versioned): string => JSON.stringify({ ...edit, version: 0 });
-
-/** Whether a clash is none: what stands in the ledger is what was sent, and only its answer was lost. */
-export function isOwn({ theirs }: ProblemDetails, sent: unknown): boolean {
-  const mine = sent as Record<string, unknown>;
-  return (
-    theirs !== undefined &&
-    Object.keys(theirs).some((name) => name !== 'version') &&
-    Object.entries(theirs).every(
-      ([name, value]) => name === 'version' || JSON.stringify(mine[name]) === JSON.stringify(value),
-    )
-  );
-}
 
 /**
  * A way to the ledger that goes through what waits on this device: what is asked for by it is kept in order with
@@ -35,43 +23,43 @@ export function isOwn({ theirs }: ProblemDetails, sent: unknown): boolean {
  * @param isOpen Whether the form is still open.
  */
 export const throughQueue = (draft: string, written: string, waits: () => void, isOpen: () => boolean): Client =>
+  handedTo(async (asked) => {
+    const end = await new Promise<Delivery>((resolve) => {
+      const tell = (delivery: Delivery) => {
+        if (delivery.kind === 'waiting') {
+          waits();
+        } else {
+          resolve(delivery);
+        }
+      };
+      const words = begunOf([draft])[0]?.words ?? 'What was written';
+      void postForm({ id: newId(), ...asked, words, machineId: '', form: draft, written }, tell, isOpen);
+    });
+    return answerOf(end);
+  });
+
+type Asked = Pick<Parcel, 'path' | 'json'> & { method: string };
+
+/** A client whose requests do not go by themselves: somebody takes them and says what they came to. */
+export const handedTo = (take: (asked: Asked) => Promise<Response>): Client =>
   createClient(
     createConfig({
       baseUrl: location.origin,
       fetch: async (input) => {
         const request = input as Request;
         const { pathname, search } = new URL(request.url);
-        const json: unknown = JSON.parse(await request.text());
-        const end = await new Promise<Delivery>((resolve) => {
-          const tell = (delivery: Delivery) => {
-            if (delivery.kind === 'waiting') {
-              waits();
-            } else {
-              resolve(delivery);
-            }
-          };
-          const words = begunOf([draft])[0]?.words ?? 'What was written';
-          void postForm(
-            {
-              id: newId(),
-              path: pathname + search,
-              method: request.method,
-              words,
-              machineId: '',
-              form: draft,
-              written,
-              json,
-            },
-            tell,
-            isOpen,
-          );
+        const text = await request.text();
+        return take({
+          path: pathname + search,
+          method: request.method,
+          ...(text === '' ? {} : { json: JSON.parse(text) as unknown }),
         });
-        return answerOf(end);
       },
     }),
   );
 
-function answerOf(end: Delivery): Response {
+/** The end of a parcel as the answer to its request. */
+export function answerOf(end: Delivery): Response {
   const [status, body] =
     end.kind === 'taken'
       ? [200, end.answer]
@@ -84,15 +72,21 @@ function answerOf(end: Delivery): Response {
   });
 }
 
-/** The draft of a form whose parcel was taken: let go where nothing was written since, else written over the new version. */
-function settleDraft(parcel: Parcel, version: number) {
+/** Whether rows or cells of what was taken were refused, each with why. */
+const isInPart = (answer: unknown) => ((answer as { problems?: unknown[] } | null)?.problems?.length ?? 0) > 0;
+
+/**
+ * The draft of a form whose parcel was taken: let go where nothing was written since and all of it was kept, else written over
+ * the new version.
+ */
+function settleDraft(parcel: Parcel, version: number, isKept = true) {
   const draft = parcel.form === undefined ? undefined : draftOf(parcel.form);
   if (parcel.form === undefined || draft === undefined) {
     return;
   }
   try {
     const now = JSON.parse(draft) as Versioned;
-    keepDraft(parcel.form, textOf(now) === parcel.written ? '' : JSON.stringify({ ...now, version }));
+    keepDraft(parcel.form, isKept && textOf(now) === parcel.written ? '' : JSON.stringify({ ...now, version }));
   } catch {
     // What nobody can read is no draft; its form lets it go.
   }
@@ -104,7 +98,7 @@ export async function letGo(parcel: Parcel): Promise<void> {
   await leaveOut(parcel.id);
 }
 
-onTaken((parcel, answer) => settleDraft(parcel, versionAfter(parcel, answer)));
+onTaken((parcel, answer) => settleDraft(parcel, versionAfter(parcel, answer), !isInPart(answer)));
 
 onRefused((parcel, problem) => {
   if (parcel.form === undefined || !isOwn(problem, parcel.json)) {

@@ -24,6 +24,8 @@ export interface Parcel {
   form?: string;
   /** What stood in that form as it was asked for. */
   written?: string;
+  /** Texts of the form whose place this one took: one of them may be in the ledger, with its answer lost. */
+  earlier?: unknown[];
   /** The ledger it was made for, by its id; missing where none had answered yet. */
   ledger?: string;
   /** How often the ledger itself failed on it. */
@@ -33,7 +35,11 @@ export interface Parcel {
 }
 
 export type Delivery =
-  { kind: 'taken'; answer: unknown } | { kind: 'refused'; why: string; problem: ProblemDetails } | { kind: 'waiting' };
+  | { kind: 'taken'; answer: unknown }
+  | { kind: 'refused'; why: string; problem: ProblemDetails }
+  | { kind: 'waiting' }
+  /** A later text of the same form took its place before it was sent. */
+  | { kind: 'replaced' };
 
 /** What becomes of a refused parcel: another in its place, nothing at all, or it stands aside with its reason. */
 export type Mending = Parcel | 'drop' | undefined;
@@ -121,12 +127,17 @@ export async function postForm(
     return;
   }
   const isSame = !waiting.refused && JSON.stringify(waiting.json) === JSON.stringify(parcel.json);
-  const next: Parcel = isSame ? waiting : { ...parcel, order: waiting.order };
+  const next: Parcel = isSame
+    ? waiting
+    : { ...parcel, order: waiting.order, earlier: [...(waiting.earlier ?? []), waiting.json] };
   watch(next.id, tell, isOpen);
   if (!isSame) {
     await (await device).put('parcels', next, next.id);
     say(parcels.map((p) => (p.id === waiting.id ? next : p)));
     await (await device).delete('parcels', waiting.id);
+    watchers.get(waiting.id)?.({ kind: 'replaced' });
+    watchers.delete(waiting.id);
+    open.delete(waiting.id);
   }
   void send();
 }
@@ -228,6 +239,12 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
     // Cut off on the way: it goes again under the same id.
     return false;
   }
+  if ([401, 429, 503, 507].includes(answer.status)) {
+    // It is this ledger, and it will take it later: its disk is full, it is busy, or this device has to be let in first.
+    const { detail = 'The ledger cannot write at the moment.' } = (body ?? {}) as ProblemDetails;
+    heard(detail);
+    return false;
+  }
   heard('');
   if (answer.ok) {
     const tell = watchers.get(parcel.id);
@@ -236,6 +253,8 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
     await leaveOut(parcel.id);
     await follow(parcel, body);
     arrivals.forEach((arrive) => arrive(parcel, body, isOpen));
+    // What else stands on this device for it has gone by now, such as the draft of its form.
+    say([...parcels]);
     tell?.({ kind: 'taken', answer: body });
     return true;
   }
@@ -246,7 +265,7 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
 async function follow(parcel: Parcel, answer: unknown): Promise<void> {
   const { form } = parcel;
   const next = form === undefined ? undefined : parcels.find((p) => p.form === form);
-  if (next) {
+  if (next && typeof (next.json as Partial<{ version: number }>).version === 'number') {
     await put({ ...next, json: { ...(next.json as object), version: versionAfter(parcel, answer) } });
   }
 }
@@ -258,6 +277,18 @@ const sheetVersions = [
   ['form/model-safety/', 'versionOfSafety'],
   ['form/model-outside/', 'versionOfOutside'],
 ] as const;
+
+/** Whether a clash is none: what stands in the ledger is what was sent, and only its answer was lost. */
+export function isOwn({ theirs }: ProblemDetails, sent: unknown): boolean {
+  const mine = sent as Record<string, unknown>;
+  return (
+    theirs !== undefined &&
+    Object.keys(theirs).some((name) => name !== 'version') &&
+    Object.entries(theirs).every(
+      ([name, value]) => name === 'version' || JSON.stringify(mine[name]) === JSON.stringify(value),
+    )
+  );
+}
 
 /** The version that a thing has after an edit of its form was taken. */
 export function versionAfter({ form = '', json }: Parcel, answer: unknown): number {
@@ -273,6 +304,12 @@ async function refused(parcel: Parcel, status: number, problem: ProblemDetails):
   }
   const said = problem.detail ?? problem.title ?? `The ledger answered ${status}.`;
   const why = status >= 500 ? `The ledger failed on it ${failures} times: ${said}` : said;
+  const { version } = problem;
+  if (version !== undefined && parcel.earlier?.some((text) => isOwn(problem, text))) {
+    const { earlier: _, ...again } = parcel;
+    await put({ ...again, json: { ...(parcel.json as object), version } });
+    return true;
+  }
   const tell = watchers.get(parcel.id);
   if (tell && open.get(parcel.id)?.()) {
     // Its form is open and holds what was written; it says why, and asks which text shall stand.

@@ -1,17 +1,17 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { addPerson, listPeople } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { Frame } from '../ui/Frame';
 import { Problem } from '../ui/Problem';
+import { useDraft } from '../ui/useDraft';
 import { choosePerson, meterName, nameMeter, type Person } from './person';
 
 /** Asked once per device, so that every reading and edit has a name to it. */
 export function PersonPage() {
   const people = useQuery({ queryKey: ['people'], queryFn: () => ask(listPeople()) });
-  const [name, setName] = useState('');
+  const [name, setName] = useDraft('person-name');
   const go = useNavigate();
   const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
   const choose = (person: Person) => {
@@ -20,7 +20,10 @@ export function PersonPage() {
   };
   const add = useMutation({
     mutationFn: () => ask(addPerson({ body: { id: newId(), name } })),
-    onSuccess: choose,
+    onSuccess: (person) => {
+      setName('');
+      choose(person);
+    },
   });
   return (
     <Frame title="Who is it?">

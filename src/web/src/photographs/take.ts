@@ -17,6 +17,8 @@ interface Taken {
   visitId?: string | undefined;
   positionId?: string | undefined;
   snapshotId?: string | undefined;
+  /** What it answers or shows, in words. */
+  caption?: string;
 }
 
 /** A burst of photographs: each on the device at once, then sent one after the other. Gives their ids. */
@@ -30,7 +32,7 @@ export function take(files: Iterable<File>, about: Taken): string[] {
       personId: about.personId,
       takenAt: new Date(file.lastModified || Date.now()).toISOString(),
     });
-    for (const name of ['visitId', 'positionId', 'snapshotId'] as const) {
+    for (const name of ['visitId', 'positionId', 'snapshotId', 'caption'] as const) {
       const value = about[name];
       if (value) {
         query.set(name, value);

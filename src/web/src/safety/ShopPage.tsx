@@ -2,7 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { editShop, getShop, type ShopView } from '../api/generated';
 import { ask } from '../api/ledger';
+import { Devices } from '../devices/Devices';
 import { History } from '../history/History';
+import { Backups } from '../keeping/Backups';
 import { Frame } from '../ui/Frame';
 import { fieldInError, KeptProblem, KeptWord } from '../ui/Kept';
 import { Problem } from '../ui/Problem';
@@ -111,6 +113,8 @@ function Form({ shop }: { shop: ShopView }) {
           keepMine={(version) => void keepOver(edit, version)}
           takeTheirs={settle}
         />
+        <Devices />
+        <Backups />
         <History kind="Shop" recordId="shop" onPutBack={() => window.location.reload()} />
       </div>
     </div>

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import {
   defineSetting,
@@ -10,6 +10,7 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
+import { useAct } from '../outbox/useAct';
 import { Choose, optionsOf } from '../ui/Choose';
 import { fieldInError } from '../ui/Kept';
 import { More } from '../ui/More';
@@ -111,15 +112,17 @@ function Editor({ board, definition, done }: EditorProps) {
     }
     return text.trim() === '' ? null : value;
   };
-  const fresh = async () => {
+  const away = () => {
     setEdit(first);
-    await queries.invalidateQueries({ queryKey: ['settings'] });
     done();
   };
-  const save = useMutation({
-    mutationFn: async () =>
+  const fresh = () => queries.invalidateQueries({ queryKey: ['settings'] });
+  const save = useAct({
+    words: `what the setting ${edit.code} means`,
+    send: async (client) =>
       ask(
         defineSetting({
+          client,
           path: { boardTypeId: board.boardTypeId, id },
           body: {
             ...edit,
@@ -132,11 +135,14 @@ function Editor({ board, definition, done }: EditorProps) {
           },
         }),
       ),
-    onSuccess: fresh,
+    away,
+    taken: fresh,
   });
-  const away = useMutation({
-    mutationFn: () => ask(retireSetting({ path: { boardTypeId: board.boardTypeId, id } })),
-    onSuccess: fresh,
+  const retire = useAct({
+    words: `the setting ${edit.code}, taken away`,
+    send: (client) => ask(retireSetting({ client, path: { boardTypeId: board.boardTypeId, id } })),
+    away,
+    taken: fresh,
   });
   const input = (
     name: 'code' | 'name' | 'unit' | 'default' | 'firmware' | 'min' | 'max' | 'choices',
@@ -158,7 +164,7 @@ function Editor({ board, definition, done }: EditorProps) {
       className="mt-2 text-[14px]"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate();
+        save.act();
       }}
     >
       <div className="grid grid-cols-2 gap-2 min-[900px]:grid-cols-5">
@@ -180,14 +186,14 @@ function Editor({ board, definition, done }: EditorProps) {
         )}
         {edit.kind === 'choice' && input('choices', 'Choices, with commas')}
       </div>
-      <Problem error={save.error ?? away.error} />
+      <Problem error={save.error ?? retire.error} />
       <p className="mt-2 flex gap-3">
         <button type="submit" className="quiet">
           {definition ? 'Keep the change' : 'Define it'}
         </button>
         {definition && (
           <>
-            <button type="button" className="quiet" onClick={() => away.mutate()}>
+            <button type="button" className="quiet" onClick={retire.act}>
               Take it away
             </button>
             <button type="button" className="quiet" onClick={done}>

@@ -1,7 +1,9 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
 import { setValue, type DefinitionView, type SnapshotView } from '../api/generated';
 import { ask, Refusal } from '../api/ledger';
+import { letGo, textOf, throughQueue } from '../outbox/forms';
+import { leaveOut, type Parcel, sendAgain, useOutbox } from '../outbox/outbox';
 import { Clash } from '../ui/Clash';
 import { Problem } from '../ui/Problem';
 import { SuggestBox } from '../ui/SuggestBox';
@@ -13,8 +15,6 @@ interface Typed {
   /** Of the value it goes over; 0 for a code that is not there yet. */
   version: number;
 }
-
-const noValues: { values: Typed[] } = { values: [] };
 
 /** From a display: code, value, Enter. The next code is offered in the order they are defined. */
 export function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; definitions: DefinitionView[] }) {
@@ -29,42 +29,35 @@ export function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; defi
     now.current = next;
     setTyped(next);
   };
-  // Whatever the ledger has not acknowledged, over a reload too: on its way, or not taken while the next were typed.
-  const [{ values: unsaid }, setUnsaid] = useWritten<{ values: Typed[] }>(`settings-unsaid/${snapshot.id}`, noValues);
-  const unsaidNow = useRef(unsaid);
-  const putUnsaid = (values: Typed[]) => {
-    unsaidNow.current = values;
-    setUnsaid({ values });
-  };
-  const without = (typed: Typed) => unsaidNow.current.filter((v) => v.code !== typed.code);
-  const [onTheWay, setOnTheWay] = useState<readonly string[]>([]);
+  const isOpen = useRef(true);
+  useEffect(() => {
+    isOpen.current = true;
+    return () => void (isOpen.current = false);
+  }, []);
+  // What is refused goes back into the boxes, to be mended where it was typed; unless the hand has gone on.
+  const isFree = () => isOpen.current && now.current.value.trim() === '';
+  const [error, setError] = useState<Error | null>(null);
+  const form = `form/setting-value/${snapshot.id}/`;
+  // What the ledger would not take while the next was typed: it stands aside in the queue, and is told here.
+  const unsaid = useOutbox().flatMap((parcel) => (parcel.refused && parcel.form?.startsWith(form) ? [parcel] : []));
   const definition = definitions.find((d) => d.code.toLowerCase() === code.trim().toLowerCase());
-  const save = useMutation({
-    mutationFn: (typed: Typed) =>
-      ask(
-        setValue({
-          path: { id: snapshot.id, code: typed.code },
-          body: { version: typed.version, value: typed.value },
-        }),
-      ),
-    onMutate: (typed) => {
-      putUnsaid([...without(typed), typed]);
-      setOnTheWay((codes) => [...codes, typed.code]);
-    },
-    onSuccess: (_, typed) => putUnsaid(without(typed)),
-    onError: (_, typed) => {
-      if (now.current.value.trim() === '') {
-        // Back into the boxes, to be mended where it was typed.
-        putUnsaid(without(typed));
+  /** Each value goes through what waits on this device, so that it is in order with the rest and goes with its page closed. */
+  const save = async (typed: Typed) => {
+    setError(null);
+    const body = { version: typed.version, value: typed.value };
+    const client = throughQueue(form + typed.code, textOf(body), () => undefined, isFree);
+    try {
+      await ask(setValue({ client, path: { id: snapshot.id, code: typed.code }, body }));
+    } catch (failure) {
+      // Another value of the same code may have taken its place meanwhile.
+      if (isFree() && !(failure instanceof Refusal && failure.status === 503)) {
         put({ code: typed.code, value: typed.value });
         valueBox.current?.focus();
+        setError(failure as Error);
       }
-    },
-    onSettled: (_data, _error, typed) => {
-      setOnTheWay((codes) => codes.filter((c) => c !== typed.code));
-      return queries.invalidateQueries({ queryKey: ['settings'] });
-    },
-  });
+    }
+    await queries.invalidateQueries({ queryKey: ['settings'] });
+  };
   /** The next code stands there at once, so that the hand need not wait for the ledger. */
   const store = () => {
     const typed: Typed = {
@@ -76,9 +69,9 @@ export function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; defi
     const next = open.find((d) => definitions.indexOf(d) > at);
     put({ code: next?.code ?? '', value: '' });
     (next ? valueBox : codeBox).current?.focus();
-    save.mutate(typed);
+    void save(typed);
   };
-  const clash = save.error instanceof Refusal && save.error.problem.theirs ? save.error.problem : undefined;
+  const clash = error instanceof Refusal && error.problem.theirs ? error.problem : undefined;
   return (
     <form
       aria-label="Type a setting"
@@ -121,60 +114,57 @@ export function TypeIn({ snapshot, definitions }: { snapshot: SnapshotView; defi
       {clash ? (
         <Clash
           problem={clash}
-          keepMine={() => save.mutate({ code: code.trim(), value, version: clash.version ?? 0 })}
+          keepMine={() => {
+            put({ code, value: '' });
+            void save({ code: code.trim(), value, version: clash.version ?? 0 });
+          }}
           takeTheirs={() => {
-            save.reset();
+            setError(null);
             put({ code, value: '' });
             void queries.invalidateQueries({ queryKey: ['settings'] });
           }}
         />
       ) : (
-        <Problem error={save.error} />
+        <Problem error={error} />
       )}
       <Unsaid
-        values={unsaid.filter((v) => !onTheWay.includes(v.code))}
-        send={(typed) => save.mutate(typed)}
-        mend={(typed) => {
-          putUnsaid([...without(typed), ...(value.trim() ? [{ code: code.trim(), value, version: 0 }] : [])]);
-          put({ code: typed.code, value: typed.value });
+        parcels={unsaid}
+        mend={(parcel) => {
+          void leaveOut(parcel.id);
+          put({ code: codeOf(parcel), value: valueOf(parcel) });
           valueBox.current?.focus();
         }}
-        letGo={(typed) => putUnsaid(without(typed))}
       />
     </form>
   );
 }
 
+const codeOf = ({ path }: Parcel) => decodeURIComponent(path.slice(path.lastIndexOf('/') + 1));
+const valueOf = ({ json }: Parcel) => (json as { value: string }).value;
+
 interface UnsaidProps {
-  values: Typed[];
-  send: (typed: Typed) => void;
-  mend: (typed: Typed) => void;
-  letGo: (typed: Typed) => void;
+  parcels: Parcel[];
+  mend: (parcel: Parcel) => void;
 }
 
-/** Settings that were typed and that the ledger has not: they wait here, each with its acts. */
-function Unsaid({ values, send, mend, letGo }: UnsaidProps) {
-  return values.length === 0 ? null : (
+/** Settings that were typed and that the ledger would not take: they stand here, each with its acts. */
+function Unsaid({ parcels, mend }: UnsaidProps) {
+  return parcels.length === 0 ? null : (
     <ul aria-label="Not kept yet" className="mt-2 border-l-4 border-out pl-3 text-[14px]">
-      {values.map((typed) => (
-        <li key={typed.code} className="flex flex-wrap items-center gap-3 border-b border-rule">
+      {parcels.map((parcel) => (
+        <li key={parcel.id} className="flex flex-wrap items-center gap-3 border-b border-rule">
           <b className="font-mono">
-            {typed.code} {typed.value}
+            {codeOf(parcel)} {valueOf(parcel)}
           </b>
-          <span className="grow text-out">not kept</span>
+          <span className="grow text-out">not kept: {parcel.refused}</span>
           {(
             [
-              ['Send again', send],
-              ['Mend', mend],
-              ['Let go', letGo],
+              ['Send again', () => void sendAgain(parcel.id)],
+              ['Mend', () => mend(parcel)],
+              ['Let go', () => void letGo(parcel)],
             ] as const
           ).map(([words, act]) => (
-            <button
-              key={words}
-              type="button"
-              className="link min-h-[34px] max-[899px]:min-h-[44px]"
-              onClick={() => act(typed)}
-            >
+            <button key={words} type="button" className="link min-h-[34px] max-[899px]:min-h-[44px]" onClick={act}>
               {words}
             </button>
           ))}

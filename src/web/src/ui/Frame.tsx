@@ -6,6 +6,7 @@ import { listMachines } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Waiting } from '../outbox/Waiting';
 import { usePerson } from '../people/person';
+import { PhotoAnswer } from '../photographs/PhotoAnswer';
 import { Key } from './Key';
 import { useWide } from './useWide';
 
@@ -89,6 +90,7 @@ export function Frame({
           </aside>
         )}
       </div>
+      {!wide && tag && <PhotoAnswer tag={tag} />}
     </div>
   );
 }

@@ -137,7 +137,7 @@ test('what was written with the ledger gone goes when it answers, its page close
   expect(outbox.waitingParcels()).toEqual([]);
 });
 
-test('opened again before the ledger answers, it is there, goes once, and what is written then goes behind', async () => {
+test('opened again before the ledger answers, it is there, and what is written then goes in its place', async () => {
   isGone = true;
   await open();
   await write('a');
@@ -148,13 +148,35 @@ test('opened again before the ledger answers, it is there, goes once, and what i
   expect(outbox.waitingParcels()).toHaveLength(1);
   isGone = false;
   await later();
-  expect(sent).toEqual([
-    { version: 3, text: 'a' },
-    { version: 4, text: 'a and more' },
-  ]);
+  expect(sent).toEqual([{ version: 3, text: 'a and more' }]);
   expect(form.isChanged).toBe(false);
   expect(form.error).toBeNull();
   expect(draft()).toBeNull();
+});
+
+test('all that was written while the ledger was gone goes with its page closed, not only what was written first', async () => {
+  isGone = true;
+  await open();
+  await write('a');
+  await write('a and b');
+  leave();
+  isGone = false;
+  await later();
+  expect(sent).toEqual([{ version: 3, text: 'a and b' }]);
+  expect(draft()).toBeNull();
+});
+
+test('a text whose answer was lost and that another took the place of is no clash with oneself', async () => {
+  losesAnswer = true;
+  await open();
+  await write('arrived');
+  isGone = true;
+  await write('arrived, and more');
+  isGone = false;
+  await later();
+  expect(form.isClash).toBe(false);
+  expect(stands).toEqual({ version: 5, text: 'arrived, and more' });
+  expect(outbox.waitingParcels()).toEqual([]);
 });
 
 test('what was written and not asked for before its page was left is written over what was taken meanwhile', async () => {

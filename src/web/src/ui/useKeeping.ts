@@ -1,11 +1,17 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Client } from '../api/generated/client';
 import { Refusal, Unreachable } from '../api/ledger';
-import { isOwn, textOf, throughQueue } from '../outbox/forms';
+import { textOf, throughQueue } from '../outbox/forms';
+import { isOwn } from '../outbox/outbox';
 import { draftOf, keepDraft } from './useDraft';
 
 interface Versioned {
   version: number;
+}
+
+/** What an edit came to: its version, and how it stands in the ledger where that writes it in its own way. */
+export interface Came<Edit> extends Versioned {
+  as?: Edit;
 }
 
 /**
@@ -45,7 +51,7 @@ export class KeptInPart extends Error {
 export function useKeeping<Edit extends Versioned>(
   name: string,
   first: Edit,
-  send: (edit: Edit, client: Client, kept: Edit) => Promise<Versioned>,
+  send: (edit: Edit, client: Client, kept: Edit) => Promise<Came<Edit>>,
   isReady: (edit: Edit) => boolean = () => true,
 ) {
   const [before] = useState(() => writtenBefore(name, first));
@@ -56,6 +62,8 @@ export function useKeeping<Edit extends Versioned>(
   const version = useRef(edit.version);
   const wanted = useRef<Edit | null>(null);
   const busy = useRef(false);
+  const isWaiting = useRef(false);
+  const runs = useRef(0);
   const last = useRef({ edit, kept: first });
   const isOpen = useRef(true);
   useEffect(() => {
@@ -90,24 +98,35 @@ export function useKeeping<Edit extends Versioned>(
 
   const keep = async (edit: Edit): Promise<boolean> => {
     wanted.current = edit;
-    if (busy.current || !isReady(edit)) {
+    // What waits for the ledger gives its place to what is written now; what is on its way is let through first.
+    if ((busy.current && !isWaiting.current) || !isReady(edit)) {
       return false;
     }
     busy.current = true;
+    isWaiting.current = false;
+    const run = ++runs.current;
+    const isLast = () => run === runs.current;
     setIsKeeping(true);
     setError(null);
     try {
-      for (let next = wanted.current as Edit | null; next; next = wanted.current) {
+      for (let next = wanted.current as Edit | null; next && isLast(); next = wanted.current) {
         wanted.current = null;
         const queue = throughQueue(
           `form/${name}`,
           textOf(last.current.edit),
-          () => setError(new Unreachable()),
+          () => {
+            isWaiting.current = isLast();
+            setError(new Unreachable());
+          },
           () => isOpen.current,
         );
         const sent = { ...next, version: version.current };
         try {
-          isNowKept(next, (await send(sent, queue, last.current.kept)).version);
+          const came = await send(sent, queue, last.current.kept);
+          isNowKept(came.as ?? next, came.version);
+          if (came.as && textOf(last.current.edit) === textOf(next)) {
+            write(came.as);
+          }
         } catch (failure) {
           if (!(failure instanceof Refusal && isOwn(failure.problem, sent))) {
             throw failure;
@@ -116,18 +135,22 @@ export function useKeeping<Edit extends Versioned>(
         }
         setError(null);
       }
-      return true;
+      return isLast();
     } catch (failure) {
       if (failure instanceof KeptInPart) {
         isNowKept(failure.kept as Edit, failure.kept.version);
-        setError(failure.refusal);
-        return false;
       }
-      setError(failure instanceof Error ? failure : new Error(String(failure)));
+      if (isLast()) {
+        const why = failure instanceof KeptInPart ? failure.refusal : failure;
+        setError(why instanceof Error ? why : new Error(String(why)));
+      }
       return false;
     } finally {
-      busy.current = false;
-      setIsKeeping(false);
+      if (isLast()) {
+        busy.current = false;
+        isWaiting.current = false;
+        setIsKeeping(false);
+      }
     }
   };
 

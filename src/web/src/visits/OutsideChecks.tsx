@@ -180,10 +180,10 @@ export function OutsideChecks({ start }: { start: VisitStart }) {
         <button
           type="button"
           className="link min-h-[32px] max-[899px]:min-h-[44px]"
-          aria-expanded={all}
+          aria-pressed={all}
           onClick={() => setAll(!all)}
         >
-          {all ? 'Only what was answered' : `All ${start.outside.length}, and why in this order`}
+          All {start.outside.length}, and why in this order
         </button>{' '}
         {all &&
           `Chance over minutes, each after what must come before it: ${start.expectedMinutes.toFixed(1)} minutes are expected down to the end.`}

@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { addSupportCall, editSupportCall, type SupportCallView, type VisitView } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { History } from '../history/History';
+import { useAct } from '../outbox/useAct';
 import { usePerson } from '../people/person';
 import { KeptProblem, KeptWord } from '../ui/Kept';
 import { More } from '../ui/More';
@@ -17,11 +18,23 @@ export function Calls({ visit }: { visit: VisitView }) {
   const person = usePerson();
   const queries = useQueryClient();
   const [call, setCall] = useWritten(`new-call/${visit.id}`, nothing);
-  const add = useMutation({
-    mutationFn: () =>
-      ask(addSupportCall({ path: { id: visit.id }, body: { ...call, id: newId(), personId: person?.id ?? '' } })),
-    onSuccess: async () => {
-      setCall(nothing);
+  const add = useAct({
+    words: `a support call, ${call.caseNumber || 'no case number'}`,
+    machineId: visit.machineId,
+    send: (client) =>
+      ask(
+        addSupportCall({
+          client,
+          path: { id: visit.id },
+          body: { ...call, id: newId(), personId: person?.id ?? '' },
+        }),
+      ),
+    sent: () => setCall(nothing),
+    back: () => {
+      setCall(call);
+      return true;
+    },
+    taken: async () => {
       await queries.invalidateQueries({ queryKey: ['visit', visit.id] });
       await queries.invalidateQueries({ queryKey: ['callCard', visit.id] });
     },
@@ -39,7 +52,7 @@ export function Calls({ visit }: { visit: VisitView }) {
         className="mt-2 text-[14px]"
         onSubmit={(event) => {
           event.preventDefault();
-          add.mutate();
+          add.act();
         }}
       >
         <label className="block">
@@ -60,7 +73,7 @@ export function Calls({ visit }: { visit: VisitView }) {
           />
         </label>
         <Problem error={add.error} />
-        <button type="submit" className="quiet mt-2">
+        <button type="submit" className="quiet mt-2" disabled={add.isPending}>
           Note the call
         </button>
       </form>

@@ -1,15 +1,22 @@
 import { useQuery } from '@tanstack/react-query';
 import { getCodePages, type MachineSheetView } from '../api/generated';
 import { ask } from '../api/ledger';
+import type { Step } from '../machines/watched';
 import { Choose } from '../ui/Choose';
 import { Key } from '../ui/Key';
 import { useLate } from '../ui/useLate';
 
 /** Only where it takes a while: most sheets are read before one looks up. */
-export function Reading({ stop }: { stop: () => void }) {
+export function Reading({ step, stop }: { step: Step | undefined; stop: () => void }) {
   return useLate(400) ? (
     <p role="status" className="flex items-center gap-4 py-2 text-ink-2">
       Reading the sheet…
+      {step?.of !== undefined && (
+        <span>
+          {step.done} of {step.of} {step.what}
+          <progress className="ml-2 w-[120px] accent-rust" value={step.done} max={step.of} aria-label="Read" />
+        </span>
+      )}
       <button type="button" className="link min-h-[38px] max-[899px]:min-h-[44px]" onClick={stop}>
         Stop
       </button>

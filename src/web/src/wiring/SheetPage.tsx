@@ -4,13 +4,13 @@ import { useNavigate, useParams } from 'react-router';
 import {
   getMachine,
   getModel,
-  lookAtSheet,
   type MachineSheetAsk,
   type MachineSheetView,
   type SheetTarget,
   takeSheet,
 } from '../api/generated';
 import { ask } from '../api/ledger';
+import { type Step, watched } from '../machines/watched';
 import { PlaceMargin } from '../machines/MachineMargin';
 import { Frame } from '../ui/Frame';
 import { OpeningPage } from '../ui/OpeningPage';
@@ -72,6 +72,7 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
   const queries = useQueryClient();
   const go = useNavigate();
   const stop = useRef<AbortController>(undefined);
+  const [step, setStep] = useState<Step>();
   const asked: MachineSheetAsk = {
     text: file ? '' : text,
     file: file?.bytes ?? '',
@@ -82,7 +83,14 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
     mutationFn: (body: MachineSheetAsk) => {
       stop.current?.abort();
       stop.current = new AbortController();
-      return ask(lookAtSheet({ path: { id }, body, signal: stop.current.signal }));
+      setStep(undefined);
+      return watched<MachineSheetView>(
+        `/api/machines/${encodeURIComponent(id)}/sheet-looks/watched`,
+        JSON.stringify(body),
+        'application/json',
+        stop.current.signal,
+        setStep,
+      );
     },
   });
   const take = useMutation({
@@ -225,6 +233,7 @@ function Sheet({ tag, id, name, usual }: SheetProps) {
       <Problem error={take.error} />
       {look.isPending && (
         <Reading
+          step={step}
           stop={() => {
             stop.current?.abort();
             look.reset();

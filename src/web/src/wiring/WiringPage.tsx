@@ -19,7 +19,7 @@ import { addressText } from '../ui/address';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
-import { ModelChecks } from './ModelChecks';
+import { MachineChecks, ModelChecks } from './Checks';
 import { Parts } from './Parts';
 import { PowerEnters } from './PowerEnters';
 import { Wires } from './Wires';
@@ -185,6 +185,7 @@ function Wiring({ tag, machineId, name, model, fresh }: WiringProps) {
         onSettle={(states) => settle({ ...sheet, states })}
       />
       <ModelChecks model={model} />
+      <MachineChecks tag={tag} id={machineId} states={sheet.states.map((s) => s.name)} />
     </Frame>
   );
 }

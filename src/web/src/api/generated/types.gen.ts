@@ -23,6 +23,36 @@ export type AlikeBoard = {
 };
 
 /**
+ * The backups that are kept of a ledger.
+ */
+export type BackupsKept = {
+    /**
+     * When the newest was made; null where there is none.
+     */
+    newest: null | string;
+    /**
+     * Size of the newest.
+     */
+    bytes: number;
+    /**
+     * How many are kept.
+     */
+    count: number;
+    /**
+     * Where they stand, on the machine that runs the ledger.
+     */
+    folder: string;
+    /**
+     * It is time to look after it: nothing is safe that was written since.
+     */
+    isOld: boolean;
+    /**
+     * Why the last one was not made; empty where it was.
+     */
+    failed: string;
+};
+
+/**
  * What stands before the end of a visit.
  */
 export type BeforeEndingView = {
@@ -550,9 +580,9 @@ export type CalledText = {
  */
 export type CalledView = {
     line: number;
-    red: null | ProbeView;
+    red: null | ProbedPin;
     redName: string;
-    black: null | ProbeView;
+    black: null | ProbedPin;
     mode: MeterMode;
     state: string;
     stateName: string;
@@ -566,9 +596,9 @@ export type CalledView = {
     tolerance: ToleranceView;
     problem: string;
     /**
-     * Connector and pin that nobody entered; empty where all are known.
+     * Names of connector and pin that nobody entered; empty where all are known.
      */
-    unknown: string;
+    unknown: Array<string>;
 };
 
 export type CauseView = {
@@ -858,6 +888,17 @@ export type DeviceToOperate = {
      * The test that leaves it in circuit; empty where none is written down.
      */
     equivalentTest: string;
+};
+
+export type DeviceView = {
+    id: string;
+    name: string;
+    letInAt: string;
+    lastSeen: string;
+    /**
+     * The device that asks.
+     */
+    isThis: boolean;
 };
 
 export type DifferenceKind = 'board' | 'element' | 'pin' | 'colour' | 'limit' | 'check' | 'path';
@@ -1440,6 +1481,22 @@ export type LayoutTables = {
     };
 };
 
+/**
+ * A code that lets one device in.
+ */
+export type LetIn = {
+    code: string;
+    until: string;
+    /**
+     * Where it is typed; scanned, it stands there already.
+     */
+    address: string;
+    /**
+     * The address as a QR code, an SVG picture.
+     */
+    picture: string;
+};
+
 export type LifeSafetyNoticeEdit = {
     version: number;
     told: string;
@@ -1488,6 +1545,14 @@ export type Link = {
 };
 
 export type LiveAnswer = 'live' | 'elsewhere';
+
+/**
+ * The checks of one machine alone, and what they are written with.
+ */
+export type MachineChecks = {
+    checks: Array<CheckRow>;
+    version: number;
+};
 
 export type MachineList = {
     machines: Array<MachineRow>;
@@ -1733,6 +1798,33 @@ export type ModelPosition = {
     elements: Array<string>;
 };
 
+export type NamedPlaceEdit = {
+    version: number;
+    name: string;
+    is: null | PinAddress;
+};
+
+/**
+ * A place that was called by a name, with what was read there.
+ */
+export type NamedPlaceView = {
+    id: string;
+    version: number;
+    name: string;
+    /**
+     * The pin it turned out to be, as printed; empty while nobody said.
+     */
+    is: string;
+    /**
+     * The pins that bear its name by now: is it one of them?
+     */
+    maybe: Array<ProbedPin>;
+    /**
+     * Newest first.
+     */
+    readings: Array<PlaceReading>;
+};
+
 export type NewBoardNote = {
     id: string;
     kind: BoardNoteKind;
@@ -1874,9 +1966,18 @@ export type NewMachine = {
      */
     modelId?: null | string;
     /**
-     * Boards are new ones even where their part number is known.
+     * By part number, the board type it is of those that are called so; what is not named is a type of its own.
      */
-    ownBoards?: boolean;
+    which?: {
+        [key: string]: string;
+    };
+};
+
+export type NewNamedPlace = {
+    id: string;
+    name: string;
+    at: string;
+    personId: string;
 };
 
 export type NewNote = {
@@ -2100,6 +2201,10 @@ export type OperatingState = {
     code: string;
     name: string;
     energised: boolean;
+};
+
+export type OrderChoice = {
+    order: RoundOrder;
 };
 
 export type OutsideAnswer = 'yes' | 'no' | 'couldNot' | 'hasNone';
@@ -3018,6 +3123,11 @@ export type RoundIsSheet = {
     left: Array<string>;
 };
 
+/**
+ * In which order the checks of a round are taken.
+ */
+export type RoundOrder = 'path' | 'sheet';
+
 export type RoundSummary = {
     id: string;
     startedAt: string;
@@ -3068,6 +3178,11 @@ export type RoundView = {
      * Checks that are not proposed until the machine is proved dead.
      */
     waitingForDead: number;
+    order: RoundOrder;
+    /**
+     * Checks came from a sheet, so that its order can be followed.
+     */
+    hasSheet: boolean;
 };
 
 export type RowOutcome = 'added' | 'changed' | 'same' | 'refused' | 'leftOut' | 'noPin';
@@ -6991,6 +7106,41 @@ export type AddLineResponses = {
 
 export type AddLineResponse = AddLineResponses[keyof AddLineResponses];
 
+export type FollowOrderData = {
+    body: OrderChoice;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/order';
+};
+
+export type FollowOrderErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type FollowOrderError = FollowOrderErrors[keyof FollowOrderErrors];
+
+export type FollowOrderResponses = {
+    /**
+     * OK
+     */
+    200: RoundView;
+};
+
+export type FollowOrderResponse = FollowOrderResponses[keyof FollowOrderResponses];
+
 export type LookAtCalledData = {
     body: CalledText;
     path: {
@@ -8163,41 +8313,6 @@ export type SetPowerInResponses = {
 
 export type SetPowerInResponse = SetPowerInResponses[keyof SetPowerInResponses];
 
-export type EditChecksData = {
-    body: ChecksEdit;
-    path: {
-        id: string;
-    };
-    query?: never;
-    url: '/api/models/{id}/checks';
-};
-
-export type EditChecksErrors = {
-    /**
-     * Bad Request
-     */
-    400: ProblemDetails;
-    /**
-     * Not Found
-     */
-    404: ProblemDetails;
-    /**
-     * Conflict
-     */
-    409: ProblemDetails;
-};
-
-export type EditChecksError = EditChecksErrors[keyof EditChecksErrors];
-
-export type EditChecksResponses = {
-    /**
-     * OK
-     */
-    200: ChecksTaken;
-};
-
-export type EditChecksResponse = EditChecksResponses[keyof EditChecksResponses];
-
 export type GetCableData = {
     body?: never;
     path: {
@@ -8305,6 +8420,32 @@ export type LookAtSheetResponses = {
 
 export type LookAtSheetResponse = LookAtSheetResponses[keyof LookAtSheetResponses];
 
+export type WatchSheetLookData = {
+    body: MachineSheetAsk;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/sheet-looks/watched';
+};
+
+export type WatchSheetLookErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type WatchSheetLookError = WatchSheetLookErrors[keyof WatchSheetLookErrors];
+
 export type TakeSheetData = {
     body: MachineSheetAsk;
     path: {
@@ -8372,6 +8513,216 @@ export type GetCodePagesResponses = {
 };
 
 export type GetCodePagesResponse = GetCodePagesResponses[keyof GetCodePagesResponses];
+
+export type EditChecksData = {
+    body: ChecksEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/checks';
+};
+
+export type EditChecksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditChecksError = EditChecksErrors[keyof EditChecksErrors];
+
+export type EditChecksResponses = {
+    /**
+     * OK
+     */
+    200: ChecksTaken;
+};
+
+export type EditChecksResponse = EditChecksResponses[keyof EditChecksResponses];
+
+export type GetMachineChecksData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/checks';
+};
+
+export type GetMachineChecksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetMachineChecksError = GetMachineChecksErrors[keyof GetMachineChecksErrors];
+
+export type GetMachineChecksResponses = {
+    /**
+     * OK
+     */
+    200: MachineChecks;
+};
+
+export type GetMachineChecksResponse = GetMachineChecksResponses[keyof GetMachineChecksResponses];
+
+export type EditMachineChecksData = {
+    body: ChecksEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/checks';
+};
+
+export type EditMachineChecksErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditMachineChecksError = EditMachineChecksErrors[keyof EditMachineChecksErrors];
+
+export type EditMachineChecksResponses = {
+    /**
+     * OK
+     */
+    200: ChecksTaken;
+};
+
+export type EditMachineChecksResponse = EditMachineChecksResponses[keyof EditMachineChecksResponses];
+
+export type ListNamedPlacesData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/names';
+};
+
+export type ListNamedPlacesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListNamedPlacesError = ListNamedPlacesErrors[keyof ListNamedPlacesErrors];
+
+export type ListNamedPlacesResponses = {
+    /**
+     * OK
+     */
+    200: Array<NamedPlaceView>;
+};
+
+export type ListNamedPlacesResponse = ListNamedPlacesResponses[keyof ListNamedPlacesResponses];
+
+export type AddNamedPlaceData = {
+    body: NewNamedPlace;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/names';
+};
+
+export type AddNamedPlaceErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AddNamedPlaceError = AddNamedPlaceErrors[keyof AddNamedPlaceErrors];
+
+export type AddNamedPlaceResponses = {
+    /**
+     * OK
+     */
+    200: Array<NamedPlaceView>;
+};
+
+export type AddNamedPlaceResponse = AddNamedPlaceResponses[keyof AddNamedPlaceResponses];
+
+export type EditNamedPlaceData = {
+    body: NamedPlaceEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/names/{id}';
+};
+
+export type EditNamedPlaceErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditNamedPlaceError = EditNamedPlaceErrors[keyof EditNamedPlaceErrors];
+
+export type EditNamedPlaceResponses = {
+    /**
+     * OK
+     */
+    200: Array<NamedPlaceView>;
+};
+
+export type EditNamedPlaceResponse = EditNamedPlaceResponses[keyof EditNamedPlaceResponses];
 
 export type GetBuildData = {
     body?: never;
@@ -8896,3 +9247,170 @@ export type PutBackResponses = {
 };
 
 export type PutBackResponse = PutBackResponses[keyof PutBackResponses];
+
+export type GetBackupsData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/backups';
+};
+
+export type GetBackupsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetBackupsError = GetBackupsErrors[keyof GetBackupsErrors];
+
+export type GetBackupsResponses = {
+    /**
+     * OK
+     */
+    200: BackupsKept;
+};
+
+export type GetBackupsResponse = GetBackupsResponses[keyof GetBackupsResponses];
+
+export type MakeBackupData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/backups';
+};
+
+export type MakeBackupErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MakeBackupError = MakeBackupErrors[keyof MakeBackupErrors];
+
+export type MakeBackupResponses = {
+    /**
+     * OK
+     */
+    200: BackupsKept;
+};
+
+export type MakeBackupResponse = MakeBackupResponses[keyof MakeBackupResponses];
+
+export type ListDevicesData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/devices';
+};
+
+export type ListDevicesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListDevicesError = ListDevicesErrors[keyof ListDevicesErrors];
+
+export type ListDevicesResponses = {
+    /**
+     * OK
+     */
+    200: Array<DeviceView>;
+};
+
+export type ListDevicesResponse = ListDevicesResponses[keyof ListDevicesResponses];
+
+export type MakeLetInCodeData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/devices/code';
+};
+
+export type MakeLetInCodeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type MakeLetInCodeError = MakeLetInCodeErrors[keyof MakeLetInCodeErrors];
+
+export type MakeLetInCodeResponses = {
+    /**
+     * OK
+     */
+    200: LetIn;
+};
+
+export type MakeLetInCodeResponse = MakeLetInCodeResponses[keyof MakeLetInCodeResponses];
+
+export type LockOutDeviceData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/devices/{id}/lock-out';
+};
+
+export type LockOutDeviceErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type LockOutDeviceError = LockOutDeviceErrors[keyof LockOutDeviceErrors];
+
+export type LockOutDeviceResponses = {
+    /**
+     * OK
+     */
+    200: Array<DeviceView>;
+};
+
+export type LockOutDeviceResponse = LockOutDeviceResponses[keyof LockOutDeviceResponses];
