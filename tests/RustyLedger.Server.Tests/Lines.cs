@@ -55,6 +55,36 @@ internal static class Lines
         };
     }
 
+    /// <summary>A reading that no check asks for.</summary>
+    public static JsonObject Extra(JsonNode red, string typed) =>
+        new()
+        {
+            ["id"] = NewId(),
+            ["order"] = Interlocked.Increment(ref _order),
+            ["kind"] = "taken",
+            ["checkKey"] = null,
+            ["red"] = Probed(red),
+            ["black"] = null,
+            ["mode"] = "dcVolts",
+            ["state"] = "running",
+            ["plugged"] = null,
+            ["limit"] = null,
+            ["tolerance"] = new JsonObject
+            {
+                ["percent"] = 5,
+                ["volts"] = 0.3,
+                ["ohms"] = 0.5,
+            },
+            ["typed"] = typed,
+            ["choice"] = null,
+            ["alive"] = "elsewhere",
+            ["target"] = null,
+            ["reason"] = "",
+            ["deviceTime"] = DateTimeOffset.UtcNow.ToString("O"),
+            ["personId"] = "edda",
+            ["meter"] = "",
+        };
+
     /// <summary>Sends a line and gives the round as a device shows it then: what it knew, with what the answer says has changed.</summary>
     public static async Task<JsonNode> Send(TestLedger ledger, string round, JsonNode view, JsonObject line)
     {

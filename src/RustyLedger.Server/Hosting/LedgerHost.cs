@@ -135,7 +135,7 @@ public static partial class LedgerHost
         return app;
     }
 
-    /// <summary>In the terminal, where others than the machine itself are answered: how a device comes in, and what others can read.</summary>
+    /// <summary>In the terminal, where others than the machine itself are answered: how they come in, what others read.</summary>
     private static void TellTheOperator(WebApplication app, LedgerOptions own, X509Certificate2? certificate)
     {
         Console.Out.WriteLine(DeviceGate.Words(own, app.Services.GetRequiredService<LetInCode>()));

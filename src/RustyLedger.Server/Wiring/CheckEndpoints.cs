@@ -14,7 +14,7 @@ public sealed record ChecksTaken(IReadOnlyList<CheckRow> Checks, int Version, IR
 /// <summary>The checks of one machine alone, and what they are written with.</summary>
 public sealed record MachineChecks(IReadOnlyList<CheckRow> Checks, int Version);
 
-/// <summary>The checks of a model, and those of one machine alone, as tables; a row in which something is wrong is left as it was.</summary>
+/// <summary>The checks of a model, and those of one machine alone, as tables; a row that is wrong is left as it was.</summary>
 internal static class CheckEndpoints
 {
     public static void MapChecks(this IEndpointRouteBuilder api)

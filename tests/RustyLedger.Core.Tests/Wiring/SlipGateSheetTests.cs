@@ -1,3 +1,4 @@
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Tests.Wiring;
@@ -71,5 +72,25 @@ public sealed class SlipGateSheetTests
         var display = machine.Checks.Single(c => c.Check.Red is { } red && machine.Pins[red].Printed == "DIS-J1·1");
         Assert.Equal("DRI-J1·2", machine.Pins[display.Check.Black!].Printed);
         Assert.All(machine.Checks, c => Assert.NotNull(c.Check.Black));
+    }
+
+    [Fact]
+    public void The_order_of_the_sheet_is_kept_beside_that_of_the_path()
+    {
+        var machine = WiringSheet.Resolved(Gate.Model, Gate.BoardTypes.ToDictionary(t => t.Id));
+        var graph = FeedGraph.Of(machine);
+        var sheet = SheetOrder.Of(machine, graph, RoundOrder.Sheet).Select(c => machine.Pins[c.Check.Red!].Printed).ToList();
+        // From top to bottom as it was typed: the supply, the plug, the drive board, the logic board, the display.
+        Assert.Equal(
+            ["TB1", "S1", "P12", "DRI", "LOG", "DIS"],
+            sheet.Select(p => p.Split('-', '·')[0]).Distinct().Where(p => p is not "J12")
+        );
+        Assert.NotEqual(sheet, SheetOrder.Of(machine, graph).Select(c => machine.Pins[c.Check.Red!].Printed));
+        Assert.Equal(sheet.Order(), SheetOrder.Of(machine, graph).Select(c => machine.Pins[c.Check.Red!].Printed).Order());
+
+        // The next is the next line, whatever the reading before it said.
+        var round = RoundSheet.Of(machine, graph, [], null, RoundOrder.Sheet);
+        Assert.Equal(round.Rows[0].Check.Key, round.Next(null));
+        Assert.Equal(round.Rows[3].Check.Key, round.Next(round.Rows[2].Check.Key));
     }
 }
