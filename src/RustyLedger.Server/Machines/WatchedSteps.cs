@@ -1,4 +1,6 @@
 using System.Text.Json;
+using Microsoft.AspNetCore.Http.Json;
+using Microsoft.Extensions.Options;
 using RustyLedger.Server.Hosting;
 
 namespace RustyLedger.Server.Machines;
@@ -16,9 +18,11 @@ internal static partial class WatchedSteps
     {
         var cancel = http.RequestAborted;
         http.Response.ContentType = "application/x-ndjson";
+        // In the form of every other answer: the result is what the operation would answer unwatched.
+        var json = http.RequestServices.GetRequiredService<IOptions<JsonOptions>>().Value.SerializerOptions;
         async Task Say(object? line)
         {
-            await http.Response.Body.WriteAsync(JsonSerializer.SerializeToUtf8Bytes(line, MachineFile.OneLine), cancel);
+            await http.Response.Body.WriteAsync(JsonSerializer.SerializeToUtf8Bytes(line, json), cancel);
             await http.Response.Body.WriteAsync(LineEnd, cancel);
             await http.Response.Body.FlushAsync(cancel);
         }

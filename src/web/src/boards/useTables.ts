@@ -118,12 +118,14 @@ export function useTables(boardTypeId: string) {
     const all = merged([...takeAside(), ...left.current, ...edits]);
     setProblems(new Map());
     if (all.length > 0) {
-      // The parcel holds them from now on.
+      // The parcel holds them from now on; a step can be taken back before the ledger has answered.
       const sending = send(all);
       keepRefused([]);
-      if (await sending) {
-        done.current.push(all);
-        undone.current = [];
+      done.current.push(all);
+      undone.current = [];
+      count();
+      if (!(await sending)) {
+        done.current = done.current.filter((batch) => batch !== all);
       }
     } else {
       keepRefused([]);
@@ -149,9 +151,13 @@ export function useTables(boardTypeId: string) {
     const batch = from.current.pop();
     if (batch) {
       const back = batch.map(reverse).reverse();
+      to.current.push(back);
       count();
-      ((await send(back)) ? to : from).current.push(back);
-      count();
+      if (!(await send(back))) {
+        to.current = to.current.filter((b) => b !== back);
+        from.current.push(batch);
+        count();
+      }
     }
   };
 

@@ -119,7 +119,10 @@ function Line({ line, isCurrent, onPick, twin }: LineProps) {
         {row.red?.signal}
         {row.remark && <span className="text-ink-2"> {row.remark}</span>}
       </td>
-      <td className="font-mono whitespace-nowrap text-ink-2" title={row.toleranceWords || undefined}>
+      <td
+        className="font-mono whitespace-nowrap text-ink-2 min-[900px]:max-w-[190px] min-[900px]:truncate"
+        title={[row.limit.length > 20 ? row.limit : '', row.toleranceWords].filter(Boolean).join(': ') || undefined}
+      >
         {row.limit}
       </td>
       <td className="text-right font-mono font-bold whitespace-nowrap">

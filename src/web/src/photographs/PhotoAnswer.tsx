@@ -66,7 +66,7 @@ export function PhotoAnswer({ tag }: { tag: string }) {
   };
   return (
     <div ref={bar} className="sticky bottom-0 z-20 flex justify-end bg-paper px-4 py-1">
-      <TakeButton label={`Photograph for ${labelOf(field)}`} className="quiet min-h-[44px]" onTake={answer}>
+      <TakeButton label="Picture in its place" className="quiet min-h-[44px]" onTake={answer}>
         Photograph it instead
       </TakeButton>
     </div>
