@@ -22,7 +22,8 @@ internal static class Guards
                     var headers = context.Response.Headers;
                     headers.ContentSecurityPolicy = ContentSecurityPolicy;
                     headers.XContentTypeOptions = "nosniff";
-                    headers["Referrer-Policy"] = "no-referrer";
+                    // A form that is sent without a script names its origin only where it may name where it comes from.
+                    headers["Referrer-Policy"] = context.Request.Path == Devices.DeviceGate.Page ? "same-origin" : "no-referrer";
                     headers["Cross-Origin-Opener-Policy"] = "same-origin";
                     headers["Cross-Origin-Resource-Policy"] = "same-origin";
                     headers["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self)";
