@@ -1,9 +1,10 @@
+import { DisclosureButton } from '@headlessui/react';
 import type { RoundView } from '../api/generated';
 import { Key } from '../ui/Key';
 import { Mark, markColour, markWords } from '../ui/Mark';
 
 /** The reading just stored: what it means and what it changed. */
-export function LastReading({ view, why, toggle }: { view: RoundView; why: boolean; toggle: () => void }) {
+export function LastReading({ view, why }: { view: RoundView; why: React.RefObject<HTMLButtonElement | null> }) {
   const last = view.last;
   return (
     <div
@@ -30,14 +31,12 @@ export function LastReading({ view, why, toggle }: { view: RoundView; why: boole
       ) : (
         <p className="grow text-ink-2">{view.complaint || 'Nothing measured yet.'}</p>
       )}
-      <button
-        type="button"
+      <DisclosureButton
+        ref={why}
         className="inline-flex min-h-[32px] shrink-0 cursor-pointer items-center gap-2 self-start text-[14px] max-[899px]:min-h-[44px]"
-        aria-expanded={why}
-        onClick={toggle}
       >
         Why? <Key>?</Key>
-      </button>
+      </DisclosureButton>
     </div>
   );
 }

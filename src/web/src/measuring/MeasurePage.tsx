@@ -1,5 +1,6 @@
+import { Disclosure, DisclosurePanel } from '@headlessui/react';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { openFault, type PinOnMap, type RoundView } from '../api/generated';
 import { ask } from '../api/ledger';
@@ -35,6 +36,7 @@ import { ToChange, WhenDone } from './ToChange';
 import { Why } from './Why';
 import { useWaitingLines } from './lines';
 import { markOf } from './sheet';
+import { useMarginTold } from './useMarginTold';
 import { useMeasuring } from './useMeasuring';
 import { usePath } from './usePath';
 import { useRound } from './useRound';
@@ -71,7 +73,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   const queries = useQueryClient();
   const start = useStart(view.visitId);
   const go = useNavigate();
-  const [why, setWhy] = useState(false);
+  const why = useRef<HTMLButtonElement>(null);
   const [extra, setExtra] = useState(false);
   const field = useRef<HTMLInputElement>(null);
   const here = useMeasuring(view, waiting, person?.id ?? '', field);
@@ -96,18 +98,11 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
     },
   });
 
-  // A reading may have ended what stands in the margin.
-  const told = start.data?.safety.state.condition;
-  const isTold = view.condition === null || told === undefined || told === view.condition;
-  useEffect(() => {
-    if (!isTold) {
-      void queries.invalidateQueries({ queryKey: ['start', view.visitId] });
-    }
-  }, [isTold, queries, view.visitId]);
+  useMarginTold(view, start.data);
 
   const press = (key: string) => {
     if (key === '?') {
-      setWhy(!why);
+      why.current?.click();
       return true;
     }
     return here.press(key);
@@ -138,7 +133,9 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   });
 
   const moveTo = (key: string | null) => {
-    setWhy(false);
+    if (why.current?.ariaExpanded === 'true') {
+      why.current.click();
+    }
     here.moveTo(key);
   };
 
@@ -187,8 +184,12 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       }
     >
       <div className="max-[899px]:pb-[290px] min-[900px]:flex min-[900px]:min-h-full min-[900px]:flex-col">
-        <LastReading view={view} why={why} toggle={() => setWhy(!why)} />
-        {why && <Why view={view} row={row} path={path} />}
+        <Disclosure>
+          <LastReading view={view} why={why} />
+          <DisclosurePanel>
+            <Why view={view} row={row} path={path} />
+          </DisclosurePanel>
+        </Disclosure>
         {extra && person ? (
           <ExtraReading
             view={view}
