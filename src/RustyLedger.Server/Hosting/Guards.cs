@@ -1,3 +1,4 @@
+using System.Net;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using RustyLedger.Server.Storage;
@@ -24,6 +25,12 @@ internal static class Guards
                     headers.XContentTypeOptions = "nosniff";
                     // A form that is sent without a script names its origin only where it may name where it comes from.
                     headers["Referrer-Policy"] = context.Request.Path == Devices.DeviceGate.Page ? "same-origin" : "no-referrer";
+                    // What is of the shop stays out of caches, but where an answer says otherwise of itself.
+                    if (headers.CacheControl.Count == 0 && !context.Request.Path.StartsWithSegments("/assets"))
+                    {
+                        headers.CacheControl = "no-store";
+                    }
+
                     headers["Cross-Origin-Opener-Policy"] = "same-origin";
                     headers["Cross-Origin-Resource-Policy"] = "same-origin";
                     headers["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self)";
@@ -80,5 +87,14 @@ internal static class Guards
         && (
             !Uri.TryCreate(origin, UriKind.Absolute, out var from)
             || !string.Equals(from.Authority, request.Host.Value, StringComparison.OrdinalIgnoreCase)
+            || !string.Equals(from.Scheme, SchemeOf(request), StringComparison.OrdinalIgnoreCase)
         );
+
+    /// <summary>As the browser called; a proxy on this machine says it where it speaks plain HTTP to the ledger.</summary>
+    private static string SchemeOf(HttpRequest request) =>
+        request.HttpContext.Connection.RemoteIpAddress is { } address
+        && IPAddress.IsLoopback(address)
+        && request.Headers["X-Forwarded-Proto"] is [{ Length: > 0 } said]
+            ? said
+            : request.Scheme;
 }

@@ -68,7 +68,7 @@ public static partial class LedgerHost
             json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
             json.SerializerOptions.RespectNullableAnnotations = true;
             json.SerializerOptions.RespectRequiredConstructorParameters = true;
-            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
             json.SerializerOptions.Converters.Add(new ColoursConverter());
         });
         // What could not be read is thrown, so that the answer names it; the framework alone says only that it was bad.
@@ -207,7 +207,7 @@ public static partial class LedgerHost
             .ProducesProblem(StatusCodes.Status400BadRequest)
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status409Conflict);
-        api.RefuseNulls();
+        api.RefuseUnreadable();
         api.TakeOnce();
         api.MapRegister();
         api.MapMachines();

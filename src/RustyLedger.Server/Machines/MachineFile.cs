@@ -55,7 +55,12 @@ public sealed record MachineFile(
             {
                 Modifiers = { OfTheBookStaysOut, NullMayBeLeftOut, WorkedOutStaysOut, EmptyDetailStaysOut },
             },
-            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase), new LimitConverter(), new ColoursConverter() },
+            Converters =
+            {
+                new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false),
+                new LimitConverter(),
+                new ColoursConverter(),
+            },
         };
 
     /// <summary>The same, a record to a line.</summary>

@@ -519,11 +519,8 @@ public sealed class MachineFileImport(
             }
 
             var read = text.RootElement.Deserialize<T>(MachineFile.Json)!;
-            return NullsInLists.First(read) is { } at
-                ? throw ProblemException.Bad(
-                    $"$.{at}",
-                    $"The {what} is not understood: {at} is null, and holds something in every other place."
-                )
+            return Unreadable.First(read) is { } place
+                ? throw ProblemException.Bad($"$.{place.At}", $"The {what} is not understood: {place.Words}")
                 : read;
         }
         catch (JsonException broken)

@@ -59,6 +59,7 @@ public sealed record ReadingsTaken(int Rows, int Taken, IReadOnlyList<ReadingRef
 /// <summary>Readings as one calls them out.</summary>
 /// <param name="Black">Where the black probe is; null where nobody said.</param>
 /// <param name="State">Code of the state the machine is in, where a line does not say.</param>
+[AsPasted]
 public sealed record CalledText(string Text, PinAddress? Black, MeterMode Mode, string State);
 
 /// <summary>A called reading as it was understood.</summary>

@@ -79,10 +79,7 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         try
         {
             using var bitmap = Decode(content, out var format);
-            var kept =
-                content.AsSpan().IndexOf("Exif"u8) >= 0 || content.AsSpan().IndexOf("http://ns.adobe.com/xap"u8) >= 0
-                    ? Encode(bitmap, format)
-                    : content;
+            var kept = HiddenData.IsIn(content, format) ? Encode(bitmap, format) : content;
             var picture = new Picture(
                 Convert.ToHexStringLower(SHA256.HashData(kept)),
                 EndingOf(format),

@@ -36,6 +36,7 @@ public sealed record SheetColumnAnswer(int Place, TerminalColumn? Column);
 /// <param name="Text">As pasted or typed; empty where a file was chosen.</param>
 /// <param name="File">Its bytes in base 64; empty for a text.</param>
 /// <param name="CodePage">Of a file of text, where somebody knows better.</param>
+[AsPasted]
 public sealed record MachineSheetAsk(
     string Text,
     string File,
