@@ -33,7 +33,8 @@ public sealed class BundleExport(
         var file = await export.Of(machineId, withPictures: false, cancel);
         var texts = Lists(file.BoardTypes).Concat(await Lists(file, cancel));
         var photographs = file
-            .Photographs.Select(p => (Name: $"{p.Hash}.{p.Format}", File: pictures.FileOf(p.Hash, p.Format)))
+            .Photographs.Where(p => !p.IsGone)
+            .Select(p => (Name: $"{p.Hash}.{p.Format}", File: pictures.FileOf(p.Hash, p.Format)))
             .DistinctBy(p => p.Name);
         return (await Pack(BundleKind.Machine, file.Machine.Tag, Book.Of(file), Json(file), texts, photographs, cancel), file.Machine.Tag);
     }

@@ -257,7 +257,7 @@ public sealed class BundleImport(
         var comparison = BookComparison.Of(tree, comes, seenHere, seenThere);
         foreach (
             var photograph in there.Machine?.Photographs.Where(p =>
-                p.Data is null && !bundle.Pictures.Contains($"{p.Hash}.{p.Format}") && pictures.Known(p.Hash, p.Format) is null
+                p.Data is null && !p.IsGone && !bundle.Pictures.Contains($"{p.Hash}.{p.Format}") && pictures.Known(p.Hash, p.Format) is null
             )
                 ?? []
         )
@@ -302,8 +302,16 @@ public sealed class BundleImport(
 
     private static BookTree Tree(Book book)
     {
+        // Whether a file was gone somewhere is nothing that anybody wrote.
         var json = book.Machine is { } file
-            ? BundleExport.Json(file with { BoardTypes = book.BoardTypes, Settings = book.Settings })
+            ? BundleExport.Json(
+                file with
+                {
+                    BoardTypes = book.BoardTypes,
+                    Settings = book.Settings,
+                    Photographs = [.. file.Photographs.Select(p => p with { IsGone = false })],
+                }
+            )
             : BundleExport.Json(
                 new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, book.BoardTypes, book.Settings, book.Model)
             );
@@ -337,9 +345,14 @@ public sealed class BundleImport(
         }
 
         using var text = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(whole.ToJsonString()));
-        return compared.There.Machine is null
-            ? Book.Of(await MachineFileImport.UnderstandLibrary(text, cancel))
-            : Book.Of(await MachineFileImport.Understand(text, cancel));
+        if (compared.There.Machine is not { } came)
+        {
+            return Book.Of(await MachineFileImport.UnderstandLibrary(text, cancel));
+        }
+
+        var gone = came.Photographs.Where(p => p.IsGone).Select(p => p.Id).ToHashSet();
+        var understood = await MachineFileImport.Understand(text, cancel);
+        return Book.Of(understood with { Photographs = [.. understood.Photographs.Select(p => p with { IsGone = gone.Contains(p.Id) })] });
     }
 
     /// <summary>Tags of the other machines that use a board type or the model that would change.</summary>

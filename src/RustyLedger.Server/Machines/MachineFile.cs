@@ -103,6 +103,12 @@ public sealed record MachineFile(
             ) => checks is IReadOnlyCollection<Check> { Count: > 0 };
         }
 
+        if (type.Type == typeof(FilePhotograph))
+        {
+            type.Properties.Single(p => p.Name.Equals(nameof(FilePhotograph.IsGone), StringComparison.OrdinalIgnoreCase)).ShouldSerialize =
+                (_, isGone) => isGone is true;
+        }
+
         if (type.Type == typeof(BoardType))
         {
             type.Properties.Single(p => p.Name.Equals(nameof(BoardType.IsSizeGuess), StringComparison.OrdinalIgnoreCase)).ShouldSerialize =
@@ -193,6 +199,9 @@ public sealed record FilePhotograph : Photograph
 
     /// <summary>The picture, in base 64; null where it was left out and must be in the ledger already.</summary>
     public byte[]? Data { get; init; }
+
+    /// <summary>The file of the picture was gone or damaged where this was written; what was said of it is all there is.</summary>
+    public bool IsGone { get; init; }
 
     public IReadOnlyList<Place> Places { get; init; } = [];
 }

@@ -85,10 +85,12 @@ public sealed class MachineFileExport(LedgerContext context, MachineLibrary libr
         var photographs = new List<FilePhotograph>();
         foreach (var p in await Those<Photograph>())
         {
+            var isHere = pictures.IsHere(p);
             photographs.Add(
                 new FilePhotograph(p)
                 {
-                    Data = withPictures ? await File.ReadAllBytesAsync(pictures.FileOf(p.Hash, p.Format), cancel) : null,
+                    Data = withPictures && isHere ? await File.ReadAllBytesAsync(pictures.FileOf(p.Hash, p.Format), cancel) : null,
+                    IsGone = !isHere,
                     Places = [.. places[p.Id]],
                 }
             );

@@ -385,6 +385,8 @@ public sealed class MachineFileImport(
         : pictures.Known(photograph.Hash, photograph.Format) is { } known ? known
         : picture?.Invoke($"{photograph.Hash}.{photograph.Format}") is { } beside
             ? await pictures.KeepFromFile(beside, photograph.Hash, newFiles, cancel)
+        // What was said of it comes all the same, and its place says that the picture is gone.
+        : photograph.IsGone ? new Picture(photograph.Hash, photograph.Format, photograph.Width, photograph.Height, photograph.Bytes)
         : throw ProblemException.Bad(
             $"photographs {photograph.Id}",
             $"The picture {photograph.Hash} is neither in the file nor in the ledger."

@@ -97,6 +97,14 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         }
     }
 
+    /// <summary>Whether the file of a photograph is there, as long as it was.</summary>
+    public bool IsHere(Core.Photographs.Photograph photograph)
+    {
+        ArgumentNullException.ThrowIfNull(photograph);
+        var file = new FileInfo(FileOf(photograph.Hash, photograph.Format));
+        return file.Exists && (photograph.Bytes == 0 || file.Length == photograph.Bytes);
+    }
+
     /// <summary>A picture that is here already; null where it is not.</summary>
     public Picture? Known(string hash, string format)
     {

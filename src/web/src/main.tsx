@@ -20,6 +20,18 @@ const queries = new QueryClient({
 
 const root = document.getElementById('root');
 if (root) {
+  // A picture whose file is gone, or that cannot be had now, says so in its place.
+  document.addEventListener(
+    'error',
+    ({ target }) => {
+      if (target instanceof HTMLImageElement && target.src.includes('/api/pictures/') && !('gone' in target.dataset)) {
+        target.dataset.gone = '';
+        target.alt = `Picture not here${target.alt ? `: ${target.alt}` : ''}`;
+      }
+    },
+    true,
+  );
+
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>

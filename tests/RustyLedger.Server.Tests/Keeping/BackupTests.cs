@@ -301,6 +301,32 @@ public sealed class BackupTests
         Assert.Equal((200, true), (status, (int)now["count"]! > 0));
     }
 
+    /// <summary>A picture whose file is gone or cut is said in its place, and stops neither a bundle nor a machine file.</summary>
+    [Fact]
+    public async Task A_picture_that_is_gone_stops_no_bundle()
+    {
+        using var ledger = await TestLedger.Start(demo: true);
+        var photographs = (await ledger.Get("/api/machines/ly-08/photographs")).AsArray();
+        var hash = (string)photographs[0]!["hash"]!;
+        var file = Directory
+            .GetFiles(Path.Combine(ledger.Data, "photographs", hash[..2]), $"{hash}.*")
+            .Single(f => !f.EndsWith(".small.jpg", StringComparison.Ordinal));
+        foreach (var spoil in (Action[])[() => File.WriteAllBytes(file, [1, 2, 3]), () => File.Delete(file)])
+        {
+            spoil();
+            using var other = await TestLedger.Start();
+            using var bundle = new ByteArrayContent(await ledger.Http.GetByteArrayAsync("/api/machines/LY-08/bundle"));
+            bundle.Headers.ContentType = new("application/zip");
+            var taken = await other.Http.PostAsync("/api/bundles", bundle);
+            Assert.True(taken.IsSuccessStatusCode, await taken.Content.ReadAsStringAsync());
+            Assert.Equal(photographs.Count, (await other.Get("/api/machines/ly-08/photographs")).AsArray().Count);
+            Assert.Equal(404, (int)(await other.Http.GetAsync($"/api/pictures/{hash}")).StatusCode);
+
+            using var third = await TestLedger.Start();
+            Assert.Equal(200, (await third.Post("/api/machine-files", await ledger.Get("/api/machines/LY-08/file"))).Status);
+        }
+    }
+
     [Fact]
     public async Task Health_says_whether_it_can_write()
     {
