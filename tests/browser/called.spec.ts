@@ -47,8 +47,8 @@ test('readings are called out along a plug, between two pins, and at a pin that 
   await expect(understood).toContainText('LOG-J99·2');
   await box.press('Control+Enter');
   await later.getByRole('button', { name: 'Where is J99-2?' }).click();
-  await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('Enter');
+  await page.keyboard.type('logj99');
+  await page.getByRole('option', { name: /^LOG-J99·2/ }).click();
   await later.getByRole('button', { name: 'It is LOG-J99·2' }).click();
   await expect(later).toBeHidden();
   await open(page, `${alone.url}/rounds/${round}`);

@@ -208,6 +208,7 @@ public static partial class LedgerHost
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status409Conflict);
         api.RefuseUnreadable();
+        api.AskAgainWhereRaced();
         api.TakeOnce();
         api.MapRegister();
         api.MapMachines();

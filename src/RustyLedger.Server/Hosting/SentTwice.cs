@@ -43,19 +43,7 @@ internal static class SentTwice
 
                 var context = http.RequestServices.GetRequiredService<LedgerContext>();
                 await Refuse(made, context, http.RequestAborted);
-                object? answer;
-                try
-                {
-                    answer = await next(call);
-                }
-                catch (DbUpdateException raced) when (raced.InnerException is SqliteException { SqliteErrorCode: Constraint })
-                {
-                    // The same came twice at once, and the other was first: it is here now, and answered as any other time.
-                    context.ChangeTracker.Clear();
-                    await Refuse(made, context, http.RequestAborted);
-                    answer = await next(call);
-                }
-
+                var answer = await next(call);
                 await Keep(made, context, http.RequestAborted);
                 return answer;
             }

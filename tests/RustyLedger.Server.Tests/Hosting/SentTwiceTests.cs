@@ -102,4 +102,24 @@ public sealed class SentTwiceTests(DemoLedger demo) : IClassFixture<DemoLedger>
         var answers = await Task.WhenAll(Enumerable.Range(0, 5).Select(_ => demo.Ledger.Post(path, made.DeepClone())));
         Assert.All(answers, a => Assert.Equal((200, answers[0].Body.ToJsonString()), (a.Status, a.Body.ToJsonString())));
     }
+
+    [Fact]
+    public async Task Of_two_who_write_at_the_very_same_moment_the_later_gets_the_clash_with_both_texts()
+    {
+        var id = Lines.NewId();
+        await demo.Ledger.Post("/api/notes", Noted(id));
+        for (var version = 1; version <= 8; version++)
+        {
+            var both = await Task.WhenAll(
+                ((string[])["by Edda", "by Bram"]).Select(text =>
+                    demo.Ledger.Send(HttpMethod.Put, $"/api/notes/{id}", new { version, text = $"{text}, {version}" })
+                )
+            );
+            Assert.Equal([200, 409], both.Select(b => b.Status).Order());
+            var (won, lost) = both[0].Status == 200 ? (both[0].Body, both[1].Body) : (both[1].Body, both[0].Body);
+            Assert.Equal((string)won["text"]!, (string)lost["theirs"]!["text"]!);
+            Assert.NotNull(lost["yours"]!["text"]);
+            Assert.Equal(version + 1, (int)lost["version"]!);
+        }
+    }
 }
