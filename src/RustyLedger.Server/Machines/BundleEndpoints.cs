@@ -108,13 +108,13 @@ internal static class BundleEndpoints
         try
         {
             var choices = form["choices"] is [{ Length: > 0 } text]
-                ? JsonSerializer.Deserialize<Dictionary<string, BundleSide>>(text, MachineFile.Json)!
+                ? JsonSerializer.Deserialize<Dictionary<string, BundleSide>>(text, MachineFile.Json) ?? []
                 : [];
             return (BundleFile.Read(file.OpenReadStream()), choices);
         }
         catch (JsonException broken)
         {
-            throw ProblemException.Bad("choices", $"The choices are not understood: {broken.Message}");
+            throw ProblemException.Bad("choices", $"The choices are not understood: {BadRequests.OfJson(broken).Words}");
         }
     }
 

@@ -174,7 +174,9 @@ public static partial class BundleFile
                     or JsonException
             )
             {
-                throw Refused($"The file is no bundle, or damaged: {broken.Message}");
+                throw Refused(
+                    $"The file is no bundle, or damaged: {(broken is JsonException json ? BadRequests.OfJson(json).Words : broken.Message)}"
+                );
             }
 
             throw;
@@ -291,12 +293,16 @@ public static partial class BundleFile
             throw Refused("The bundle states no version.");
         }
 
-        return number <= BundleManifest.CurrentVersion
-            ? text.RootElement.Deserialize<BundleManifest>(MachineFile.Json)!
-            : throw Refused(
+        if (number > BundleManifest.CurrentVersion)
+        {
+            throw Refused(
                 $"The bundle is of version {number}; this ledger reads up to version {BundleManifest.CurrentVersion}. Update "
                     + $"the ledger first."
             );
+        }
+
+        var manifest = text.RootElement.Deserialize<BundleManifest>(MachineFile.Json)!;
+        return Unreadable.First(manifest) is { } place ? throw Refused($"{ManifestName} is not understood: {place.Words}") : manifest;
     }
 
     private static Dictionary<string, BundleEntry> Listed(BundleManifest manifest, ZipArchive zip)

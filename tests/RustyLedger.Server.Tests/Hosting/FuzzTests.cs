@@ -1,8 +1,12 @@
 using System.Collections.Concurrent;
+using System.IO.Compression;
 using System.Net;
 using System.Net.Http.Headers;
+using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json.Nodes;
+using RustyLedger.Server.Machines;
+using RustyLedger.Server.Tests.Machines;
 
 namespace RustyLedger.Server.Tests.Hosting;
 
@@ -14,6 +18,7 @@ public sealed class FuzzTests
 {
     private const int Requests = 10_000;
     private const int SpoiltFiles = 400;
+    private const int SpoiltBundles = 200;
 
     [Fact]
     public async Task No_request_is_a_fault_of_the_ledger()
@@ -92,6 +97,92 @@ public sealed class FuzzTests
         }
 
         Assert.True(faults.Count == 0, string.Join('\n', faults.Take(25).Prepend($"{faults.Count} of {SpoiltFiles}:")));
+    }
+
+    /// <summary>One place of one text in it is wrong, its list telling the hash of what is there; or its own bytes are.</summary>
+    [Fact]
+    public async Task No_bundle_is_a_fault_of_the_ledger()
+    {
+        using var from = await TestLedger.Start(demo: true);
+        using var into = await TestLedger.Start();
+        var whole = await from.Http.GetByteArrayAsync("/api/machines/LY-08/bundle");
+        string[] texts = [BundleFile.MachineName, BundleFile.VersionsName, BundleFile.ManifestName];
+        var (faults, refused) = (new List<string>(), 0);
+        for (var i = 0; i < SpoiltBundles; i++)
+        {
+            var dice = new Random(i);
+            var name = texts.ElementAtOrDefault(i % (texts.Length + 1));
+            var what = "bytes";
+            byte[] bundle;
+            if (name is null)
+            {
+                bundle = [.. whole];
+                bundle[dice.Next(bundle.Length)] ^= (byte)dice.Next(1, 256);
+                bundle = dice.Next(4) == 0 ? bundle[..dice.Next(bundle.Length)] : bundle;
+            }
+            else
+            {
+                (bundle, what) = await Spoilt(whole, name, dice);
+            }
+
+            foreach (var path in (string[])["/api/bundles/preview", "/api/bundles"])
+            {
+                var (status, body) = await BundleTests.Post(into, path, bundle);
+                var said = body.ToJsonString();
+                refused += status == 200 ? 0 : 1;
+                if (
+                    status >= 500
+                    || said.Contains("\"status\":500", StringComparison.Ordinal)
+                    || said.Contains("System.", StringComparison.Ordinal)
+                )
+                {
+                    faults.Add($"{i}: {name} {what}: {path} {said}");
+                }
+            }
+        }
+
+        Assert.True(faults.Count == 0, string.Join('\n', faults.Take(25).Prepend($"{faults.Count} of {SpoiltBundles}:")));
+        Assert.True(refused > SpoiltBundles, $"{refused} were refused");
+        // After all that, the whole one is taken in.
+        Assert.Equal(200, (await BundleTests.Post(into, "/api/bundles/preview", whole)).Status);
+    }
+
+    private static async Task<(byte[] Bundle, string What)> Spoilt(byte[] whole, string name, Random dice)
+    {
+        var packed = new MemoryStream();
+        await packed.WriteAsync(whole);
+        string what;
+        using (var zip = new ZipArchive(packed, ZipArchiveMode.Update, leaveOpen: true))
+        {
+            var file = await Read(zip, name);
+            what = new Spoiler(dice, file).SpoilOne(file);
+            var written = Put(zip, name, file);
+            if (name != BundleFile.ManifestName)
+            {
+                var manifest = await Read(zip, BundleFile.ManifestName);
+                var entry = manifest["entries"]!.AsArray().Single(e => (string)e!["path"]! == name)!;
+                entry["bytes"] = written.Length;
+                entry["sha256"] = Convert.ToHexStringLower(SHA256.HashData(written));
+                Put(zip, BundleFile.ManifestName, manifest);
+            }
+        }
+
+        return (packed.ToArray(), what);
+
+        static async Task<JsonNode> Read(ZipArchive zip, string name)
+        {
+            await using var text = await zip.GetEntry(name)!.OpenAsync();
+            return (await JsonNode.ParseAsync(text))!;
+        }
+
+        static byte[] Put(ZipArchive zip, string name, JsonNode file)
+        {
+            zip.GetEntry(name)!.Delete();
+            var written = Encoding.UTF8.GetBytes(file.ToJsonString());
+            using var entry = zip.CreateEntry(name).Open();
+            entry.Write(written);
+            return written;
+        }
     }
 
     /// <summary>Makes requests after their schema, with something wrong in them here and there.</summary>
