@@ -3,6 +3,7 @@ using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text.Json;
 using Microsoft.Data.Sqlite;
+using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 
 namespace RustyLedger.Server.Keeping;
@@ -38,7 +39,12 @@ internal static class Backup
 
     private const string BookName = "ledger.db";
 
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true };
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        RespectNullableAnnotations = true,
+        RespectRequiredConstructorParameters = true,
+    };
 
     public static string FolderOf(string data) => Path.Combine(data, "backups");
 
@@ -182,6 +188,16 @@ internal static class Backup
             if (list.Version > BackupList.CurrentVersion)
             {
                 throw Wrong($"it was made by a newer version of the ledger (format {list.Version})");
+            }
+
+            if (Unreadable.First(list) is { } place)
+            {
+                throw Wrong(place.Words);
+            }
+
+            if (list.Parts.All(p => p.Name != BookName))
+            {
+                throw Wrong($"there is no {BookName} in its list");
             }
 
             var folder =

@@ -162,6 +162,58 @@ public sealed class BackupTests
         }
     }
 
+    [Theory]
+    [InlineData("""{"format":"rusty-ledger/backup","version":1}""")]
+    [InlineData("""{"format":"rusty-ledger/backup","version":1,"ledger":"","madeAt":"2026-01-01T00:00:00Z","parts":[null],"missing":[]}""")]
+    [InlineData("""{"format":"rusty-ledger/backup","version":1,"ledger":"","madeAt":"2026-01-01T00:00:00Z","parts":[],"missing":[]}""")]
+    [InlineData("[]")]
+    [InlineData("null")]
+    public async Task A_backup_whose_list_says_too_little_is_refused_in_words(string list)
+    {
+        var file = Path.Combine(_folder, "b.zip");
+        await using (var zip = await ZipFile.OpenAsync(file, ZipArchiveMode.Create))
+        {
+            await using var entry = zip.CreateEntry(BackupList.FileName).Open();
+            entry.Write(System.Text.Encoding.UTF8.GetBytes(list));
+        }
+
+        var (code, said) = await Run("restore", file, Path.Combine(_folder, "own"));
+        Assert.Equal(StartException.Book, code);
+        Assert.Contains($"{file} cannot be restored", said, StringComparison.Ordinal);
+    }
+
+    /// <summary>Many a byte of a ZIP tells nothing that matters, such as the time of a part: then it is whole.</summary>
+    [Fact]
+    public async Task A_backup_with_a_wrong_byte_is_whole_or_refused_in_words()
+    {
+        using var ledger = await TestLedger.Start();
+        var file = Path.Combine(_folder, "b.zip");
+        await Run("backup", file, ledger.Data);
+        var whole = await File.ReadAllBytesAsync(file);
+        var refused = 0;
+        for (var seed = 0; seed < 150; seed++)
+        {
+            var dice = new Random(seed);
+            byte[] bytes = [.. whole];
+            // Half of them where the ZIP keeps its own list.
+            bytes[seed % 2 == 0 ? dice.Next(bytes.Length) : bytes.Length - 1 - dice.Next(Math.Min(300, bytes.Length))] ^= (byte)
+                dice.Next(1, 256);
+            await File.WriteAllBytesAsync(file, bytes);
+            try
+            {
+                await Backup.Check(file, CancellationToken.None);
+            }
+            catch (StartException refusal)
+            {
+                refused++;
+                Assert.Contains(file, refusal.Message, StringComparison.Ordinal);
+            }
+        }
+
+        Assert.InRange(refused, 75, 150);
+        Assert.Equal([file], Directory.GetFiles(_folder));
+    }
+
     /// <summary>Killed between any two steps of changing places, the next start finishes it.</summary>
     [Theory]
     [InlineData(true)]
