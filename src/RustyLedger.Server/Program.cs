@@ -12,8 +12,14 @@ try
         return await KeepingCommands.Run(name, file, options, TimeProvider.System, Console.Out);
     }
 
+    NativeMemory.GiveBackWhatIsFree();
     await LedgerHost.Build(args).RunAsync();
     return 0;
+}
+catch (OperationCanceledException)
+{
+    // Ended by whoever started it, before it was done; the code is that of a shell for Ctrl C.
+    return 130;
 }
 catch (LedgerOptionsException wrong)
 {

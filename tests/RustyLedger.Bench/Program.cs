@@ -18,7 +18,12 @@ if (args is ["probes"])
     ProbeBench.SayHowNear();
 }
 
-if (args is not (["record"] or ["bundle"] or ["probes"]))
+if (args is ["soak", ..])
+{
+    await SoakBench.Run(args.ElementAtOrDefault(1));
+}
+
+if (args is not (["record"] or ["bundle"] or ["probes"] or ["soak", ..]))
 {
     ArriveBench.SayHowNear();
     ProbeBench.SayHowNear();

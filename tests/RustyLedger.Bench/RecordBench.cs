@@ -13,7 +13,7 @@ namespace RustyLedger.Bench;
 /// </summary>
 internal static class RecordBench
 {
-    private const int Machines = 20_000;
+    public const int Machines = 20_000;
     private const int ReadingsEach = 10;
     private const int Boards = 12;
     private const int PinsPerBoard = 125;
@@ -23,14 +23,7 @@ internal static class RecordBench
 
     public static async Task Run()
     {
-        var data = Directory.CreateTempSubdirectory("ledger-bench-").FullName;
-        using (await Server.Start(data))
-        {
-            // Migrated, and stopped again.
-        }
-
-        Seed(Path.Combine(data, "ledger.db"));
-        using var server = await Server.Start(data);
+        using var server = await Seeded(Machines);
         var http = server.Http;
         Console.WriteLine($"The record over HTTP: {Machines} machines, {Machines * ReadingsEach} readings");
         string[] found = ["LY-0777", "n0t h3re", "ferry 1234", "CW-4471", "slips", "q", "QX?1200", "hoist 3"];
@@ -51,8 +44,49 @@ internal static class RecordBench
 
         var file = Large();
         var import = Stopwatch.StartNew();
-        (await http.PostAsync("/api/machine-files", new StringContent(file, Encoding.UTF8, "application/json"))).EnsureSuccessStatusCode();
+        await TakeIn(http, file);
         Console.WriteLine($"{"machine file of 5,000 readings in", -44} {import.ElapsedMilliseconds, 8} ms");
+        await Photograph(http);
+        await Time(
+            $"page: {Boards} boards, {Boards * PinsPerBoard} pins, {Photographs} photographs",
+            30,
+            _ => http.GetStringAsync("/api/machines/LARGE")
+        );
+        await Time("its time line", 30, _ => http.GetStringAsync("/api/machines/large/timeline"));
+        await Time("its round of 5,000 readings", 10, _ => http.GetStringAsync("/api/rounds/large-r"));
+        await Stored(http, server.Data);
+        await ListOfReadings(http);
+        await WhileOneComesIn(http, file);
+        await Lists(http);
+        Console.WriteLine($"{"memory of the server, working set", -44} {server.MegaBytes, 8} MB");
+    }
+
+    /// <summary>A ledger of so many machines and the one with a great deal of everything.</summary>
+    public static async Task<Server> Filled(int machines)
+    {
+        var server = await Seeded(machines);
+        await TakeIn(server.Http, Large());
+        await Photograph(server.Http);
+        return server;
+    }
+
+    private static async Task<Server> Seeded(int machines)
+    {
+        var data = Directory.CreateTempSubdirectory("ledger-bench-").FullName;
+        using (await Server.Start(data))
+        {
+            // Migrated, and stopped again.
+        }
+
+        Seed(Path.Combine(data, "ledger.db"), machines);
+        return await Server.Start(data);
+    }
+
+    private static async Task TakeIn(HttpClient http, string file) =>
+        (await http.PostAsync("/api/machine-files", new StringContent(file, Encoding.UTF8, "application/json"))).EnsureSuccessStatusCode();
+
+    private static async Task Photograph(HttpClient http)
+    {
         for (var i = 0; i < Photographs; i++)
         {
             using var picture = new ByteArrayContent(Picture);
@@ -63,19 +97,6 @@ internal static class RecordBench
                 )
             ).EnsureSuccessStatusCode();
         }
-
-        await Time(
-            $"page: {Boards} boards, {Boards * PinsPerBoard} pins, {Photographs} photographs",
-            30,
-            _ => http.GetStringAsync("/api/machines/LARGE")
-        );
-        await Time("its time line", 30, _ => http.GetStringAsync("/api/machines/large/timeline"));
-        await Time("its round of 5,000 readings", 10, _ => http.GetStringAsync("/api/rounds/large-r"));
-        await Stored(http, data);
-        await ListOfReadings(http);
-        await WhileOneComesIn(http, file);
-        await Lists(http);
-        Console.WriteLine($"{"memory of the server, working set", -44} {server.MegaBytes, 8} MB");
     }
 
     /// <summary>A reading through the whole application beside a bare commit of the same row, in the same run.</summary>
@@ -94,7 +115,7 @@ internal static class RecordBench
                 }
             )
         ).EnsureSuccessStatusCode();
-        await Time("a reading stored, with its verdict", 200, i => Post(http, $"bench-{i}", i));
+        await Time("a reading stored, with its verdict", 200, i => Post(http, "bench-r", $"bench-{i}", i));
         await using var bare = new SqliteConnection($"Data Source={Path.Combine(data, "bare.db")};Pooling=False");
         await bare.OpenAsync();
         Execute(
@@ -112,9 +133,9 @@ internal static class RecordBench
         );
     }
 
-    private static Task<HttpResponseMessage> Post(HttpClient http, string id, int order) =>
+    public static Task<HttpResponseMessage> Post(HttpClient http, string round, string id, int order) =>
         http.PostAsJsonAsync(
-            "/api/rounds/bench-r/lines",
+            $"/api/rounds/{round}/lines",
             new
             {
                 id,
@@ -193,7 +214,7 @@ internal static class RecordBench
         while (!import.IsCompleted)
         {
             watch.Restart();
-            (await Post(http, $"while-{count}", 10_000 + count)).EnsureSuccessStatusCode();
+            (await Post(http, "bench-r", $"while-{count}", 10_000 + count)).EnsureSuccessStatusCode();
             longest = watch.Elapsed > longest ? watch.Elapsed : longest;
             count++;
         }
@@ -260,7 +281,7 @@ internal static class RecordBench
     }
 
     /// <summary>Straight into the tables: through the application it would take longer than all that is measured.</summary>
-    private static void Seed(string database)
+    private static void Seed(string database, int machines)
     {
         using var connection = new SqliteConnection($"Data Source={database};Pooling=False");
         connection.Open();
@@ -272,7 +293,7 @@ internal static class RecordBench
             "INSERT INTO States (OwnerId, Id, Ordinal, Name, Energised, Version) VALUES ('m', 'running', 0, 'running', 1, 1)"
         );
         string[] words = ["belt slips", "does not start", "hums", "trips the breaker", "stops halfway"];
-        for (var i = 1; i <= Machines; i++)
+        for (var i = 1; i <= machines; i++)
         {
             var (tag, serial, site, word) = ($"LY-{i:0000}", $"CD-{i * 7919 % 99991:00000}", $"Site {i % 50}", words[i % words.Length]);
             var text = FindText.Of([

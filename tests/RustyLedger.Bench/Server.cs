@@ -7,13 +7,16 @@ internal sealed class Server : IDisposable
 {
     private readonly Process _process;
 
-    private Server(Process process, int port)
+    private Server(Process process, string data, int port)
     {
-        _process = process;
+        (_process, Data) = (process, data);
         Http = new HttpClient { BaseAddress = new Uri($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromMinutes(5) };
     }
 
     public HttpClient Http { get; }
+
+    /// <summary>The folder of its book.</summary>
+    public string Data { get; }
 
     public long MegaBytes
     {
@@ -21,6 +24,15 @@ internal sealed class Server : IDisposable
         {
             _process.Refresh();
             return _process.WorkingSet64 / 1024 / 1024;
+        }
+    }
+
+    public long MostMegaBytes
+    {
+        get
+        {
+            _process.Refresh();
+            return _process.PeakWorkingSet64 / 1024 / 1024;
         }
     }
 
@@ -44,7 +56,7 @@ internal sealed class Server : IDisposable
                 ]
             )
         )!;
-        var server = new Server(process, Port);
+        var server = new Server(process, data, Port);
         for (var i = 0; i < 600 && !process.HasExited; i++)
         {
             try

@@ -43,10 +43,19 @@ public sealed partial class LedgerProcess : TestLedger
         var process = Begin(data, more);
         var said = new StringBuilder();
         var address = new TaskCompletionSource<Uri?>(TaskCreationOptions.RunContinuationsAsynchronously);
-        process.ErrorDataReceived += (_, line) => said.AppendLine(line.Data);
+        // Each of the two streams ends with a line that is none.
+        void Say(string? line)
+        {
+            lock (said)
+            {
+                _ = line is null ? said : said.AppendLine(line);
+            }
+        }
+
+        process.ErrorDataReceived += (_, line) => Say(line.Data);
         process.OutputDataReceived += (_, line) =>
         {
-            said.AppendLine(line.Data);
+            Say(line.Data);
             if (line.Data is null)
             {
                 address.TrySetResult(null);

@@ -9,6 +9,19 @@ internal static class Lines
 
     public static string NewId() => Guid.CreateVersion7().ToString();
 
+    /// <summary>A machine of which nothing is known but its tag.</summary>
+    public static object Machine(string id, string tag, string site = "") =>
+        new
+        {
+            id,
+            tag,
+            name = "",
+            site,
+            maker = "",
+            serial = "",
+            boards = Array.Empty<string>(),
+        };
+
     /// <summary>A visit with an empty round; gives the round's id.</summary>
     public static async Task<string> Round(TestLedger ledger, string machine = "ly-04", string complaint = "zone 4 stops")
     {

@@ -80,7 +80,9 @@ public sealed class BookTree
 
     public BookItem? this[string key] => _byKey.GetValueOrDefault(key);
 
-    /// <summary>Takes a book apart. People and causes are left aside: a ledger has its own words for them.</summary>
+    /// <summary>
+    /// Takes a book apart, which is used up by it. People and causes are left aside: a ledger has its own words for them.
+    /// </summary>
     /// <exception cref="FormatException">An entry of a list has nothing to tell it by, or stands twice; names which.</exception>
     public static BookTree Of(JsonObject book)
     {
@@ -114,7 +116,7 @@ public sealed class BookTree
     private static void Read(JsonObject whole, string list, string key, string parent, Dictionary<string, BookItem> items)
     {
         var (own, lists) = (new JsonObject(), new List<(string Name, JsonArray List)>());
-        foreach (var (name, value) in whole)
+        foreach (var (name, value) in whole.ToList())
         {
             if (value is JsonArray below && ThingKind.Of(name) is not null && below.All(b => b is JsonObject))
             {
@@ -122,7 +124,9 @@ public sealed class BookTree
             }
             else
             {
-                own[name] = value?.DeepClone();
+                // Moved over: a copy of each value would be a document of its own.
+                whole.Remove(name);
+                own[name] = value;
             }
         }
 

@@ -16,6 +16,7 @@ using RustyLedger.Server.Photographs;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
+using RustyLedger.Server.Sums;
 using RustyLedger.Server.Visits;
 using RustyLedger.Server.Wiring;
 using Serilog;
@@ -102,6 +103,7 @@ public static partial class LedgerHost
         builder.Services.AddSingleton<RegisterKeeper>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();
+        builder.Services.AddSingleton<LargeWork>();
         builder.Services.AddSingleton<DataFolder>();
         builder.Services.AddSingleton<BackupKeeper>();
         builder.Services.AddDevices();
@@ -214,6 +216,7 @@ public static partial class LedgerHost
         api.MapMachines();
         api.MapMachineFiles();
         api.MapBundles();
+        api.MapSums();
         api.MapBoards();
         api.MapLayouts();
         api.MapFacings();

@@ -78,7 +78,8 @@ internal static class SentTwice
         return null;
     }
 
-    private static async Task Refuse(SentRecord made, LedgerContext context, CancellationToken cancel)
+    /// <exception cref="ProblemException">Something else was made under the id, or this with another text; names what differs.</exception>
+    internal static async Task Refuse(SentRecord made, LedgerContext context, CancellationToken cancel)
     {
         if (await context.Sent.AsNoTracking().FirstOrDefaultAsync(s => s.Id == made.Id, cancel) is not { } before)
         {
@@ -112,7 +113,8 @@ internal static class SentTwice
         return [.. given.Where(m => !JsonNode.DeepEquals(m.Value, was[m.Key])).Select(m => m.Key)];
     }
 
-    private static async Task Keep(SentRecord made, LedgerContext context, CancellationToken cancel)
+    /// <summary>Notes what was made, after it was written.</summary>
+    internal static async Task Keep(SentRecord made, LedgerContext context, CancellationToken cancel)
     {
         context.ChangeTracker.Clear();
         if (!await context.Sent.AnyAsync(s => s.Id == made.Id, cancel))

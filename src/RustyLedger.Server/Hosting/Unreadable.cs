@@ -37,6 +37,9 @@ internal static class Unreadable
                     {
                         string text => WrongSign(text) is { } sign ? new UnreadablePlace("", Worded("The address", sign)) : null,
                         not null when IsOurs(given.GetType()) => First(given),
+                        IList list when list.GetType() is { IsGenericType: true } type && IsOurs(type.GetGenericArguments()[0]) => OfList(
+                            list
+                        ),
                         _ => null,
                     };
                     if (found is not null)
@@ -54,6 +57,25 @@ internal static class Unreadable
     {
         ArgumentNullException.ThrowIfNull(root);
         return Within(root, "", 0, asPasted: false);
+    }
+
+    /// <summary>A body that is a list by itself: none of it may be null.</summary>
+    private static UnreadablePlace? OfList(IList list)
+    {
+        for (var i = 0; i < list.Count; i++)
+        {
+            if (list[i] is not { } item)
+            {
+                return new UnreadablePlace($"[{i}]", $"There is nothing in place {i + 1}; a list holds no null.");
+            }
+
+            if (Within(item, $"[{i}]", 0, asPasted: false) is { } found)
+            {
+                return found;
+            }
+        }
+
+        return null;
     }
 
     private static UnreadablePlace? Within(object thing, string at, int depth, bool asPasted)
@@ -84,6 +106,9 @@ internal static class Unreadable
         {
             case string text:
                 return !asPasted && WrongSign(text) is { } sign ? new UnreadablePlace(at, Worded(at, sign)) : null;
+            case double number:
+                // 1e400 is read as endless, and nothing can write that down again.
+                return double.IsFinite(number) ? null : new UnreadablePlace(at, $"{at} is a number too large to be kept.");
             case byte[] or JsonElement:
                 return null;
             case IDictionary values:
@@ -152,5 +177,6 @@ internal static class Unreadable
                 .Select(p => new Member(p, JsonNamingPolicy.CamelCase.ConvertName(p.Name), new NullabilityInfoContext().Create(p))),
         ];
 
-    private static bool MayHold(Type type) => typeof(IEnumerable).IsAssignableFrom(type) || IsOurs(type) || type.IsInterface;
+    private static bool MayHold(Type type) =>
+        type == typeof(double) || type == typeof(double?) || typeof(IEnumerable).IsAssignableFrom(type) || IsOurs(type) || type.IsInterface;
 }

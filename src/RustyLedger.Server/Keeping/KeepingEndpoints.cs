@@ -37,9 +37,15 @@ internal static class KeepingEndpoints
             // Written and taken back: the lock, the disk and its room are there.
             await using var transaction = await context.WriteAlone(cancel);
             await context.Database.ExecuteSqlRawAsync("PRAGMA user_version = 1", cancel);
-            var probe = DataFolder.Temporary(options.Value.Data, "health");
-            await File.WriteAllBytesAsync(probe, new byte[4096], cancel);
-            File.Delete(probe);
+            await using var probe = new FileStream(
+                DataFolder.Temporary(options.Value.Data, "health"),
+                FileMode.CreateNew,
+                FileAccess.Write,
+                FileShare.None,
+                bufferSize: 0,
+                FileOptions.DeleteOnClose
+            );
+            await probe.WriteAsync(new byte[4096], cancel);
         }
         catch (Exception failure) when (StartException.Of(failure, options.Value.Data) is { } said)
         {

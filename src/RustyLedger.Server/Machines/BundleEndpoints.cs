@@ -2,10 +2,8 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Http.Metadata;
-using Microsoft.Extensions.Options;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
-using RustyLedger.Server.Keeping;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
@@ -16,20 +14,30 @@ internal static class BundleEndpoints
     {
         api.MapGet(
                 "/machines/{id}/bundle",
-                async (string id, HttpContext http, LedgerContext context, BundleExport export, CancellationToken cancel) =>
-                    Sent(await export.Machine(await FacingEndpoints.MachineId(id, context, cancel), cancel), http)
+                async (
+                    string id,
+                    HttpContext http,
+                    LedgerContext context,
+                    BundleExport export,
+                    LargeWork large,
+                    CancellationToken cancel
+                ) =>
+                {
+                    var machine = await FacingEndpoints.MachineId(id, context, cancel);
+                    return await Sent(() => export.Machine(machine, cancel), http, large);
+                }
             )
             .WithName("exportBundle");
         api.MapGet(
                 "/models/{id}/bundle",
-                async (string id, HttpContext http, BundleExport export, CancellationToken cancel) =>
-                    Sent(await export.Model(id, cancel), http)
+                (string id, HttpContext http, BundleExport export, LargeWork large, CancellationToken cancel) =>
+                    Sent(() => export.Model(id, cancel), http, large)
             )
             .WithName("exportModelBundle");
         api.MapGet(
                 "/board-types/{id}/bundle",
-                async (string id, HttpContext http, BundleExport export, CancellationToken cancel) =>
-                    Sent(await export.BoardType(id, cancel), http)
+                (string id, HttpContext http, BundleExport export, LargeWork large, CancellationToken cancel) =>
+                    Sent(() => export.BoardType(id, cancel), http, large)
             )
             .WithName("exportBoardTypeBundle");
         api.MapGet("/bundle.schema.json", () => TypedResults.Text(MachineFileSchema.Bundle, "application/schema+json"))
@@ -49,55 +57,58 @@ internal static class BundleEndpoints
             .DisableAntiforgery();
     }
 
-    private static PhysicalFileHttpResult Sent((string Path, string Name) bundle, HttpContext http)
+    private static async Task<PhysicalFileHttpResult> Sent(Func<Task<(string Path, string Name)>> pack, HttpContext http, LargeWork large)
     {
+        using var turn = await large.Turn(http.RequestAborted);
+        var bundle = await pack();
         http.Response.OnCompleted(() =>
         {
-            File.Delete(bundle.Path);
+            System.IO.File.Delete(bundle.Path);
             return Task.CompletedTask;
         });
         return TypedResults.PhysicalFile(bundle.Path, "application/zip", $"{bundle.Name}.zip");
     }
 
-    private static async Task<BundlePreview> Preview(HttpRequest request, BundleImport import, CancellationToken cancel)
+    private static async Task<BundlePreview> Preview(HttpRequest request, BundleImport import, LargeWork large, CancellationToken cancel)
     {
-        using var bundle = BundleFile.Read(await Received(request, cancel));
+        await using var file = await File(request, cancel);
+        using var turn = await large.Turn(cancel);
+        using var bundle = BundleFile.Read(file);
         return await import.Preview(bundle, cancel);
     }
 
-    private static async Task<BundleTaken> TakeIn(HttpRequest request, BundleImport import, CancellationToken cancel)
+    private static async Task<BundleTaken> TakeIn(HttpRequest request, BundleImport import, LargeWork large, CancellationToken cancel) =>
+        await Take(request, import, large, null, cancel);
+
+    private static async Task<BundleTaken> Take(
+        HttpRequest request,
+        BundleImport import,
+        LargeWork large,
+        Func<ImportProgress, Task>? say,
+        CancellationToken cancel
+    )
     {
-        var (bundle, choices) = await Form(request, cancel);
-        using (bundle)
-        {
-            return await import.TakeIn(bundle, choices, null, cancel);
-        }
+        var (file, choices) = await Form(request, cancel);
+        await using var received = file;
+        using var turn = await large.Turn(cancel);
+        using var bundle = BundleFile.Read(file);
+        return await import.TakeIn(bundle, choices, say, cancel);
     }
 
-    private static Task Watched(HttpContext http, BundleImport import) =>
-        WatchedSteps.Tell(
-            http,
-            async (say, cancel) =>
-            {
-                var (bundle, choices) = await Form(http.Request, cancel);
-                using (bundle)
-                {
-                    return await import.TakeIn(bundle, choices, say, cancel);
-                }
-            }
-        );
+    private static Task Watched(HttpContext http, BundleImport import, LargeWork large) =>
+        WatchedSteps.Tell(http, (say, cancel) => Take(http.Request, import, large, say, cancel));
 
     /// <summary>
     /// The bundle alone as the body, or as the file <c>bundle</c> of a form whose <c>choices</c> say which side stands in each clash.
     /// </summary>
-    private static async Task<(Bundle Bundle, IReadOnlyDictionary<string, BundleSide> Choices)> Form(
+    private static async Task<(Stream File, IReadOnlyDictionary<string, BundleSide> Choices)> Form(
         HttpRequest request,
         CancellationToken cancel
     )
     {
         if (!request.HasFormContentType)
         {
-            return (BundleFile.Read(await Received(request, cancel)), new Dictionary<string, BundleSide>());
+            return (await File(request, cancel), new Dictionary<string, BundleSide>());
         }
 
         var form = await request.ReadFormAsync(
@@ -110,7 +121,7 @@ internal static class BundleEndpoints
             var choices = form["choices"] is [{ Length: > 0 } text]
                 ? JsonSerializer.Deserialize<Dictionary<string, BundleSide>>(text, MachineFile.Json) ?? []
                 : [];
-            return (BundleFile.Read(file.OpenReadStream()), choices);
+            return (file.OpenReadStream(), choices);
         }
         catch (JsonException broken)
         {
@@ -119,31 +130,10 @@ internal static class BundleEndpoints
     }
 
     /// <summary>A ZIP is read from its end, so it must be here in full.</summary>
-    private static async Task<FileStream> Received(HttpRequest request, CancellationToken cancel)
-    {
-        var file = new FileStream(
-            DataFolder.Temporary(
-                request.HttpContext.RequestServices.GetRequiredService<IOptions<LedgerOptions>>().Value.Data,
-                "bundle.zip"
-            ),
-            FileMode.CreateNew,
-            FileAccess.ReadWrite,
-            FileShare.None,
-            1 << 16,
-            FileOptions.DeleteOnClose | FileOptions.Asynchronous
-        );
-        try
-        {
-            await request.Body.CopyToAsync(file, cancel);
-            file.Position = 0;
-            return file;
-        }
-        catch
-        {
-            await file.DisposeAsync();
-            throw;
-        }
-    }
+    private static async Task<Stream> File(HttpRequest request, CancellationToken cancel) =>
+        await Received.Body(request, "bundle.zip", MachineFile.MostBytes, cancel) is { } received
+            ? received.File
+            : throw ProblemException.Bad("bundle", $"A bundle has at most {MachineFile.MostBytes / 1024 / 1024} MB.");
 
     private sealed class Large : IRequestSizeLimitMetadata
     {

@@ -36,7 +36,7 @@ public sealed class BundleExport(
             .Photographs.Where(p => !p.IsGone)
             .Select(p => (Name: $"{p.Hash}.{p.Format}", File: pictures.FileOf(p.Hash, p.Format)))
             .DistinctBy(p => p.Name);
-        return (await Pack(BundleKind.Machine, file.Machine.Tag, Book.Of(file), Json(file), texts, photographs, cancel), file.Machine.Tag);
+        return (await Pack(BundleKind.Machine, file.Machine.Tag, Book.Of(file), file, texts, photographs, cancel), file.Machine.Tag);
     }
 
     /// <inheritdoc cref="Machine"/>
@@ -68,7 +68,8 @@ public sealed class BundleExport(
         return (await Library(BundleKind.BoardType, name, file, cancel), name);
     }
 
-    internal static JsonObject Json<T>(T file) => JsonSerializer.SerializeToNode(file, MachineFile.Json)!.AsObject();
+    /// <summary>Written in one line on its way: what is rented for it stays rented, and line breaks would make it twice as large.</summary>
+    internal static JsonObject Json<T>(T file) => JsonSerializer.SerializeToNode(file, MachineFile.OneLine)!.AsObject();
 
     /// <summary>Board types with their settings, and a model where there is one.</summary>
     internal async Task<LibraryFile> Of(IEnumerable<BoardTypeId> boardTypeIds, Model? model, CancellationToken cancel)
@@ -96,20 +97,20 @@ public sealed class BundleExport(
     }
 
     private Task<string> Library(BundleKind kind, string name, LibraryFile file, CancellationToken cancel) =>
-        Pack(kind, name, Book.Of(file), Json(file), Lists(file.BoardTypes), [], cancel);
+        Pack(kind, name, Book.Of(file), file, Lists(file.BoardTypes), [], cancel);
 
-    private async Task<string> Pack(
+    private async Task<string> Pack<T>(
         BundleKind kind,
         string name,
         Book book,
-        JsonObject content,
+        T content,
         IEnumerable<(string Path, byte[] Content)> lists,
         IEnumerable<(string Name, string File)> photographs,
         CancellationToken cancel
     )
     {
         var versions = (await SharedVersions.Load([book], context, cancel)).Seen(
-            BookTree.Of(content),
+            BookTree.Of(Json(content)),
             await SharedVersions.Ledger(context, cancel)
         );
         await SharedVersions.Keep(book, versions, context, cancel);
@@ -119,12 +120,15 @@ public sealed class BundleExport(
         try
         {
             await using var zip = File.Create(at);
-            (string, byte[])[] texts =
+            (string, Func<Stream, Task>)[] texts =
             [
-                (BundleFile.ContentName(kind), JsonSerializer.SerializeToUtf8Bytes(content, MachineFile.Json)),
-                (BundleFile.VersionsName, BundleFile.WriteVersions(versions)),
+                (BundleFile.ContentName(kind), into => JsonSerializer.SerializeAsync(into, content, MachineFile.Json, cancel)),
+                .. lists
+                    .DistinctBy(l => l.Path)
+                    .Prepend((Path: BundleFile.VersionsName, Content: BundleFile.WriteVersions(versions)))
+                    .Select(l => (l.Path, (Func<Stream, Task>)(into => into.WriteAsync(l.Content, cancel).AsTask()))),
             ];
-            await BundleFile.Write(zip, kind, name, texts.Concat(lists.DistinctBy(l => l.Path)), photographs, cancel);
+            await BundleFile.Write(zip, kind, name, texts, photographs, cancel);
             return at;
         }
         catch

@@ -35,9 +35,9 @@ public sealed class Bundle : IDisposable
 {
     private readonly ZipArchive _zip;
 
-    internal Bundle(BundleManifest manifest, byte[] content, Versions versions, ZipArchive zip)
+    internal Bundle(BundleManifest manifest, Versions versions, ZipArchive zip)
     {
-        (Manifest, Content, Versions, _zip) = (manifest, content, versions, zip);
+        (Manifest, Versions, _zip) = (manifest, versions, zip);
         Pictures = zip
             .Entries.Where(e => e.FullName.StartsWith(BundleFile.PictureFolder, StringComparison.Ordinal))
             .Select(e => e.FullName[BundleFile.PictureFolder.Length..])
@@ -46,14 +46,14 @@ public sealed class Bundle : IDisposable
 
     public BundleManifest Manifest { get; }
 
-    /// <summary>The machine file without its pictures, or the library file.</summary>
-    public byte[] Content { get; }
-
     /// <summary>Those in which its things have gone from one ledger to another.</summary>
     public Versions Versions { get; }
 
     /// <summary>Their names, such as <c>ab….jpg</c>.</summary>
     public IReadOnlySet<string> Pictures { get; }
+
+    /// <summary>The machine file without its pictures, or the library file, from its beginning.</summary>
+    public Stream OpenContent() => _zip.GetEntry(BundleFile.ContentName(Manifest.Kind))!.Open();
 
     /// <summary>One picture; they are not all kept in memory.</summary>
     /// <returns>Null where the bundle has none of that name.</returns>
@@ -81,13 +81,13 @@ public static partial class BundleFile
     public static string ContentName(BundleKind kind) => kind == BundleKind.Machine ? MachineName : LibraryName;
 
     /// <summary>Writes a bundle; the lists are for reading elsewhere and are not taken in again.</summary>
-    /// <param name="texts">The content, the shapes and the lists.</param>
+    /// <param name="texts">The content, the shapes and the lists, each with what writes it.</param>
     /// <param name="pictures">By name, with the file that holds each.</param>
     public static async Task Write(
         Stream into,
         BundleKind kind,
         string name,
-        IEnumerable<(string Path, byte[] Content)> texts,
+        IEnumerable<(string Path, Func<Stream, Task> Write)> texts,
         IEnumerable<(string Name, string File)> pictures,
         CancellationToken cancel
     )
@@ -96,22 +96,24 @@ public static partial class BundleFile
         ArgumentNullException.ThrowIfNull(pictures);
         await using var zip = await ZipArchive.CreateAsync(into, ZipArchiveMode.Create, leaveOpen: true, entryNameEncoding: null, cancel);
         var entries = new List<BundleEntry>();
-        async Task Put(string path, byte[] content, CompressionLevel level)
+        async Task Put(string path, Func<Stream, Task> write, CompressionLevel level)
         {
-            entries.Add(new BundleEntry(path, content.Length, Hash(content)));
             await using var entry = await zip.CreateEntry(path, level).OpenAsync(cancel);
-            await entry.WriteAsync(content, cancel);
+            await using var counted = new CountedStream(entry);
+            await write(counted);
+            entries.Add(new BundleEntry(path, counted.Length, counted.Sha256()));
         }
 
-        foreach (var (path, content) in texts)
+        foreach (var (path, write) in texts)
         {
-            await Put(path, content, CompressionLevel.Optimal);
+            await Put(path, write, CompressionLevel.Optimal);
         }
 
         foreach (var (picture, file) in pictures)
         {
             // Pictures are compressed already.
-            await Put(PictureFolder + picture, await File.ReadAllBytesAsync(file, cancel), CompressionLevel.NoCompression);
+            await using var whole = File.OpenRead(file);
+            await Put(PictureFolder + picture, into => whole.CopyToAsync(into, cancel), CompressionLevel.NoCompression);
         }
 
         await using var manifest = await zip.CreateEntry(ManifestName, CompressionLevel.Optimal).OpenAsync(cancel);
@@ -129,13 +131,14 @@ public static partial class BundleFile
     {
         var kind = File.Exists(Path.Combine(folder, MachineName)) ? BundleKind.Machine : BundleKind.Model;
         var pictures = Path.Combine(folder, PictureFolder);
+        await using var content = File.OpenRead(Path.Combine(folder, ContentName(kind)));
         // A stream that is read until the bundle is disposed of.
         var packed = new MemoryStream();
         await Write(
             packed,
             kind,
             Path.GetFileName(folder),
-            [(ContentName(kind), await File.ReadAllBytesAsync(Path.Combine(folder, ContentName(kind)), cancel))],
+            [(ContentName(kind), content.CopyToAsync)],
             Directory.Exists(pictures)
                 ? Directory.GetFiles(pictures).Order(StringComparer.Ordinal).Select(f => (Path.GetFileName(f), f))
                 : [],
@@ -188,30 +191,27 @@ public static partial class BundleFile
         CheckNames(zip);
         var manifest = Manifest(zip);
         var listed = Listed(manifest, zip);
-        var (contentName, content, versions) = (ContentName(manifest.Kind), (byte[]?)null, Versions.None);
+        var (contentName, versions) = (ContentName(manifest.Kind), Versions.None);
         foreach (var entry in zip.Entries.Where(e => e.FullName != ManifestName))
         {
-            var unpacked = Unpack(entry);
-            if (Hash(unpacked) != listed[entry.FullName].Sha256)
+            if (HashOf(entry) != listed[entry.FullName].Sha256)
             {
                 throw Refused($"{entry.FullName} is damaged: its content is not what the bundle's list says.");
             }
 
-            if (entry.FullName == contentName)
+            if (entry.FullName == VersionsName)
             {
-                content = unpacked;
+                versions = ReadVersions(Unpack(entry));
             }
-            else if (entry.FullName == VersionsName)
-            {
-                versions = ReadVersions(unpacked);
-            }
-            else if (entry.FullName is MachineName or LibraryName)
+            else if (entry.FullName is MachineName or LibraryName && entry.FullName != contentName)
             {
                 throw Refused($"{entry.FullName} does not belong in a bundle of this kind.");
             }
         }
 
-        return new Bundle(manifest, content ?? throw Refused($"There is no {contentName} in the bundle."), versions, zip);
+        return zip.GetEntry(contentName) is null
+            ? throw Refused($"There is no {contentName} in the bundle.")
+            : new Bundle(manifest, versions, zip);
     }
 
     /// <exception cref="JsonException">Not a list of versions.</exception>
@@ -342,12 +342,29 @@ public static partial class BundleFile
         var content = new byte[entry.Length];
         using var stream = entry.Open();
         stream.ReadExactly(content);
-        return stream.ReadByte() < 0 && Crc32.HashToUInt32(content) == entry.Crc32
-            ? content
-            : throw Refused($"{entry.FullName} is not what was packed: it says it holds {entry.Length} bytes, and these are others.");
+        return stream.ReadByte() < 0 && Crc32.HashToUInt32(content) == entry.Crc32 ? content : throw NotAsPacked(entry);
     }
 
-    private static string Hash(byte[] content) => Convert.ToHexStringLower(SHA256.HashData(content));
+    /// <summary>SHA-256 of what an entry holds, read through a small window, as <see cref="Unpack"/> would take it.</summary>
+    private static string HashOf(ZipArchiveEntry entry)
+    {
+        using var stream = entry.Open();
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        var (crc, length, window) = (new Crc32(), 0L, new byte[1 << 16]);
+        // Not a byte beyond what was said: packed bytes can make any amount.
+        for (int read; length <= entry.Length && (read = stream.Read(window)) > 0; length += read)
+        {
+            hash.AppendData(window, 0, read);
+            crc.Append(window.AsSpan(0, read));
+        }
+
+        return length == entry.Length && crc.GetCurrentHashAsUInt32() == entry.Crc32
+            ? Convert.ToHexStringLower(hash.GetHashAndReset())
+            : throw NotAsPacked(entry);
+    }
+
+    private static ProblemException NotAsPacked(ZipArchiveEntry entry) =>
+        Refused($"{entry.FullName} is not what was packed: it says it holds {entry.Length} bytes, and these are others.");
 
     private static string Shown(string name) => name.Length > 80 ? $"{name[..80]}…" : name;
 

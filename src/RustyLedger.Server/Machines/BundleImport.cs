@@ -233,11 +233,10 @@ public sealed class BundleImport(
 
     private async Task<Compared> Compare(Bundle bundle, CancellationToken cancel)
     {
-        using var content = new MemoryStream(bundle.Content);
         var there =
             bundle.Manifest.Kind == BundleKind.Machine
-                ? Book.Of(await MachineFileImport.Understand(content, cancel))
-                : Book.Of(await MachineFileImport.UnderstandLibrary(content, cancel));
+                ? Book.Of(await MachineFileImport.Understand(bundle.OpenContent, cancel))
+                : Book.Of(await MachineFileImport.UnderstandLibrary(bundle.OpenContent, cancel));
         if (
             (bundle.Manifest.Kind == BundleKind.Model && there.Model is null)
             || (bundle.Manifest.Kind == BundleKind.BoardType && (there.Model is not null || there.BoardTypes.Count != 1))
@@ -344,14 +343,15 @@ public sealed class BundleImport(
             whole[name] ??= value?.DeepClone();
         }
 
-        using var text = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(whole.ToJsonString()));
+        var text = System.Text.Encoding.UTF8.GetBytes(whole.ToJsonString());
+        Stream Open() => new MemoryStream(text);
         if (compared.There.Machine is not { } came)
         {
-            return Book.Of(await MachineFileImport.UnderstandLibrary(text, cancel));
+            return Book.Of(await MachineFileImport.UnderstandLibrary(Open, cancel));
         }
 
         var gone = came.Photographs.Where(p => p.IsGone).Select(p => p.Id).ToHashSet();
-        var understood = await MachineFileImport.Understand(text, cancel);
+        var understood = await MachineFileImport.Understand(Open, cancel);
         return Book.Of(understood with { Photographs = [.. understood.Photographs.Select(p => p with { IsGone = gone.Contains(p.Id) })] });
     }
 

@@ -43,26 +43,34 @@ internal static class MachineFileEndpoints
         );
     }
 
-    private static async Task<MachineTaken> Import(
+    private static Task<MachineTaken> Import(
         HttpRequest request,
         MachineFileImport import,
         LedgerContext context,
+        LargeWork large,
+        CancellationToken cancel
+    ) => Take(request, import, context, large, null, cancel);
+
+    private static async Task<MachineTaken> Take(
+        HttpRequest request,
+        MachineFileImport import,
+        LedgerContext context,
+        LargeWork large,
+        Func<ImportProgress, Task>? say,
         CancellationToken cancel
     )
     {
-        var id = await import.Import(request.Body, null, cancel);
+        await using var file = (
+            await Received.Body(request, "machine.json", MachineFile.MostBytes, cancel)
+            ?? throw ProblemException.Bad("$", $"A machine file has at most {MachineFile.MostBytes / 1024 / 1024} MB.")
+        ).File;
+        using var turn = await large.Turn(cancel);
+        var id = await import.Import(() => Received.Again(file), say, cancel);
         return new MachineTaken(id.Value, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
     }
 
-    private static Task Watched(HttpContext http, MachineFileImport import, LedgerContext context) =>
-        WatchedSteps.Tell(
-            http,
-            async (say, cancel) =>
-            {
-                var id = await import.Import(http.Request.Body, say, cancel);
-                return new MachineTaken(id.Value, await context.Machines.Where(m => m.Id == id).Select(m => m.Tag).SingleAsync(cancel));
-            }
-        );
+    private static Task Watched(HttpContext http, MachineFileImport import, LedgerContext context, LargeWork large) =>
+        WatchedSteps.Tell(http, (say, cancel) => Take(http.Request, import, context, large, say, cancel));
 
     private sealed class Large : IRequestSizeLimitMetadata
     {

@@ -33,18 +33,18 @@ public sealed class MachineFileImport(
 
     /// <summary>Reads and checks a machine file; nothing is written.</summary>
     /// <exception cref="ProblemException">Names what is wrong and where.</exception>
-    public static async Task<MachineFile> Understand(Stream stream, CancellationToken cancel)
+    public static async Task<MachineFile> Understand(Func<Stream> open, CancellationToken cancel)
     {
-        var file = await Read<MachineFile>(stream, MachineFile.FormatName, MachineFile.CurrentVersion, "machine file", cancel);
+        var file = await Read<MachineFile>(open, MachineFile.FormatName, MachineFile.CurrentVersion, "machine file", cancel);
         Validate(file);
         return file;
     }
 
     /// <summary>Reads and checks a library file; nothing is written.</summary>
     /// <exception cref="ProblemException">Names what is wrong and where.</exception>
-    public static async Task<LibraryFile> UnderstandLibrary(Stream stream, CancellationToken cancel)
+    public static async Task<LibraryFile> UnderstandLibrary(Func<Stream> open, CancellationToken cancel)
     {
-        var file = await Read<LibraryFile>(stream, LibraryFile.FormatName, LibraryFile.CurrentVersion, "library file", cancel);
+        var file = await Read<LibraryFile>(open, LibraryFile.FormatName, LibraryFile.CurrentVersion, "library file", cancel);
         var types = ValidateBoards(file.BoardTypes, file.Settings, file.Model);
         if (file.Model is { } model)
         {
@@ -90,9 +90,9 @@ public sealed class MachineFileImport(
     /// <returns>The id of the machine taken in.</returns>
     /// <exception cref="ProblemException">Names what is wrong and where; nothing was written.</exception>
     /// <exception cref="OperationCanceledException">Nothing was written.</exception>
-    public async Task<MachineId> Import(Stream stream, Func<ImportProgress, Task>? progress, CancellationToken cancel)
+    public async Task<MachineId> Import(Func<Stream> open, Func<ImportProgress, Task>? progress, CancellationToken cancel)
     {
-        var file = await Understand(stream, cancel);
+        var file = await Understand(open, cancel);
         await RefuseWhatIsHere(file, cancel);
         await AddNew(
             file.Machine.Tag,
@@ -492,35 +492,25 @@ public sealed class MachineFileImport(
 
     private string KeyOf(object record) => string.Join('/', Key(record));
 
-    private static async Task<T> Read<T>(Stream stream, string formatName, int newest, string what, CancellationToken cancel)
+    /// <summary>What a file says of itself at its top, whatever else is in it.</summary>
+    private sealed record Heading(JsonElement? Format, JsonElement? Version);
+
+    /// <summary>
+    /// Twice as a stream: what it is, and then what it says, so that a newer one is told as that and not by what it holds.
+    /// </summary>
+    /// <param name="open">From its beginning, each time.</param>
+    private static async Task<T> Read<T>(Func<Stream> open, string formatName, int newest, string what, CancellationToken cancel)
         where T : class
     {
         try
         {
-            using var text = await JsonDocument.ParseAsync(stream, cancellationToken: cancel);
-            if (
-                text.RootElement.ValueKind != JsonValueKind.Object
-                || !text.RootElement.TryGetProperty("format", out var format)
-                || format.GetString() != formatName
-            )
+            await using (var stream = open())
             {
-                throw ProblemException.Bad("format", $"This is not a {what}; it should begin with \"format\": \"{formatName}\".");
+                RefuseOthers(await HeadingOf(stream, cancel), formatName, newest, what);
             }
 
-            if (!text.RootElement.TryGetProperty("version", out var version) || !version.TryGetInt32(out var number) || number < 1)
-            {
-                throw ProblemException.Bad("version", "The file states no version.");
-            }
-
-            if (number > newest)
-            {
-                throw ProblemException.Bad(
-                    "version",
-                    $"The file is of version {number}; this ledger reads up to version {newest}. Update the ledger first."
-                );
-            }
-
-            var read = text.RootElement.Deserialize<T>(MachineFile.Json)!;
+            await using var whole = open();
+            var read = (await JsonSerializer.DeserializeAsync<T>(whole, MachineFile.Json, cancel))!;
             return Unreadable.First(read) is { } place
                 ? throw ProblemException.Bad($"$.{place.At}", $"The {what} is not understood: {place.Words}")
                 : read;
@@ -532,6 +522,40 @@ public sealed class MachineFileImport(
         catch (InvalidOperationException broken)
         {
             throw ProblemException.Bad("$", $"The {what} is not understood: {broken.Message}");
+        }
+    }
+
+    private static async Task<Heading?> HeadingOf(Stream stream, CancellationToken cancel)
+    {
+        try
+        {
+            return await JsonSerializer.DeserializeAsync<Heading>(stream, JsonSerializerOptions.Web, cancel);
+        }
+        catch (JsonException broken) when (broken is { Path: "$", InnerException: null })
+        {
+            // A list, a text or a number.
+            return null;
+        }
+    }
+
+    private static void RefuseOthers(Heading? heading, string formatName, int newest, string what)
+    {
+        if (heading?.Format is not { ValueKind: JsonValueKind.String } format || format.GetString() != formatName)
+        {
+            throw ProblemException.Bad("format", $"This is not a {what}; it should begin with \"format\": \"{formatName}\".");
+        }
+
+        if (heading.Version is not { ValueKind: JsonValueKind.Number } version || !version.TryGetInt32(out var number) || number < 1)
+        {
+            throw ProblemException.Bad("version", "The file states no version.");
+        }
+
+        if (number > newest)
+        {
+            throw ProblemException.Bad(
+                "version",
+                $"The file is of version {number}; this ledger reads up to version {newest}. Update the ledger first."
+            );
         }
     }
 

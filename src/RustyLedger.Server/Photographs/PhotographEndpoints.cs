@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
@@ -105,11 +106,6 @@ internal static class PhotographEndpoints
     )
     {
         Texts.Id("id", id);
-        if (await context.Photographs.AsNoTracking().AnyAsync(p => p.Id == id, cancel))
-        {
-            return await View(id, context, cancel);
-        }
-
         if (!await context.Machines.AnyAsync(m => m.Id == machineId, cancel))
         {
             throw ProblemException.NotFound("This machine");
@@ -120,17 +116,35 @@ internal static class PhotographEndpoints
             throw ProblemException.Bad("personId", "Choose a name first; it is not in the ledger.");
         }
 
-        if (request.ContentLength > PictureFiles.MostBytes)
+        var received = await Received.Body(request, "picture", PictureFiles.MostBytes, cancel);
+        await using var body =
+            received?.File ?? throw ProblemException.Bad("picture", $"A picture has at most {PictureFiles.MostBytes / 1024 / 1024} MB.");
+        var made = new SentRecord
         {
-            throw ProblemException.Bad(
-                "picture",
-                $"The picture has {request.ContentLength / 1024 / 1024} MB; at most {PictureFiles.MostBytes / 1024 / 1024} are taken."
-            );
+            Id = id,
+            Path = request.Path,
+            Body = JsonSerializer.Serialize(
+                new
+                {
+                    machineId,
+                    kind,
+                    personId,
+                    takenAt,
+                    visitId,
+                    positionId,
+                    snapshotId,
+                    caption,
+                    picture = received.Value.Sha256,
+                }
+            ),
+        };
+        await SentTwice.Refuse(made, context, cancel);
+        if (await context.Photographs.AsNoTracking().AnyAsync(p => p.Id == id, cancel))
+        {
+            return await View(id, context, cancel);
         }
 
-        using var body = new MemoryStream();
-        await request.Body.CopyToAsync(body, cancel);
-        var picture = await files.Keep(body.ToArray(), cancel);
+        var picture = await files.Keep(body.Name, cancel);
         var visit = VisitId.Maybe(visitId);
         context.Put(
             Outcome.Of(
@@ -154,6 +168,7 @@ internal static class PhotographEndpoints
             )
         );
         await context.SaveChangesAsync(cancel);
+        await SentTwice.Keep(made, context, cancel);
         return await View(id, context, cancel);
     }
 

@@ -31,29 +31,17 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
 
     public string ThumbnailOf(string hash) => Path.Combine(Folder, hash[..2], $"{hash}.small.jpg");
 
-    /// <exception cref="ProblemException">Not a picture, too large, or cut; nothing was kept.</exception>
-    public async Task<Picture> Keep(byte[] sent, CancellationToken cancel)
+    /// <param name="sent">The file as it came.</param>
+    /// <exception cref="ProblemException">Not a picture, too many points, or cut; nothing was kept.</exception>
+    public async Task<Picture> Keep(string sent, CancellationToken cancel)
     {
-        ArgumentNullException.ThrowIfNull(sent);
-        if (sent.Length > MostBytes)
-        {
-            throw Refused($"The picture has {sent.Length / 1024 / 1024} MB; at most {MostBytes / 1024 / 1024} are taken.");
-        }
-
         await _oneAtATime.WaitAsync(cancel);
         try
         {
-            using var bitmap = Decode(sent, out var format);
-            var content = Encode(bitmap, format);
-            var picture = new Picture(
-                Convert.ToHexStringLower(SHA256.HashData(content)),
-                EndingOf(format),
-                bitmap.Width,
-                bitmap.Height,
-                content.Length
-            );
-            await Write(picture, content, bitmap, cancel);
-            return picture;
+            using var data = SKData.Create(sent) ?? SKData.CreateCopy([]);
+            using var bitmap = Decode(data, out var format);
+            using var content = Encode(bitmap, format);
+            return await Write(content, format, bitmap, cancel);
         }
         finally
         {
@@ -78,18 +66,10 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         await _oneAtATime.WaitAsync(cancel);
         try
         {
-            using var bitmap = Decode(content, out var format);
-            var kept = HiddenData.IsIn(content, format) ? Encode(bitmap, format) : content;
-            var picture = new Picture(
-                Convert.ToHexStringLower(SHA256.HashData(kept)),
-                EndingOf(format),
-                bitmap.Width,
-                bitmap.Height,
-                kept.Length
-            );
-            newFiles.AddRange(new[] { FileOf(picture.Hash, picture.Format), ThumbnailOf(picture.Hash) }.Where(f => !File.Exists(f)));
-            await Write(picture, kept, bitmap, cancel);
-            return picture;
+            using var data = SKData.CreateCopy(content);
+            using var bitmap = Decode(data, out var format);
+            using var anew = HiddenData.IsIn(content, format) ? Encode(bitmap, format) : null;
+            return await Write(anew ?? data, format, bitmap, cancel, newFiles);
         }
         finally
         {
@@ -126,9 +106,8 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
 
     public void Dispose() => _oneAtATime.Dispose();
 
-    private static SKBitmap Decode(byte[] sent, out SKEncodedImageFormat format)
+    private static SKBitmap Decode(SKData data, out SKEncodedImageFormat format)
     {
-        using var data = SKData.CreateCopy(sent);
         using var codec = SKCodec.Create(data);
         if (
             codec is null
@@ -145,10 +124,22 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
             throw Refused($"The picture has {width} × {height} points; at most {MostPixels / 1_000_000} million are taken.");
         }
 
-        using var raw = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Premul));
-        return codec.GetPixels(raw.Info, raw.GetPixels()) == SKCodecResult.Success
-            ? Upright(raw, codec.EncodedOrigin)
-            : throw Refused("The picture is cut short or damaged; send it again.");
+        var raw = new SKBitmap(new SKImageInfo(width, height, SKColorType.Rgba8888, SKAlphaType.Premul));
+        if (codec.GetPixels(raw.Info, raw.GetPixels()) != SKCodecResult.Success)
+        {
+            raw.Dispose();
+            throw Refused("The picture is cut short or damaged; send it again.");
+        }
+
+        if (codec.EncodedOrigin is SKEncodedOrigin.TopLeft)
+        {
+            return raw;
+        }
+
+        using (raw)
+        {
+            return Upright(raw, codec.EncodedOrigin);
+        }
     }
 
     private static SKBitmap Upright(SKBitmap raw, SKEncodedOrigin origin)
@@ -176,14 +167,14 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         return upright;
     }
 
-    private static byte[] Encode(SKBitmap bitmap, SKEncodedImageFormat format)
+    /// <summary>Straight from its points: a copy of them would be as large again.</summary>
+    private static SKData Encode(SKBitmap bitmap, SKEncodedImageFormat format)
     {
-        using var image = SKImage.FromBitmap(bitmap);
-        using var encoded = image.Encode(format, Quality);
-        return encoded.ToArray();
+        using var points = bitmap.PeekPixels();
+        return points.Encode(format, Quality) ?? throw Refused("The picture could not be written as its own format; send it as JPEG.");
     }
 
-    private static byte[] Thumbnail(SKBitmap bitmap)
+    private static SKData Thumbnail(SKBitmap bitmap)
     {
         var scale = Math.Min(1, (double)ThumbnailSide / Math.Max(bitmap.Width, bitmap.Height));
         using var small = bitmap.Resize(
@@ -201,19 +192,36 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
             _ => "webp",
         };
 
-    private async Task Write(Picture picture, byte[] content, SKBitmap bitmap, CancellationToken cancel)
+    private async Task<Picture> Write(
+        SKData content,
+        SKEncodedImageFormat format,
+        SKBitmap bitmap,
+        CancellationToken cancel,
+        List<string>? newFiles = null
+    )
     {
-        var folder = Path.GetDirectoryName(FileOf(picture.Hash, picture.Format))!;
+        var picture = new Picture(
+            Convert.ToHexStringLower(SHA256.HashData(content.AsSpan())),
+            EndingOf(format),
+            bitmap.Width,
+            bitmap.Height,
+            content.Size
+        );
+        var (file, small) = (FileOf(picture.Hash, picture.Format), ThumbnailOf(picture.Hash));
+        newFiles?.AddRange(new[] { file, small }.Where(f => !File.Exists(f)));
+        var folder = Path.GetDirectoryName(file)!;
         Disk.OwnFolder(folder);
-        await Write(ThumbnailOf(picture.Hash), Thumbnail(bitmap), cancel);
-        await Write(FileOf(picture.Hash, picture.Format), content, cancel);
+        using var thumbnail = Thumbnail(bitmap);
+        await Write(small, thumbnail, cancel);
+        await Write(file, content, cancel);
         // Their names too, before they count as kept.
         Disk.Settle(folder);
         Disk.Settle(Folder);
+        return picture;
     }
 
     /// <summary>Under another name first, so that a file of that name is always whole.</summary>
-    private static async Task Write(string file, byte[] content, CancellationToken cancel)
+    private static async Task Write(string file, SKData content, CancellationToken cancel)
     {
         if (File.Exists(file))
         {
@@ -225,7 +233,8 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         {
             await using (var stream = new FileStream(half, FileMode.CreateNew, FileAccess.Write))
             {
-                await stream.WriteAsync(content, cancel);
+                await using var all = content.AsStream();
+                await all.CopyToAsync(stream, cancel);
                 stream.Flush(flushToDisk: true);
             }
 

@@ -100,7 +100,8 @@ public sealed class SentTwiceTests(DemoLedger demo) : IClassFixture<DemoLedger>
                 .Replace("mice", "ants", StringComparison.Ordinal)
         );
         var answers = await Task.WhenAll(Enumerable.Range(0, 5).Select(_ => demo.Ledger.Post(path, made.DeepClone())));
-        Assert.All(answers, a => Assert.Equal((200, answers[0].Body.ToJsonString()), (a.Status, a.Body.ToJsonString())));
+        var texts = answers.Select(a => $"{a.Status} {a.Body.ToJsonString()}").Distinct().ToList();
+        Assert.True(texts is [['2', '0', '0', ..]], string.Join('\n', texts));
     }
 
     [Fact]

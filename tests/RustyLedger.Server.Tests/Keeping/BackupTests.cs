@@ -39,19 +39,7 @@ public sealed class BackupTests
         {
             for (var i = 0; !Volatile.Read(ref isDone); i++)
             {
-                var (status, _) = await ledger.Post(
-                    "/api/machines",
-                    new
-                    {
-                        id = $"m{i}",
-                        tag = $"XL-{i}",
-                        name = "",
-                        site = "",
-                        maker = "",
-                        serial = "",
-                        boards = Array.Empty<string>(),
-                    }
-                );
+                var (status, _) = await ledger.Post("/api/machines", Lines.Machine($"m{i}", $"XL-{i}"));
                 Assert.Equal(200, status);
                 Interlocked.Increment(ref acknowledged);
             }
@@ -321,19 +309,7 @@ public sealed class BackupTests
         }
 
         Assert.False(await keeper.MakeWhereDue(CancellationToken.None), "an empty ledger has nothing to keep");
-        await ledger.Post(
-            "/api/machines",
-            new
-            {
-                id = "m1",
-                tag = "LY-80",
-                name = "",
-                site = "",
-                maker = "",
-                serial = "",
-                boards = Array.Empty<string>(),
-            }
-        );
+        await ledger.Post("/api/machines", Lines.Machine("m1", "LY-80"));
         Assert.True(await keeper.MakeWhereDue(CancellationToken.None));
         Assert.False(await keeper.MakeWhereDue(CancellationToken.None));
         for (var day = 0; day < 16; day++)

@@ -3,16 +3,18 @@ using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.Data.Sqlite;
+using RustyLedger.Server.Tests.Photographs;
 
 namespace RustyLedger.Server.Tests.Keeping;
 
 /// <summary>
-/// Killed at a random moment of writing, importing or migrating: nothing that was acknowledged is lost, nothing is half there, and the
+/// Killed at a random moment of writing, photographing, importing, a first start or migrating: nothing that was acknowledged is lost,
+/// nothing is half there, and the
 /// next start is well. A few here; <c>./ledger test kills</c> does two hundred.
 /// </summary>
 public sealed class KillTests
 {
-    private const int Few = 9;
+    private const int Few = 5;
 
     public static TheoryData<int> Seeds =>
         [.. Enumerable.Range(0, int.TryParse(Environment.GetEnvironmentVariable("LEDGER_KILLS"), out var many) ? many : Few)];
@@ -25,13 +27,19 @@ public sealed class KillTests
     {
         var dice = new Random(seed);
         var data = Directory.CreateTempSubdirectory("ledger-").FullName;
-        switch (seed % 3)
+        switch (seed % 5)
         {
             case 0:
                 await Writing(data, dice);
                 break;
             case 1:
                 await Importing(data, dice);
+                break;
+            case 2:
+                await Photographing(data, dice);
+                break;
+            case 3:
+                await Starting(data, dice);
                 break;
             default:
                 await Migrating(data, dice);
@@ -50,38 +58,90 @@ public sealed class KillTests
         var acknowledged = new List<string>();
         using (var ledger = await LedgerProcess.Start(data))
         {
-            var killing = KillAfter(ledger, dice.Next(50, 1200));
-            try
-            {
-                for (var i = 0; ; i++)
+            await UntilKilled(
+                ledger,
+                dice.Next(50, 1200),
+                async i =>
                 {
-                    var (status, _) = await ledger.Post(
-                        "/api/machines",
-                        new
-                        {
-                            id = $"m{i}",
-                            tag = $"XL-{i}",
-                            name = "",
-                            site = "",
-                            maker = "",
-                            serial = "",
-                            boards = Array.Empty<string>(),
-                        }
-                    );
-                    Assert.Equal(200, status);
+                    Assert.Equal(200, (await ledger.Post("/api/machines", Lines.Machine($"m{i}", $"XL-{i}"))).Status);
                     acknowledged.Add($"m{i}");
                 }
-            }
-            catch (Exception gone) when (gone is HttpRequestException or System.Text.Json.JsonException or IOException)
-            {
-                await killing;
-            }
+            );
         }
 
         using var next = await LedgerProcess.Start(data);
         foreach (var id in acknowledged)
         {
             Assert.NotNull(await next.Get($"/api/machines/{id}"));
+        }
+    }
+
+    /// <summary>Falls into receiving, decoding, the thumbnail, a file half written, or the row.</summary>
+    private static async Task Photographing(string data, Random dice)
+    {
+        var acknowledged = new List<string>();
+        using (var ledger = await LedgerProcess.Start(data))
+        {
+            await ledger.Post("/api/people", new { id = "edda", name = "Edda" });
+            Assert.Equal(200, (await ledger.Post("/api/machines", Lines.Machine("m", "XL-1"))).Status);
+            await UntilKilled(
+                ledger,
+                dice.Next(50, 1500),
+                async i =>
+                {
+                    var (status, _) = await ledger.Photograph(Pictures.Any(i), "m", id: $"p{i}");
+                    Assert.Equal(200, status);
+                    acknowledged.Add($"p{i}");
+                }
+            );
+        }
+
+        using var next = await LedgerProcess.Start(data);
+        foreach (var id in acknowledged)
+        {
+            var hash = (string)(await next.Get($"/api/photographs/{id}"))["photograph"]!["hash"]!;
+            Assert.True((await next.Http.GetAsync($"/api/pictures/{hash}")).IsSuccessStatusCode);
+            Assert.True((await next.Http.GetAsync($"/api/pictures/{hash}/small")).IsSuccessStatusCode);
+        }
+
+        // Whole pictures under their own names, and nothing that was begun; no folder of them before the first one.
+        var pictures = Directory.CreateDirectory(Path.Combine(data, "photographs")).FullName;
+        Assert.All(
+            Directory.GetFiles(pictures, "*", SearchOption.AllDirectories),
+            file => Assert.Matches(@"[0-9a-f]{64}(\.small)?\.jpg$", file)
+        );
+        Assert.False(Directory.Exists(Path.Combine(data, "temporary")) && Directory.EnumerateFiles(Path.Combine(data, "temporary")).Any());
+    }
+
+    private static async Task Starting(string data, Random dice)
+    {
+        await KilledWhileStarting(data, dice.Next(100, 4000), "--Ledger:Demo", TestLedger.DemoFolder);
+        using var next = await LedgerProcess.Start(data, "--Ledger:Demo", TestLedger.DemoFolder);
+        Assert.Equal(Directory.GetDirectories(TestLedger.DemoFolder).Length, (int)(await next.Get("/api/machines"))["total"]!);
+    }
+
+    private static async Task KilledWhileStarting(string data, int milliseconds, params string[] more)
+    {
+        using var killed = LedgerProcess.Begin(data, more);
+        await Task.Delay(milliseconds);
+        killed.Kill(entireProcessTree: true);
+        await killed.WaitForExitAsync();
+    }
+
+    /// <summary>Does something again and again, until the ledger is killed under it.</summary>
+    private static async Task UntilKilled(LedgerProcess ledger, int milliseconds, Func<int, Task> act)
+    {
+        var killing = KillAfter(ledger, milliseconds);
+        try
+        {
+            for (var i = 0; ; i++)
+            {
+                await act(i);
+            }
+        }
+        catch (Exception gone) when (gone is HttpRequestException or System.Text.Json.JsonException or IOException)
+        {
+            await killing;
         }
     }
 
@@ -131,13 +191,7 @@ public sealed class KillTests
         var book = Path.Combine(data, "ledger.db");
         File.Copy(oldest, book);
         var before = Count(book);
-        using (var killed = LedgerProcess.Begin(data))
-        {
-            await Task.Delay(dice.Next(300, 3500));
-            killed.Kill(entireProcessTree: true);
-            await killed.WaitForExitAsync();
-        }
-
+        await KilledWhileStarting(data, dice.Next(300, 3500));
         using var next = await LedgerProcess.Start(data);
         Assert.Equal(2, (int)(await next.Get("/api/machines"))["total"]!);
         Assert.Equal(before, Count(book));

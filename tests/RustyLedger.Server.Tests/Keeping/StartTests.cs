@@ -119,19 +119,7 @@ public sealed class StartTests
     {
         using (var ledger = await TestLedger.Start(_data))
         {
-            await ledger.Post(
-                "/api/machines",
-                new
-                {
-                    id = "m1",
-                    tag = "LY-80",
-                    name = "",
-                    site = "",
-                    maker = "",
-                    serial = "",
-                    boards = Array.Empty<string>(),
-                }
-            );
+            await ledger.Post("/api/machines", Lines.Machine("m1", "LY-80"));
         }
 
         var folder = Directory.CreateDirectory(Path.Combine(_data, "photographs", "ab")).FullName;

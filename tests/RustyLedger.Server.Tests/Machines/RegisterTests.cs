@@ -56,19 +56,7 @@ public sealed class RegisterTests(DemoLedger demo) : IClassFixture<DemoLedger>
         using var ledger = await TestLedger.Start();
         foreach (var tag in (string[])["B-10", "B-9", "A-100", "A-20"])
         {
-            await ledger.Post(
-                "/api/machines",
-                new
-                {
-                    id = Lines.NewId(),
-                    tag,
-                    name = "",
-                    site = "",
-                    maker = "",
-                    serial = "",
-                    boards = Array.Empty<string>(),
-                }
-            );
+            await ledger.Post("/api/machines", Lines.Machine(Lines.NewId(), tag));
         }
 
         Assert.Equal(["A-20", "A-100", "B-9", "B-10"], Tags(await ledger.Get("/api/machines")));

@@ -67,8 +67,10 @@ public sealed class HiddenDataTests
         using var ledger = await TestLedger.Start(demo: true);
         var files = ledger.Service<PictureFiles>();
         var hash = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(picture));
+        var sent = Path.GetTempFileName();
+        await File.WriteAllBytesAsync(sent, picture);
         // From a device, and as a machine file or a bundle brings it.
-        foreach (var kept in (Picture[])[await files.Keep(picture, default), await files.KeepFromFile(picture, hash, [], default)])
+        foreach (var kept in (Picture[])[await files.Keep(sent, default), await files.KeepFromFile(picture, hash, [], default)])
         {
             var content = await File.ReadAllBytesAsync(files.FileOf(kept.Hash, kept.Format));
             Assert.True(content.AsSpan().IndexOf("secret"u8) < 0, $"{what} in {format}");

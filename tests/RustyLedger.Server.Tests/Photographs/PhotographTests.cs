@@ -1,4 +1,5 @@
 using System.Security.Cryptography;
+using System.Text.Json.Nodes;
 using MetadataExtractor;
 using MetadataExtractor.Formats.Exif;
 using SkiaSharp;
@@ -93,6 +94,28 @@ public sealed class PhotographTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(9, (await _ledger.Get("/api/machines/ly-02/photographs")).AsArray().Count);
         Assert.Equal(404, (await _ledger.Photograph(Pictures.Of(), "none")).Status);
         Assert.Equal(400, (await _ledger.Photograph(Pictures.Of(), kind: "selfie")).Status);
+    }
+
+    [Fact]
+    public async Task Another_picture_or_another_word_under_an_id_that_was_used_is_refused_by_what_differs()
+    {
+        var id = Lines.NewId();
+        Assert.Equal(200, (await _ledger.Photograph(Pictures.Of(width: 50), "ly-06", id: id)).Status);
+        foreach (
+            var (differs, send) in ((string, Func<Task<(int Status, JsonNode Body)>>)[])
+                [
+                    ("picture", () => _ledger.Photograph(Pictures.Of(width: 51), "ly-06", id: id)),
+                    ("machineId", () => _ledger.Photograph(Pictures.Of(width: 50), "ly-03", id: id)),
+                    ("kind", () => _ledger.Photograph(Pictures.Of(width: 50), "ly-06", "screen", id)),
+                    ("caption", () => _ledger.Photograph(Pictures.Of(width: 50), "ly-06", id: id, more: "&caption=lid")),
+                ]
+        )
+        {
+            var (status, problem) = await send();
+            Assert.Equal((409, differs), (status, (string)problem["field"]!));
+        }
+
+        Assert.Single((await _ledger.Get("/api/machines/ly-06/photographs")).AsArray(), p => (string)p!["id"]! == id);
     }
 
     [Fact]

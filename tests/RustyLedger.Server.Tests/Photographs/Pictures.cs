@@ -18,6 +18,16 @@ internal static class Pictures
         return data.ToArray();
     }
 
+    /// <summary>As large as a phone's, and unlike any of another number.</summary>
+    public static byte[] Any(int number)
+    {
+        using var bitmap = new SKBitmap(1600, 1200);
+        using var canvas = new SKCanvas(bitmap);
+        canvas.Clear(new SKColor((uint)(number * 7919) | 0xff000000));
+        using var data = bitmap.Encode(SKEncodedImageFormat.Jpeg, 92);
+        return data.ToArray();
+    }
+
     /// <summary>A JPEG with an Exif segment (CIPA DC-008) that holds an orientation and a position.</summary>
     public static byte[] WithExif(ushort orientation)
     {

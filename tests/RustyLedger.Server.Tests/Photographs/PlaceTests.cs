@@ -10,36 +10,10 @@ public sealed class PlaceTests
         using var ledger = await TestLedger.Start();
         await ledger.Post("/api/people", new { id = "edda", name = "Edda" });
         var machine = Lines.NewId();
-        var begun = new
-        {
-            id = machine,
-            tag = "LY-40",
-            name = "",
-            site = "Slip",
-            maker = "",
-            serial = "",
-            boards = Array.Empty<string>(),
-        };
+        var begun = Lines.Machine(machine, "LY-40", "Slip");
         Assert.Equal(200, (await ledger.Post("/api/machines", begun)).Status);
         Assert.Equal(200, (await ledger.Post("/api/machines", begun)).Status);
-        Assert.Equal(
-            409,
-            (
-                await ledger.Post(
-                    "/api/machines",
-                    new
-                    {
-                        id = Lines.NewId(),
-                        tag = "LY-40",
-                        name = "",
-                        site = "",
-                        maker = "",
-                        serial = "",
-                        boards = Array.Empty<string>(),
-                    }
-                )
-            ).Status
-        );
+        Assert.Equal(409, (await ledger.Post("/api/machines", Lines.Machine(Lines.NewId(), "LY-40"))).Status);
         var (_, photograph) = await ledger.Photograph(Pictures.Of(), machine);
         var (photo, place) = ((string)photograph["id"]!, Lines.NewId());
         var (status, _) = await ledger.Post(
