@@ -27,6 +27,8 @@ const views = [
   '/models/merrowby-gala?from=LY-10',
   '/models/oskerra-veil',
   '/shop',
+  '/sums/set',
+  '/visits/ly07-v1/sums/fuse',
   '/machines/LY-08/boards/cb',
   '/machines/LY-08/boards/cb?on=photograph',
   '/machines/LY-08/boards/dp/codes',

@@ -17,6 +17,9 @@ public enum ObservationKind
 
     /// <summary>The boards were looked over, whatever was found.</summary>
     LookedOver,
+
+    /// <summary>What a sum of the bench came to.</summary>
+    WorkedOut,
 }
 
 /// <summary>A line on what a machine shows or does, or on what was opened on the way.</summary>
@@ -48,6 +51,10 @@ public sealed record Observation : EditableThing
 
 public static class ObservationWords
 {
+    /// <summary>What the machine itself showed or did, which goes when it is switched off.</summary>
+    public static bool IsCaught(this ObservationKind kind) =>
+        kind is not (ObservationKind.CoverOff or ObservationKind.Unplugged or ObservationKind.LookedOver or ObservationKind.WorkedOut);
+
     public static string Words(this ObservationKind kind) =>
         kind switch
         {
@@ -59,6 +66,7 @@ public static class ObservationWords
             ObservationKind.WorksNot => "did not work",
             ObservationKind.CoverOff => "cover off",
             ObservationKind.LookedOver => "looked over",
+            ObservationKind.WorkedOut => "worked out",
             _ => "unplugged",
         };
 }

@@ -149,8 +149,7 @@ internal static class StartEndpoints
             .Select(n => n.Kind)
             .ToListAsync(cancel);
         var facts = new VisitFacts(
-            observations.Count(o => o.Kind is not (ObservationKind.CoverOff or ObservationKind.Unplugged or ObservationKind.LookedOver))
-                + photographs.Count,
+            observations.Count(o => o.Kind.IsCaught()) + photographs.Count,
             build.Kind is DecisionKind.Decided,
             build.Kind switch
             {

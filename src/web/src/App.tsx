@@ -46,6 +46,8 @@ function Book() {
           <Route path="/visits/:visitId/safe" element={<pages.SafePage />} />
           <Route path="/visits/:visitId/look" element={<pages.LookPage />} />
           <Route path="/visits/:visitId/boards/:positionId" element={<pages.RecognisePage />} />
+          <Route path="/visits/:visitId/sums/:sumId?" element={<pages.SumsPage />} />
+          <Route path="/sums/:sumId?" element={<pages.SumsPage />} />
           <Route path="/labels" element={<pages.LabelsPage />} />
           <Route path="/scan" element={<pages.ScanPage />} />
           <Route path="/shop" element={<pages.ShopPage />} />

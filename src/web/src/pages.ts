@@ -55,6 +55,7 @@ export const ScanPage = page(() => import('./labels/ScanPage').then((m) => ({ de
 export const SettingsPage = page(() => import('./settings/SettingsPage').then((m) => ({ default: m.SettingsPage })));
 export const SheetPage = page(() => import('./wiring/SheetPage').then((m) => ({ default: m.SheetPage })));
 export const ShopPage = page(() => import('./safety/ShopPage').then((m) => ({ default: m.ShopPage })));
+export const SumsPage = page(() => import('./sums/SumsPage').then((m) => ({ default: m.SumsPage })));
 export const TablesPage = page(() => import('./boards/TablesPage').then((m) => ({ default: m.TablesPage })));
 export const TerminalImportPage = page(() =>
   import('./boards/TerminalImportPage').then((m) => ({ default: m.TerminalImportPage })),

@@ -49,6 +49,11 @@ function Margin({ home }: { home: Home | undefined }) {
             Labels
           </Link>
         </li>
+        <li>
+          <Link to="/sums" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">
+            Bench sums
+          </Link>
+        </li>
       </ul>
       <p className="mt-1">
         <Link to="/shop" className="flex min-h-[34px] items-center max-[899px]:min-h-[44px]">

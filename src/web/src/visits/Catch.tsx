@@ -1,7 +1,5 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { type ObservationKind, type ObservationView, retireObservation, type VisitStart } from '../api/generated';
-import { ask } from '../api/ledger';
+import { type ObservationKind, type VisitStart } from '../api/generated';
 import { useOutbox } from '../outbox/outbox';
 import { usePerson } from '../people/person';
 import { TakeButton } from '../photographs/TakeButton';
@@ -9,6 +7,7 @@ import { take } from '../photographs/take';
 import { Problem } from '../ui/Problem';
 import { clockOf } from '../ui/time';
 import { useLine } from '../ui/useDraft';
+import { StrikeOut } from './StrikeOut';
 import { useDone } from './start';
 
 const kinds: [ObservationKind, string, string][] = [
@@ -33,7 +32,9 @@ export function Catch({ start }: { start: VisitStart }) {
   const field = useRef<HTMLInputElement>(null);
   const waiting = useOutbox().filter((p) => p.machineId === start.machineId && p.picture);
   const isCaught = start.steps.some((s) => s.step === 'catch' && s.status !== 'open');
-  const caught = start.observations.filter((o) => !['coverOff', 'unplugged', 'lookedOver'].includes(o.kind));
+  const caught = start.observations.filter(
+    (o) => !['coverOff', 'unplugged', 'lookedOver', 'workedOut'].includes(o.kind),
+  );
   if (start.hasEnded && caught.length === 0) {
     return <p className="text-ink-2">Nothing was caught.</p>;
   }
@@ -137,23 +138,5 @@ export function Catch({ start }: { start: VisitStart }) {
         </p>
       )}
     </>
-  );
-}
-
-function StrikeOut({ observation, visitId }: { observation: ObservationView; visitId: string }) {
-  const queries = useQueryClient();
-  const strike = useMutation({
-    mutationFn: () => ask(retireObservation({ path: { id: observation.id } })),
-    onSuccess: (now) => queries.setQueryData(['start', visitId], now),
-  });
-  return (
-    <button
-      type="button"
-      className={`link min-h-[28px] text-[14px] max-[899px]:min-h-[44px] ${strike.error ? 'text-out' : ''}`}
-      aria-label={`Strike out: ${observation.text}`}
-      onClick={() => strike.mutate()}
-    >
-      {strike.error ? 'not struck out; again' : 'Strike out'}
-    </button>
   );
 }

@@ -1238,6 +1238,36 @@ export type FieldOrigin = {
 export type Finding = 'dead' | 'notExplained' | 'live';
 
 /**
+ * A fuse of a machine, and what goes dead with it.
+ */
+export type FusedFeed = {
+    /**
+     * Such as `CB-F1`.
+     */
+    printed: string;
+    /**
+     * As written; empty where nobody did.
+     */
+    rating: string;
+    /**
+     * The fed end, as printed; null where no wire says which one it is.
+     */
+    near: null | string;
+    /**
+     * The other end; null likewise.
+     */
+    far: null | string;
+    /**
+     * The connectors and parts at which what it feeds ends, in natural order; empty where nothing is written yet.
+     */
+    feeds: Array<string>;
+    /**
+     * Further fuses on the way there.
+     */
+    through: Array<string>;
+};
+
+/**
  * Whether a repair held.
  */
 export type Held = 'notKnown' | 'held' | 'cameBack';
@@ -2159,7 +2189,7 @@ export type ObservationEdit = {
     isDone: boolean;
 };
 
-export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged' | 'lookedOver';
+export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged' | 'lookedOver' | 'workedOut';
 
 export type ObservationView = {
     id: string;
@@ -3766,6 +3796,65 @@ export type StripPoint = {
     checkKey: null | string;
 };
 
+export type SumAnswer = {
+    verdict: SumVerdict;
+    /**
+     * The answer in a few words.
+     */
+    headline: string;
+    /**
+     * In a sentence or two; what to do next included.
+     */
+    says: string;
+    /**
+     * Further figures.
+     */
+    lines: Array<SumLine>;
+    /**
+     * How it was worked out, with the numbers, a step a line.
+     */
+    working: Array<string>;
+};
+
+/**
+ * One thing to fill in.
+ */
+export type SumField = {
+    name: string;
+    label: string;
+    /**
+     * Its symbol; empty for a text, a list or a choice.
+     */
+    unit: string;
+    /**
+     * What somebody would write there.
+     */
+    example: string;
+    /**
+     * Without it nothing can be worked out.
+     */
+    isNeeded: boolean;
+    /**
+     * One of these; empty for whatever is typed.
+     */
+    choices: Array<string>;
+};
+
+export type SumLine = {
+    label: string;
+    value: string;
+};
+
+export type SumVerdict = 'figure' | 'good' | 'bad' | 'notJudged';
+
+export type SumView = {
+    id: string;
+    group: string;
+    name: string;
+    what: string;
+    fields: Array<SumField>;
+};
+
 export type SupportCallEdit = {
     version: number;
     caseNumber: string;
@@ -4979,6 +5068,111 @@ export type TakeBundleWatchedErrors = {
 };
 
 export type TakeBundleWatchedError = TakeBundleWatchedErrors[keyof TakeBundleWatchedErrors];
+
+export type ListSumsData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/sums';
+};
+
+export type ListSumsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListSumsError = ListSumsErrors[keyof ListSumsErrors];
+
+export type ListSumsResponses = {
+    /**
+     * OK
+     */
+    200: Array<SumView>;
+};
+
+export type ListSumsResponse = ListSumsResponses[keyof ListSumsResponses];
+
+export type WorkOutSumData = {
+    body: {
+        [key: string]: string;
+    };
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/sums/{id}';
+};
+
+export type WorkOutSumErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type WorkOutSumError = WorkOutSumErrors[keyof WorkOutSumErrors];
+
+export type WorkOutSumResponses = {
+    /**
+     * OK
+     */
+    200: SumAnswer;
+};
+
+export type WorkOutSumResponse = WorkOutSumResponses[keyof WorkOutSumResponses];
+
+export type ListFusesData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/fuses';
+};
+
+export type ListFusesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListFusesError = ListFusesErrors[keyof ListFusesErrors];
+
+export type ListFusesResponses = {
+    /**
+     * OK
+     */
+    200: Array<FusedFeed>;
+};
+
+export type ListFusesResponse = ListFusesResponses[keyof ListFusesResponses];
 
 export type GetBoardMapData = {
     body?: never;
