@@ -188,6 +188,8 @@ test('checks from board to board are typed in one table; a wrong row waits and h
   await page.keyboard.type('running');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/"asleep" is not a state here/)).toHaveCount(0);
+  // Kept: no "keeping" beside the table any more.
+  await expect(page.getByRole('region', { name: 'Checks from board to board' }).getByRole('status')).toHaveCount(0);
   await page.reload();
   await expect(row).toContainText('running');
 

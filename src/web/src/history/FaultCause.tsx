@@ -16,10 +16,13 @@ interface CauseProps {
 
 const another = '+';
 
+/** The shop's causes of faults. */
+export const useCauses = () => useQuery({ queryKey: ['causes'], queryFn: () => ask(listCauses()) });
+
 /** One of the shop's causes, or a new one for its list. */
 export function Cause({ cause, invalid, choose }: CauseProps) {
   const queries = useQueryClient();
-  const causes = useQuery({ queryKey: ['causes'], queryFn: () => ask(listCauses()) });
+  const causes = useCauses();
   const [words, setWords] = useDraft('cause');
   const [writes, setWrites] = useState(words !== '');
   const write = (text: string | null) => {

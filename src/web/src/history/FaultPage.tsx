@@ -23,7 +23,7 @@ import { useKeeping } from '../ui/useKeeping';
 import { VisitMargin } from '../visits/VisitMargin';
 import { minutesOf, warrantyWords } from '../visits/edit';
 import { useStart } from '../visits/start';
-import { Cause } from './FaultCause';
+import { Cause, useCauses } from './FaultCause';
 import { Evidence } from './FaultEvidence';
 
 /** A fault from what was noticed to its proof. Kept as it is written. */
@@ -40,8 +40,10 @@ export function FaultPage() {
     queryFn: () => ask(getMachine({ path: { id: fault.data?.machineId ?? '' } })),
     enabled: fault.data !== undefined,
   });
+  const causes = useCauses();
   const start = useStart(fault.data?.visitId ?? undefined);
-  if (!fault.data) {
+  // The list of causes has to be there before anybody types the first letters of one.
+  if (!fault.data || causes.isPending) {
     return <OpeningPage title="Fault" words="Opening the fault…" of={[fault]} />;
   }
   return (

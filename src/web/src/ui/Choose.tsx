@@ -47,7 +47,8 @@ export function Choose<T extends string>({
     if (event.key.length !== 1 || event.key === ' ' || event.ctrlKey || event.altKey || event.metaKey) {
       return;
     }
-    const now = Date.now();
+    // When the key went down, not when a busy page came to look at it.
+    const now = event.timeStamp;
     const { typed, at } = letters.current;
     letters.current = { typed: (now - at < oneWord ? typed : '') + event.key.toLowerCase(), at: now };
     const found = options.find((o) => o.words.toLowerCase().startsWith(letters.current.typed));
