@@ -115,9 +115,9 @@ export async function newVisit(ledger: Ledger, machineId: string): Promise<{ vis
   return { visit, round };
 }
 
-/** A round of its own on LY-04, proved dead, so that what is measured dead may be measured; gives its id. */
-export async function newRound(ledger: Ledger): Promise<string> {
-  const { visit, round } = await newVisit(ledger, 'ly-04');
+/** A round of its own, proved dead, so that what is measured dead may be measured; gives its id. */
+export async function newRound(ledger: Ledger, machineId = 'ly-04'): Promise<string> {
+  const { visit, round } = await newVisit(ledger, machineId);
   const start = await ledger.get<{ safety: { state: { steps: { kind: string; subject: string }[] } } }>(
     `/api/visits/${visit}/start`,
   );

@@ -101,7 +101,11 @@ public sealed record Override(
     string? Signal,
     Limit? Limit,
     string Reason
-);
+)
+{
+    /// <summary>The reading that was accepted as right on this machine; null where it was written by hand.</summary>
+    public ReadingId? ReadingId { get; init; }
+}
 
 /// <summary>One unit at a site.</summary>
 public sealed record Machine(

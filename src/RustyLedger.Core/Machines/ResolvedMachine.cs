@@ -58,6 +58,12 @@ public sealed record ResolvedCheck(
 
     public DefaultTolerance Tolerance => SourcedTolerance.Value;
 
+    /// <summary>The reading that was accepted as right on this machine, and made its limit; null where none was.</summary>
+    public ReadingId? AcceptedReading { get; init; }
+
+    /// <summary>Why it was accepted; empty where none was.</summary>
+    public string AcceptedBecause { get; init; } = "";
+
     /// <summary>The same under a limit that was worked out for the moment.</summary>
     public ResolvedCheck Under(Limit limit, string from) => this with { SourcedLimit = new(limit, new Origin(Level.Computed, from)) };
 
@@ -286,6 +292,7 @@ public sealed record ResolvedMachine(
             }
 
             var limit = Sourced.By(check.Limit, origin);
+            var accepted = _checkOverrides[key].LastOrDefault(o => o is { Limit: not null, ReadingId: not null });
             foreach (var own in _checkOverrides[key])
             {
                 limit = limit.Unless(own.Limit, new Origin(Level.Machine, $"{machine.Tag} only: {own.Reason}"));
@@ -310,6 +317,10 @@ public sealed record ResolvedMachine(
                         : new(tolerance, origin),
                     origin
                 )
+                {
+                    AcceptedReading = accepted?.ReadingId,
+                    AcceptedBecause = accepted?.Reason ?? "",
+                }
             );
         }
 

@@ -56,8 +56,9 @@ public sealed record Reading : IThing
     [OfTheBook]
     public string? Value { get; init; }
 
-    /// <summary>The value as understood by today's rules; null unless something was taken.</summary>
-    public ReadingValue? Understood() => Kind == EntryKind.Taken ? ReadingNotation.Read(Typed, Mode).Choices[Choice] : null;
+    /// <summary>The value as understood by today's rules; null where nothing was read.</summary>
+    public ReadingValue? Understood() =>
+        Kind is EntryKind.Taken or EntryKind.LeadZero ? ReadingNotation.Read(Typed, Mode).Choices[Choice] : null;
 
     /// <summary>In the form in which rounds are worked out.</summary>
     public Entry Entry() =>
@@ -100,7 +101,17 @@ public sealed record Reading : IThing
                 "kind",
                 "A take-back names the line it takes back; a skip names its check."
             ),
-            Kind == EntryKind.Taken ? OfTyped() : null
+            Rule.If(
+                Kind == EntryKind.LeadZero && (CheckKey is not null || Mode != MeterMode.Ohms),
+                "kind",
+                "What the leads read is in ohms and belongs to no check."
+            ),
+            Kind is EntryKind.Taken or EntryKind.LeadZero ? OfTyped() : null,
+            // Only once the text is known to be one.
+            Kind == EntryKind.LeadZero
+            && OfTyped() is null
+                ? LeadZero.Refusal(Understood())
+                : null
         );
 
     private Refusal? OfTyped()

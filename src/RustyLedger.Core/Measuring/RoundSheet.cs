@@ -10,13 +10,16 @@ public enum EntryKind
     Taken,
     Retracted,
     Skipped,
+
+    /// <summary>What the leads read by themselves, see <see cref="Measuring.LeadZero"/>.</summary>
+    LeadZero,
 }
 
 /// <summary>One line of a round as it was made; lines are only ever added.</summary>
 /// <param name="Order">Made by the device, rising; later lines win.</param>
 /// <param name="CheckKey">Null for an extra reading between any two pins.</param>
 /// <param name="Limit">As it stood when the reading was taken; null for an extra reading.</param>
-/// <param name="Value">Null unless <see cref="EntryKind.Taken"/>.</param>
+/// <param name="Value">As read; null where nothing was, as for a skip.</param>
 /// <param name="Target">The id of the line taken back; null otherwise.</param>
 /// <param name="Reason">Why skipped.</param>
 public sealed record Entry(
@@ -49,14 +52,50 @@ public sealed record Entry(
     /// <summary>The plug was in, so that what lies in parallel was read too.</summary>
     public bool InCircuit { get; init; }
 
-    /// <summary>The verdict by today's rules on the limit as it stood.</summary>
-    public Verdict Verdict =>
-        (Value, Limit) switch
+    /// <summary>What the leads read before it, in ohms; null where nobody asked them.</summary>
+    public decimal? LeadOhms { get; init; }
+
+    /// <summary>Why it was accepted as right on this machine, off the book as it is; empty where it was not.</summary>
+    public string AcceptedBecause { get; init; } = "";
+
+    /// <summary>What counts: the value as read, less what the leads add.</summary>
+    public ReadingValue? Counted =>
+        Value is NumberReading { Unit: Unit.Ohms } read && LeadOhms is { } zero && Mode == MeterMode.Ohms
+            ? Measuring.LeadZero.Off(read, zero)
+            : Value;
+
+    /// <summary>The verdict by today's rules on the limit as it stood, with each correction in its words.</summary>
+    public Verdict Verdict
+    {
+        get
         {
-            ({ } value, _) when Condition == SafeCondition.Live && Mode.NeedsDead() => new(
+            var verdict = Judged(Counted);
+            if (Counted != Value && Counted is { } counted)
+            {
+                verdict = verdict with
+                {
+                    Reason =
+                        $"{verdict.Reason}; {counted.Written}, which is {Value!.Written} less {Numbers.Write(LeadOhms!.Value)} Ω of the leads",
+                };
+            }
+
+            return AcceptedBecause.Length == 0
+                ? verdict
+                : verdict with
+                {
+                    Rule = "this machine's normal",
+                    Reason = $"{verdict.Reason}; right on this machine: {AcceptedBecause}",
+                };
+        }
+    }
+
+    private Verdict Judged(ReadingValue? value) =>
+        (value, Limit) switch
+        {
+            ({ } read, _) when Condition == SafeCondition.Live && Mode.NeedsDead() => new(
                 VerdictKind.NotJudged,
                 "taken live",
-                $"{value.Written}, taken live: {Mode.Words()} means nothing while current may flow"
+                $"{read.Written}, taken live: {Mode.Words()} means nothing while current may flow"
             ),
             (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
             (OverloadReading, ContactLimit { Closed: false }) when InCircuit => new(
@@ -65,8 +104,13 @@ public sealed record Entry(
                 "OL in circuit is no proof of the contact: read it with the plug out, or one side lifted"
             ),
             (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
-            (_, null) => new(VerdictKind.NotJudged, "no limit", $"{Value.Written}, no limit was stated"),
-            _ => Judge.Verdict(Value, Limit, Tolerance),
+            (_, null) => new(VerdictKind.NotJudged, "no limit", $"{value.Written}, no limit was stated"),
+            (NumberReading { Unit: Unit.Ohms } ohms, _) when InCircuit && Mode == MeterMode.Ohms => Measuring.InCircuit.Verdict(
+                ohms,
+                Limit,
+                Tolerance
+            ),
+            _ => Judge.Verdict(value, Limit, Tolerance),
         };
 }
 
@@ -98,6 +142,12 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
 
     public RoundOrder Order { get; init; }
 
+    /// <summary>What the leads read by themselves, the last time it was asked; null where nobody asked, or it was taken back.</summary>
+    public Entry? Leads { get; init; }
+
+    /// <summary>The sets among the checks, each as it stands.</summary>
+    public IReadOnlyList<SetReport> Sets { get; init; } = [];
+
     public static RoundSheet Of(
         ResolvedMachine machine,
         FeedGraph graph,
@@ -118,6 +168,8 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .ToDictionary(g => g.Key, g => g.Count());
         var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!.Value);
         var supplies = new SupplyReadings(machine, graph, standing);
+        var leads = standing.Where(e => e is { Kind: EntryKind.LeadZero, Value: NumberReading }).ToList();
+        decimal? LeadsBefore(Entry taken) => (leads.LastOrDefault(e => e.Order < taken.Order)?.Value as NumberReading)?.Value;
         var rows = SheetOrder
             .Of(machine, graph, order)
             .Select(said =>
@@ -128,7 +180,13 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
                     ? taken with
                     {
                         InCircuit = check.Check.Plugged == true,
-                        Limit = taken.Limit is SupplyLimit ? supplies.Now(check) : taken.Limit,
+                        LeadOhms = LeadsBefore(taken),
+                        // What was accepted as this machine's normal is right under what it made the normal.
+                        Limit =
+                            check.AcceptedReading == taken.Id ? check.Limit
+                            : taken.Limit is SupplyLimit ? supplies.Now(check)
+                            : taken.Limit,
+                        AcceptedBecause = check.AcceptedReading == taken.Id ? check.AcceptedBecause : "",
                     }
                     : null;
                 var skip = reading is null ? own.LastOrDefault(e => e.Kind == EntryKind.Skipped) : null;
@@ -150,6 +208,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .OfType<ReturnDrop>()
             .ToList();
         var last = standing.LastOrDefault(e => e.Kind == EntryKind.Taken);
+        var byKey = rows.ToDictionary(r => r.Check.Key);
         return new RoundSheet(
             rows,
             extras,
@@ -162,6 +221,11 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         {
             Condition = condition,
             Order = order,
+            Leads = leads.LastOrDefault(),
+            Sets =
+            [
+                .. CheckSets.Of(rows.Select(r => r.Check), machine).Select(s => SetReport.Of(s, byKey, c => SheetOrder.NameOf(machine, c))),
+            ],
         };
     }
 

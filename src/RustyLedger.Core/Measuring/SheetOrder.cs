@@ -52,6 +52,7 @@ public static class SheetOrder
                 };
     }
 
-    private static string NameOf(ResolvedMachine machine, ResolvedCheck check) =>
+    /// <summary>What a check is called: its red pin as printed, or the part that is looked at.</summary>
+    public static string NameOf(ResolvedMachine machine, ResolvedCheck check) =>
         check.Check.Red is { } red ? machine.Pins[red].Printed : check.Check.Part;
 }

@@ -177,18 +177,19 @@ public static class BenchSums
             [new("readings", "Each of them, in volts", "", "12.7, 12.6, 10.9, 12.7", true, [])],
             Batteries
         ),
+        .. CorrectionSums.All,
     ];
 
-    private static SumField Number(string name, string label, string unit, string example, bool isNeeded = false) =>
+    internal static SumField Number(string name, string label, string unit, string example, bool isNeeded = false) =>
         new(name, label, unit, example, isNeeded, []);
 
-    private static SumField Text(string name, string label, string example) => new(name, label, "", example, false, []);
+    internal static SumField Text(string name, string label, string example) => new(name, label, "", example, false, []);
 
     /// <summary>Nothing is chosen until somebody says so.</summary>
-    private static SumField Choice(string name, string label, bool isNeeded, params string[] choices) =>
+    internal static SumField Choice(string name, string label, bool isNeeded, params string[] choices) =>
         new(name, label, "", "", isNeeded, choices);
 
-    private static SumAnswer Figure(string headline, string says, IReadOnlyList<SumLine> lines, params string[] working) =>
+    internal static SumAnswer Figure(string headline, string says, IReadOnlyList<SumLine> lines, params string[] working) =>
         new(SumVerdict.Figure, headline, says, lines, working);
 
     private static SumAnswer Wire(SumInput said)

@@ -98,6 +98,16 @@ public static class CheckTable
         return (checks, problems);
     }
 
+    /// <summary>The pin that is printed so, or written with a dot, a colon, a dash or a stroke before its number; null for none.</summary>
+    internal static ResolvedPin? PinNamed(string name, ResolvedMachine machine)
+    {
+        var said = name.Trim();
+        var cut = said.LastIndexOfAny(['.', ':', '-', '/']);
+        var printed = cut > 0 && cut < said.Length - 1 ? $"{said[..cut]}·{said[(cut + 1)..]}" : said;
+        return machine.Pins.Values.FirstOrDefault(p => p.Printed.Equals(said, StringComparison.OrdinalIgnoreCase))
+            ?? machine.Pins.Values.FirstOrDefault(p => p.Printed.Equals(printed, StringComparison.OrdinalIgnoreCase));
+    }
+
     private sealed class RowReader(CheckRow row, ResolvedMachine machine, int? line)
     {
         public List<CheckProblem> Problems { get; } = [];
@@ -185,12 +195,7 @@ public static class CheckTable
                 return isNeeded ? Refuse<PinAddress>(column, "Name the pin, as it is printed.") : null;
             }
 
-            var cut = said.LastIndexOfAny(['.', ':', '-', '/']);
-            var printed = cut > 0 && cut < said.Length - 1 ? $"{said[..cut]}·{said[(cut + 1)..]}" : said;
-            return (
-                    machine.Pins.Values.FirstOrDefault(p => p.Printed.Equals(said, StringComparison.OrdinalIgnoreCase))
-                    ?? machine.Pins.Values.FirstOrDefault(p => p.Printed.Equals(printed, StringComparison.OrdinalIgnoreCase))
-                )?.Address
+            return PinNamed(said, machine)?.Address
                 ?? Refuse<PinAddress>(
                     column,
                     $"There is no pin \"{said}\" here; write for example {machine.Pins.Values.FirstOrDefault()?.Printed ?? "J1·1"}."

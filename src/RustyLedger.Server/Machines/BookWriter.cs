@@ -191,6 +191,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
                         Limit = o.Limit is null ? null : LimitNotation.Write(o.Limit),
                         LimitIsWord = o.Limit is WordLimit,
                         Reason = o.Reason,
+                        ReadingId = o.ReadingId,
                     }
             ),
             before?.Overrides.Select(o => o.Id),

@@ -83,7 +83,10 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             o.Signal,
             o.Limit is null ? null : LimitNotation.ReadOne(o.Limit, o.LimitIsWord ? MeterMode.Word : null).Limit,
             o.Reason
-        ));
+        )
+        {
+            ReadingId = o.ReadingId,
+        });
         return new Machine(
             machine.Id,
             machine.Tag,

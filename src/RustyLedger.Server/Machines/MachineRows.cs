@@ -87,6 +87,9 @@ public sealed class OverrideRecord : OwnedBy<Machine, Override>
     /// <summary>The limit is a word under a word check, which may look like any other limit.</summary>
     public bool LimitIsWord { get; set; }
     public required string Reason { get; set; }
+
+    /// <summary>The reading that was accepted as right; null where it was written by hand.</summary>
+    public ReadingId? ReadingId { get; set; }
 }
 
 /// <summary>

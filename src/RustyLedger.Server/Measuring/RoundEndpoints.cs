@@ -96,6 +96,28 @@ public sealed record TwinReading(CheckKey CheckKey, string Value, DateTimeOffset
 
 public sealed record OrderChoice(RoundOrder Order);
 
+/// <summary>A reading that is right on this machine, off the book as it is.</summary>
+/// <param name="Id">Of what is so on this machine only, made by the device.</param>
+/// <param name="Limit">What the check should read on this machine from now on.</param>
+public sealed record NewNormal(string Id, string ReadingId, string Limit, string Reason);
+
+/// <param name="Number">Null where it read no number.</param>
+/// <param name="Tag">Of the twin; empty for the machine itself.</param>
+public sealed record PastView(DateTimeOffset At, decimal? Number, string Written, string Tag);
+
+/// <summary>What a check read before this round.</summary>
+/// <param name="Low">The least allowed; null for a side that is left open, as for the most.</param>
+/// <param name="Words">The plain change.</param>
+public sealed record BeforeView(
+    CheckKey CheckKey,
+    IReadOnlyList<PastView> Own,
+    IReadOnlyList<PastView> Twins,
+    int Total,
+    decimal? Low,
+    decimal? High,
+    string Words
+);
+
 internal static class RoundEndpoints
 {
     /// <summary>Why a reading that should be taken dead was taken without a proof, where a list says nothing of it.</summary>
@@ -107,6 +129,8 @@ internal static class RoundEndpoints
         api.MapGet("/rounds/{id}/paths", Paths).WithName("getRoundPaths");
         api.MapGet("/rounds/{id}/twins", Twins).WithName("listTwins");
         api.MapGet("/rounds/{id}/twins/{tag}", BesideTwin).WithName("getTwin");
+        api.MapGet("/rounds/{id}/before", Before).WithName("listBefore");
+        api.MapPost("/rounds/{id}/normals", Accept).WithName("acceptNormal");
         api.MapPost("/rounds/{id}/lines", Add).WithName("addLine");
         api.MapPut("/rounds/{id}/order", Follow).WithName("followOrder");
         api.MapPost("/rounds/{id}/called-looks", Called).WithName("lookAtCalled");
@@ -227,6 +251,92 @@ internal static class RoundEndpoints
                     return new TwinReading(r.Key, r.Value!.Written, r.Last.DeviceTime, beside?.Kind, beside?.Words ?? "");
                 }),
         ];
+    }
+
+    /// <summary>What each check read before this round, on the machine and last on each of its twins.</summary>
+    private static async Task<IReadOnlyList<BeforeView>> Before(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var (round, visit, viewer) = await Load(id, context, library, cancel);
+        var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
+        var past = await (
+            from reading in context.StandingReadings.AsNoTracking()
+            join other in context.Rounds on reading.RoundId equals other.Id
+            join visited in context.Visits on other.VisitId equals visited.Id
+            join machine in context.Machines on visited.MachineId equals machine.Id
+            where
+                reading.CheckKey != null
+                && other.Id != round.Id
+                && reading.DeviceTime < round.StartedAt
+                && machine.ModelId == modelId
+                && (machine.Id == visit.MachineId || machine.RetiredAt == null)
+            select new
+            {
+                reading.CheckKey,
+                reading.DeviceTime,
+                reading.Kind,
+                reading.Mode,
+                reading.Typed,
+                reading.Choice,
+                Tag = machine.Id == visit.MachineId ? "" : machine.Tag,
+            }
+        ).ToListAsync(cancel);
+        var rows = viewer.Sheet.Rows.ToDictionary(r => r.Check.Key);
+        return
+        [
+            .. past.Where(p => rows.ContainsKey(p.CheckKey!.Value))
+                .GroupBy(p => p.CheckKey!.Value)
+                .Select(g =>
+                {
+                    var row = rows[g.Key];
+                    var history = CheckHistory.Of(
+                        g.Select(p => new PastReading(p.DeviceTime, ReadingNotation.Read(p.Typed, p.Mode).Choices[p.Choice], p.Tag)),
+                        row.Reading?.Value
+                    );
+                    var (low, high) = row.Check.Limit is NumericLimit limit ? Judge.Band(limit, row.Check.Tolerance) : (null, null);
+                    return new BeforeView(g.Key, Past(history.Own), Past(history.Twins), history.Total, low, high, history.Words);
+                }),
+        ];
+
+        static IReadOnlyList<PastView> Past(IEnumerable<PastReading> readings) =>
+            [.. readings.Select(p => new PastView(p.At, (p.Value as NumberReading)?.Value, p.Value.Written, p.Tag))];
+    }
+
+    /// <summary>A reading becomes what its check should read on this machine, with the reason why.</summary>
+    private static async Task<RoundView> Accept(
+        string id,
+        NewNormal asked,
+        LedgerContext context,
+        MachineLibrary library,
+        BookWriter writer,
+        CancellationToken cancel
+    )
+    {
+        Texts.Id("id", asked.Id);
+        await using var transaction = await context.WriteAlone(cancel);
+        var (_, visit, viewer) = await Load(id, context, library, cancel);
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var entry =
+            viewer.Sheet.Rows.Select(r => r.Reading).OfType<Entry>().FirstOrDefault(e => e.Id == asked.ReadingId)
+            ?? throw ProblemException.Bad("readingId", "This reading does not stand in this round any more.");
+        Limit limit;
+        try
+        {
+            limit = LimitNotation.ReadOne(Texts.Needed("limit", asked.Limit, 80), entry.Mode).Limit;
+        }
+        catch (NotationException refusal)
+        {
+            throw ProblemException.Notation("limit", refusal);
+        }
+
+        writer.Write(MachineNormal.Accept(machine, entry, limit, asked.Reason?.Trim() ?? "", asked.Id).OrRefuse(), machine.Machine);
+        await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return await Get(id, context, library, cancel);
     }
 
     private static async Task<Visit> VisitOf(RoundId id, LedgerContext context, CancellationToken cancel)

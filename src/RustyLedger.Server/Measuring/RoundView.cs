@@ -57,7 +57,11 @@ public sealed record ProbeView(
             : null;
 }
 
+/// <param name="Value">As read.</param>
+/// <param name="Counts">What counts, where the leads were taken off it; the value otherwise.</param>
 /// <param name="AllTheSame">Why it was taken though the machine was not proved dead; empty where that was not needed.</param>
+/// <param name="AcceptedBecause">Why it is right on this machine, off the book as it is; empty where nobody accepted it.</param>
+/// <param name="ProposedNormal">What it would make this machine's normal; empty where there is nothing to accept.</param>
 public sealed record ReadingView(
     string Id,
     CheckKey? CheckKey,
@@ -74,13 +78,17 @@ public sealed record ReadingView(
     string State,
     DateTimeOffset DeviceTime,
     string Person,
-    string AllTheSame
+    string AllTheSame,
+    string Counts,
+    string AcceptedBecause,
+    string ProposedNormal
 );
 
 /// <summary>A line of the sheet: the check as asked, and what stands under it.</summary>
 /// <param name="Key">Identity of the check on this machine.</param>
 /// <param name="LimitOrigin">Who says what it should read.</param>
 /// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
+/// <param name="MindsLeads">So few ohms that what the leads add matters.</param>
 public sealed record RowView(
     CheckKey Key,
     ProbeView? Red,
@@ -101,7 +109,23 @@ public sealed record RowView(
     string LimitOrigin,
     ReadingView? Reading,
     string? Skipped,
-    int Takes
+    int Takes,
+    bool MindsLeads
+);
+
+/// <summary>Checks that should read alike, as they stand together.</summary>
+/// <param name="Left">Members still to be read.</param>
+/// <param name="Bad">Members out by their own limits.</param>
+/// <param name="Odd">The member that stands apart; null where none does.</param>
+public sealed record SetView(
+    string Name,
+    IReadOnlyList<string> Members,
+    IReadOnlyList<string> Left,
+    IReadOnlyList<string> Bad,
+    CheckKey? Odd,
+    VerdictKind Kind,
+    string Words,
+    IReadOnlyList<string> Why
 );
 
 public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms);
@@ -142,6 +166,7 @@ public sealed record PathView(
 /// <param name="Returns">The printed names of the pins of each return.</param>
 /// <param name="Condition">How safe the machine is made; null once the visit has ended.</param>
 /// <param name="WaitingForDead">Checks that are not proposed until the machine is proved dead.</param>
+/// <param name="Leads">What the leads read by themselves; null where nobody asked them.</param>
 /// <param name="HasSheet">Checks came from a sheet, so that its order can be followed.</param>
 public sealed record RoundView(
     string Id,
@@ -165,6 +190,8 @@ public sealed record RoundView(
     int Taken,
     SafeCondition? Condition,
     int WaitingForDead,
+    IReadOnlyList<SetView> Sets,
+    ReadingView? Leads,
     RoundOrder Order,
     bool HasSheet
 );
@@ -182,7 +209,9 @@ public sealed record RoundChange(
     CheckKey? NextKey,
     int Taken,
     SafeCondition? Condition,
-    int WaitingForDead
+    int WaitingForDead,
+    IReadOnlyList<SetView> Sets,
+    ReadingView? Leads
 );
 
 /// <param name="Part">What would be replaced or repaired; null for a load, a feed from elsewhere and a reading.</param>
@@ -237,6 +266,19 @@ internal sealed class RoundViewer(
             safe is { Condition: not SafeCondition.ProvedDead }
                 ? Sheet.Rows.Count(r => r is { IsDeadOnly: true, Reading: null, Skip: null or { Reason: Entry.Later } })
                 : 0,
+            [
+                .. Sheet.Sets.Select(set => new SetView(
+                    set.Set.Name,
+                    [.. set.Set.Members.Select(m => m.Key.Value)],
+                    [.. set.Left.Select(k => k.Value)],
+                    [.. set.Bad.Select(k => k.Value)],
+                    set.Odd,
+                    set.Kind,
+                    set.Words,
+                    set.Why
+                )),
+            ],
+            Sheet.Leads is null ? null : Reading(Sheet.Leads),
             order,
             machine.Checks.Any(c => c.Check.Line is not null)
         );
@@ -262,13 +304,15 @@ internal sealed class RoundViewer(
             now.NextKey,
             now.Taken,
             now.Condition,
-            now.WaitingForDead
+            now.WaitingForDead,
+            now.Sets,
+            now.Leads
         );
     }
 
     /// <summary>All of a row that lines can change.</summary>
-    private static (string? Reading, VerdictKind? Verdict, string? Skip, int Takes, string Limit) Shown(SheetRow row) =>
-        (row.Reading?.Id, row.Reading?.Verdict.Kind, row.Skip?.Reason, row.Takes, LimitNotation.Write(row.Check.Limit));
+    private static (string? Reading, Verdict? Verdict, string? Skip, int Takes, string Limit) Shown(SheetRow row) =>
+        (row.Reading?.Id, row.Reading?.Verdict, row.Skip?.Reason, row.Takes, LimitNotation.Write(row.Check.Limit));
 
     public ReadingView Reading(Entry entry)
     {
@@ -285,11 +329,14 @@ internal sealed class RoundViewer(
             verdict.Reason,
             record.RedPrinted,
             record.BlackPrinted,
-            record.Limit is null ? null : LimitNotation.Write(record.Limit),
+            entry.Limit is null ? null : LimitNotation.Write(entry.Limit),
             _stateNames.GetValueOrDefault(record.State, record.State),
             record.DeviceTime,
             people.GetValueOrDefault(record.PersonId, "somebody"),
-            record.Reason
+            record.Reason,
+            entry.Counted?.Written ?? "",
+            entry.AcceptedBecause,
+            verdict.IsOut && entry.CheckKey is not null ? MachineNormal.Proposed(entry) : ""
         );
     }
 
@@ -370,7 +417,8 @@ internal sealed class RoundViewer(
             row.Check.SourcedLimit.From.Words,
             row.Reading is null ? null : Reading(row.Reading),
             row.Skip?.Reason,
-            row.Takes
+            row.Takes,
+            LeadZero.MattersTo(row.Check)
         );
     }
 

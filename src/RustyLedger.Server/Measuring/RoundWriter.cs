@@ -237,7 +237,7 @@ internal sealed class RoundWriter
 
     private static ReadingValue? Value(NewLine line)
     {
-        if (line.Kind != EntryKind.Taken)
+        if (line.Kind is not (EntryKind.Taken or EntryKind.LeadZero))
         {
             return null;
         }

@@ -4,7 +4,16 @@ import { Key } from '../ui/Key';
 import { Mark, markColour, markWords } from '../ui/Mark';
 
 /** The reading just stored: what it means and what it changed. */
-export function LastReading({ view, why }: { view: RoundView; why: React.RefObject<HTMLButtonElement | null> }) {
+export function LastReading({
+  view,
+  why,
+  children,
+}: {
+  view: RoundView;
+  why: React.RefObject<HTMLButtonElement | null>;
+  /** What else can be done about it. */
+  children?: React.ReactNode;
+}) {
   const last = view.last;
   return (
     <div
@@ -31,6 +40,7 @@ export function LastReading({ view, why }: { view: RoundView; why: React.RefObje
       ) : (
         <p className="grow text-ink-2">{view.complaint || 'Nothing measured yet.'}</p>
       )}
+      {children}
       <DisclosureButton
         ref={why}
         className="inline-flex min-h-[32px] shrink-0 cursor-pointer items-center gap-2 self-start text-[14px] max-[899px]:min-h-[44px]"

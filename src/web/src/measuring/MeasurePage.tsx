@@ -1,4 +1,3 @@
-import { Disclosure, DisclosurePanel } from '@headlessui/react';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -10,7 +9,6 @@ import { useBoardMap } from '../boards/useBoardMap';
 import { usePerson } from '../people/person';
 import { SafeBand } from '../safety/SafeBand';
 import { Frame } from '../ui/Frame';
-import type { MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { isTyping, useKeys } from '../ui/useKeys';
 import { useDraft } from '../ui/useDraft';
@@ -18,12 +16,13 @@ import { useLate } from '../ui/useLate';
 import { useStart } from '../visits/start';
 import { AllTheSame } from './AllTheSame';
 import { AskLive } from './AskLive';
+import { BeforeLine, useBefore } from './Before';
 import { Choice, Entry, EntryKeys } from './Entry';
 import { Clip } from './Clip';
 import { placesFor, withClip } from './clip';
 import { ExtraList } from './ExtraList';
 import { ExtraReading } from './ExtraReading';
-import { LastReading } from './LastReading';
+import { Leads, LeadsKept, useLeads } from './Leads';
 import { MeasureLeaf } from './MeasureLeaf';
 import { MeasureMargin } from './MeasureMargin';
 import { NothingLeft } from './NothingLeft';
@@ -33,9 +32,9 @@ import { Probe } from './Probe';
 import { SheetTable } from './SheetTable';
 import { TwinChoice, useTwin } from './Twin';
 import { ToChange, WhenDone } from './ToChange';
-import { Why } from './Why';
+import { Told } from './Told';
 import { useWaitingLines } from './lines';
-import { markOf } from './sheet';
+import { marksOn } from './sheet';
 import { useMarginTold } from './useMarginTold';
 import { useMeasuring } from './useMeasuring';
 import { usePath } from './usePath';
@@ -84,6 +83,9 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   const map = useBoardMap(view.machineId, onBoard, facing.facing);
   const pin = map.data?.pins.find((p) => p.id === row?.red?.pin && map.data.positionId === onBoard);
   const asksReason = reason.isNeeded && !reason.is;
+  const leads = useLeads(view, row);
+  const asksLeads = leads.isAsked && !asksReason && !interrupted;
+  const before = useBefore(view.id, view.taken);
 
   const write = useMutation({
     mutationFn: () =>
@@ -122,7 +124,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       return true;
     }
     // Wherever the hand was last, what belongs to a reading goes to the reading.
-    if (extra || asksReason || asksClip || isTyping(event.target) || !/^[\d.,+\-*/?]$/.test(key)) {
+    if (extra || asksReason || asksLeads || asksClip || isTyping(event.target) || !/^[\d.,+\-*/?]$/.test(key)) {
       return false;
     }
     field.current?.focus();
@@ -144,13 +146,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
     moveTo((at.find((l) => !l.row.reading) ?? at[0])?.row.key ?? here.cursor);
   };
 
-  const marks = new Map<string, MarkKind>();
-  for (const line of lines) {
-    const mark = markOf(line);
-    if (line.row.red && line.row.red.position === onBoard && mark !== 'untouched') {
-      marks.set(line.row.red.pin, mark);
-    }
-  }
+  const marks = marksOn(lines, onBoard);
 
   return (
     <Frame
@@ -175,6 +171,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       margin={
         <MeasureMargin view={view} start={start.data} extra={() => setExtra(true)} writeUp={() => write.mutate()}>
           <TwinChoice {...twin} />
+          <LeadsKept view={view} personId={person?.id ?? ''} {...leads} />
         </MeasureMargin>
       }
       leaf={
@@ -184,12 +181,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       }
     >
       <div className="max-[899px]:pb-[290px] min-[900px]:flex min-[900px]:min-h-full min-[900px]:flex-col">
-        <Disclosure>
-          <LastReading view={view} why={why} />
-          <DisclosurePanel>
-            <Why view={view} row={row} path={path} />
-          </DisclosurePanel>
-        </Disclosure>
+        <Told view={view} row={row} path={path} why={why} moveTo={moveTo} />
         {extra && person ? (
           <ExtraReading
             view={view}
@@ -223,6 +215,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
                 />
               }
             />
+            <BeforeLine before={before.get(row.key)} row={row} />
             {interrupted && <ToChange changes={here.changes} done={here.ready} />}
             {reason.isNeeded && !interrupted && reason.is && (
               <p className="text-[14px] text-out">
@@ -245,7 +238,17 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
               </p>
             )}
             {!interrupted && asksReason && <AllTheSame key={row.key} view={view} say={reason.say} />}
-            {!interrupted && !asksReason && (
+            {asksLeads && (
+              <Leads
+                view={view}
+                row={row}
+                personId={person?.id ?? ''}
+                field={field}
+                leave={leads.leave}
+                done={() => setTimeout(() => field.current?.focus())}
+              />
+            )}
+            {!interrupted && !asksReason && !asksLeads && (
               <Entry
                 typed={here.typed}
                 setTyped={here.setTyped}
@@ -276,24 +279,12 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
           lines={lines}
           current={here.cursor}
           onPick={moveTo}
+          before={before}
           twin={twin.readings && { tag: twin.tag, readings: twin.readings }}
         />
       </div>
-      {row && !extra && !(asksReason && !interrupted) && (
-        <NumberPad
-          storeWord={interrupted ? 'Done' : 'Store'}
-          press={(key) => {
-            if (key === 'off') {
-              here.setTyped('-');
-            } else if (key === '+') {
-              here.setTyped('+');
-            } else if (key === 'Backspace' && here.typed !== '') {
-              here.setTyped(here.typed.slice(0, -1));
-            } else if (!press(key)) {
-              here.setTyped(here.typed + key);
-            }
-          }}
-        />
+      {row && !extra && !(asksReason && !interrupted) && !asksLeads && (
+        <NumberPad storeWord={interrupted ? 'Done' : 'Store'} press={here.pressPad} />
       )}
     </Frame>
   );

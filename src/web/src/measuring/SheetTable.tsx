@@ -1,19 +1,22 @@
 import { Fragment, useEffect, useRef } from 'react';
-import type { TwinReading } from '../api/generated';
+import type { BeforeView, TwinReading } from '../api/generated';
 import { Mark, markColour, markWords } from '../ui/Mark';
 import { Wire } from '../ui/Wire';
+import { BeforeCell } from './Before';
 import { markOf, type SheetLine } from './sheet';
 
 interface SheetTableProps {
   lines: SheetLine[];
   current: string | null;
   onPick: (key: string) => void;
+  /** What each check read before this round; nothing where none was ever read. */
+  before: ReadonlyMap<string, BeforeView>;
   /** The same machine next to it, with what it read last at each check. */
   twin?: { tag: string; readings: ReadonlyMap<string, TwinReading> } | undefined;
 }
 
 /** The working sheet: every check with what it should read and what it reads. */
-export function SheetTable({ lines, current, onPick, twin }: SheetTableProps) {
+export function SheetTable({ lines, current, onPick, before, twin }: SheetTableProps) {
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const rows = [...(box.current?.querySelectorAll<HTMLElement>('tbody tr') ?? [])];
@@ -45,6 +48,11 @@ export function SheetTable({ lines, current, onPick, twin }: SheetTableProps) {
             <th scope="col" className="text-right">
               Reads
             </th>
+            {before.size > 0 && (
+              <th scope="col" className="text-right max-[899px]:hidden">
+                Before
+              </th>
+            )}
             {twin && (
               <th scope="col" className="text-right whitespace-nowrap">
                 {twin.tag} read
@@ -59,7 +67,7 @@ export function SheetTable({ lines, current, onPick, twin }: SheetTableProps) {
                 <tr>
                   <th
                     scope="rowgroup"
-                    colSpan={twin ? 6 : 5}
+                    colSpan={5 + (twin ? 1 : 0) + (before.size > 0 ? 1 : 0)}
                     className="border-t border-rule-2 pt-0.5 text-left text-[14px] font-semibold text-ink-2"
                   >
                     {line.row.stateName}, {line.row.energised ? 'energised' : 'dead'}
@@ -70,6 +78,7 @@ export function SheetTable({ lines, current, onPick, twin }: SheetTableProps) {
                 line={line}
                 isCurrent={line.row.key === current}
                 onPick={onPick}
+                before={before.size > 0 ? (before.get(line.row.key) ?? null) : undefined}
                 twin={twin && (twin.readings.get(line.row.key) ?? null)}
               />
             </Fragment>
@@ -84,11 +93,13 @@ interface LineProps {
   line: SheetLine;
   isCurrent: boolean;
   onPick: (key: string) => void;
+  /** Null where it was never read; undefined where no check ever was. */
+  before: BeforeView | null | undefined;
   /** Null where the twin was not read there; undefined where none stands beside. */
   twin: TwinReading | null | undefined;
 }
 
-function Line({ line, isCurrent, onPick, twin }: LineProps) {
+function Line({ line, isCurrent, onPick, before, twin }: LineProps) {
   const { row, waiting } = line;
   const mark = markOf(line);
   const out = mark === 'low' || mark === 'high' || mark === 'dead' || mark === 'reversed' || mark === 'differs';
@@ -144,6 +155,7 @@ function Line({ line, isCurrent, onPick, twin }: LineProps) {
           row.skipped !== null && <span className="font-sans text-[14px] font-normal text-ink-2">{row.skipped}</span>
         )}
       </td>
+      {before !== undefined && <BeforeCell before={before ?? undefined} row={row} />}
       {twin !== undefined && (
         <td className="text-right font-mono whitespace-nowrap text-ink-2" title={twin?.words || undefined}>
           {twin ? (

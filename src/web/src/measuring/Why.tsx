@@ -20,6 +20,13 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
           {last.allTheSame && ` Not proved dead, measured all the same: ${last.allTheSame}.`}
         </p>
       )}
+      {view.sets
+        .filter((s) => last?.checkKey && s.members.includes(last.checkKey) && s.why.length > 0)
+        .map((s) => (
+          <p key={s.name}>
+            <b>{s.words}</b>: {s.why.join('; ')}.
+          </p>
+        ))}
       {path?.stretches.map((stretch) => (
         <div key={stretch.sentence}>
           <b>{stretch.bad ? `The stretch to ${stretch.bad}` : stretch.sentence}</b>

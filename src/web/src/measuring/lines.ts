@@ -76,7 +76,7 @@ export async function store(roundId: string, line: NewLine): Promise<Outcome> {
 
 const wordsOf = (line: NewLine) =>
   [
-    { taken: 'reading', skipped: 'passed over', retracted: 'taken back' }[line.kind],
+    { taken: 'reading', skipped: 'passed over', retracted: 'taken back', leadZero: 'leads by themselves' }[line.kind],
     [line.red?.printed, line.black?.printed].filter(Boolean).join(' to '),
     line.typed || line.reason,
   ]

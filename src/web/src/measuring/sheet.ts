@@ -24,6 +24,18 @@ export function markOf({ row, waiting }: SheetLine): MarkKind {
   return row.reading ? row.reading.verdict : row.skipped !== null ? 'skipped' : 'untouched';
 }
 
+/** What is measured of the pins of the board in a position, by pin. */
+export function marksOn(lines: readonly SheetLine[], position: string | undefined): Map<string, MarkKind> {
+  const marks = new Map<string, MarkKind>();
+  for (const line of lines) {
+    const mark = markOf(line);
+    if (line.row.red && line.row.red.position === position && mark !== 'untouched') {
+      marks.set(line.row.red.pin, mark);
+    }
+  }
+  return marks;
+}
+
 const isOpen = ({ row, waiting }: SheetLine) => !waiting && !row.reading && row.skipped === null;
 
 /**

@@ -153,6 +153,17 @@ export function useMeasuring(
     return act !== undefined;
   };
 
+  /** A key of the pad under a thumb: it writes as the keyboard does. */
+  const pressPad = (key: string) => {
+    if (key === 'off' || key === '+') {
+      setTyped(key === 'off' ? '-' : '+');
+    } else if (key === 'Backspace' && typed !== '') {
+      setTyped(typed.slice(0, -1));
+    } else if (!press(key)) {
+      setTyped(typed + key);
+    }
+  };
+
   return {
     lines,
     row,
@@ -161,6 +172,7 @@ export function useMeasuring(
     typed,
     setTyped,
     press,
+    pressPad,
     error,
     changes,
     interrupted,

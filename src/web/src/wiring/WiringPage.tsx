@@ -20,6 +20,7 @@ import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { OpeningPage } from '../ui/OpeningPage';
 import { MachineChecks, ModelChecks } from './Checks';
+import { MachineOverrides } from './Overrides';
 import { Parts } from './Parts';
 import { PowerEnters } from './PowerEnters';
 import { Wires } from './Wires';
@@ -186,6 +187,7 @@ function Wiring({ tag, machineId, name, model, fresh }: WiringProps) {
       />
       <ModelChecks model={model} />
       <MachineChecks tag={tag} id={machineId} states={sheet.states.map((s) => s.name)} />
+      <MachineOverrides tag={tag} id={machineId} />
     </Frame>
   );
 }

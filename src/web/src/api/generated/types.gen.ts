@@ -67,6 +67,29 @@ export type BeforeEndingView = {
     notOperated: Array<DeviceToOperate>;
 };
 
+/**
+ * What a check read before this round.
+ */
+export type BeforeView = {
+    /**
+     * What names one thing of a kind, whatever it is called or printed: 1 to 64 signs. An `Id&lt;Pin&gt;` cannot be taken for an
+     * `Id&lt;Position&gt;`; the short names (`PinId`, `PositionId`, …) stand in `Directory.Build.props`.
+     */
+    checkKey: string;
+    own: Array<PastView>;
+    twins: Array<PastView>;
+    total: number;
+    /**
+     * The least allowed; null for a side that is left open, as for the most.
+     */
+    low: null | number;
+    high: null | number;
+    /**
+     * The plain change.
+     */
+    words: string;
+};
+
 export type BoardChoice = {
     id: string;
     partNumber: string;
@@ -635,6 +658,11 @@ export type ChargeView = {
     words: string;
 };
 
+export type CheckName = {
+    pin: string;
+    name: string;
+};
+
 /**
  * What is wrong with a cell of a row.
  */
@@ -1123,7 +1151,7 @@ export type EnergySource = {
     ends?: null | Array<string>;
 };
 
-export type EntryKind = 'taken' | 'retracted' | 'skipped';
+export type EntryKind = 'taken' | 'retracted' | 'skipped' | 'leadZero';
 
 export type EvidenceView = {
     /**
@@ -1594,6 +1622,18 @@ export type MachineList = {
 };
 
 /**
+ * What is so on one machine only.
+ */
+export type MachineOverrides = {
+    rows: Array<OverrideRow>;
+    version: number;
+    /**
+     * At which pin there is which check, so that one can be chosen.
+     */
+    checks: Array<CheckName>;
+};
+
+/**
  * The ledger page of one machine.
  */
 export type MachinePage = {
@@ -2010,6 +2050,22 @@ export type NewNamedPlace = {
     personId: string;
 };
 
+/**
+ * A reading that is right on this machine, off the book as it is.
+ */
+export type NewNormal = {
+    /**
+     * Of what is so on this machine only, made by the device.
+     */
+    id: string;
+    readingId: string;
+    /**
+     * What the check should read on this machine from now on.
+     */
+    limit: string;
+    reason: string;
+};
+
 export type NewNote = {
     id: string;
     machineId: string;
@@ -2329,6 +2385,42 @@ export type OverlayLabel = {
 };
 
 /**
+ * What is so on one machine only, as a row of texts: of a pin its colours or what it does, of a check what it should read.
+ */
+export type OverrideRow = {
+    id: string;
+    /**
+     * As printed, such as `Z1-J2·6`; what is looked at where the check is at no pin.
+     */
+    pin: string;
+    /**
+     * Which check at the pin, as string OverrideTable.NameOf(ResolvedCheck check) calls it; may be left out where there is one.
+     */
+    check: string;
+    /**
+     * Empty where they are as elsewhere, as for what it does and for what it should read.
+     */
+    colours: string;
+    signal: string;
+    limit: string;
+    reason: string;
+};
+
+export type OverridesEdit = {
+    version: number;
+    rows: Array<OverrideRow>;
+};
+
+export type OverridesTaken = {
+    rows: Array<OverrideRow>;
+    version: number;
+    /**
+     * By row and cell; such a row is not taken, and holds up no other.
+     */
+    problems: Array<CheckProblem>;
+};
+
+/**
  * What a thing is that is on no board; see UsualParts for the pins it comes with.
  */
 export type PartKind = 'supply' | 'battery' | 'switch' | 'button' | 'plug' | 'fuseHolder' | 'transformer' | 'contactor' | 'overload' | 'relay' | 'motor' | 'heater' | 'coil' | 'sensor' | 'lamp' | 'horn' | 'aerial' | 'earthBar' | 'splice' | 'other';
@@ -2517,6 +2609,19 @@ export type PartRefWire = {
     kind?: 'wire';
     from: PinAddress;
     to: PinAddress;
+};
+
+export type PastView = {
+    at: string;
+    /**
+     * Null where it read no number.
+     */
+    number: null | number;
+    written: string;
+    /**
+     * Of the twin; empty for the machine itself.
+     */
+    tag: string;
 };
 
 /**
@@ -3017,6 +3122,9 @@ export type ReadingView = {
     id: string;
     checkKey: null | string;
     typed: string;
+    /**
+     * As read.
+     */
     value: string;
     remark: string;
     unsteady: boolean;
@@ -3033,6 +3141,18 @@ export type ReadingView = {
      * Why it was taken though the machine was not proved dead; empty where that was not needed.
      */
     allTheSame: string;
+    /**
+     * What counts, where the leads were taken off it; the value otherwise.
+     */
+    counts: string;
+    /**
+     * Why it is right on this machine, off the book as it is; empty where nobody accepted it.
+     */
+    acceptedBecause: string;
+    /**
+     * What it would make this machine's normal; empty where there is nothing to accept.
+     */
+    proposedNormal: string;
 };
 
 export type ReadingsTaken = {
@@ -3140,6 +3260,8 @@ export type RoundChange = {
     taken: number;
     condition: null | SafeCondition;
     waitingForDead: number;
+    sets: Array<SetView>;
+    leads: null | ReadingView;
 };
 
 export type RoundIsSheet = {
@@ -3208,6 +3330,8 @@ export type RoundView = {
      * Checks that are not proposed until the machine is proved dead.
      */
     waitingForDead: number;
+    sets: Array<SetView>;
+    leads: null | ReadingView;
     order: RoundOrder;
     /**
      * Checks came from a sheet, so that its order can be followed.
@@ -3293,6 +3417,10 @@ export type RowView = {
     reading: null | ReadingView;
     skipped: null | string;
     takes: number;
+    /**
+     * So few ohms that what the leads add matters.
+     */
+    mindsLeads: boolean;
 };
 
 /**
@@ -3449,6 +3577,29 @@ export type SafetyView = {
 export type SeenMark = {
     feature: MarkFeature;
     value: null | string;
+};
+
+/**
+ * Checks that should read alike, as they stand together.
+ */
+export type SetView = {
+    name: string;
+    members: Array<string>;
+    /**
+     * Members still to be read.
+     */
+    left: Array<string>;
+    /**
+     * Members out by their own limits.
+     */
+    bad: Array<string>;
+    /**
+     * The member that stands apart; null where none does.
+     */
+    odd: null | string;
+    kind: VerdictKind;
+    words: string;
+    why: Array<string>;
 };
 
 export type SettingChange = 'same' | 'changed' | 'onlyFirst' | 'onlySecond';
@@ -7265,6 +7416,76 @@ export type GetTwinResponses = {
 
 export type GetTwinResponse = GetTwinResponses[keyof GetTwinResponses];
 
+export type ListBeforeData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/before';
+};
+
+export type ListBeforeErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListBeforeError = ListBeforeErrors[keyof ListBeforeErrors];
+
+export type ListBeforeResponses = {
+    /**
+     * OK
+     */
+    200: Array<BeforeView>;
+};
+
+export type ListBeforeResponse = ListBeforeResponses[keyof ListBeforeResponses];
+
+export type AcceptNormalData = {
+    body: NewNormal;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/rounds/{id}/normals';
+};
+
+export type AcceptNormalErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type AcceptNormalError = AcceptNormalErrors[keyof AcceptNormalErrors];
+
+export type AcceptNormalResponses = {
+    /**
+     * OK
+     */
+    200: RoundView;
+};
+
+export type AcceptNormalResponse = AcceptNormalResponses[keyof AcceptNormalResponses];
+
 export type AddLineData = {
     body: NewLine;
     path: {
@@ -8812,6 +9033,76 @@ export type EditMachineChecksResponses = {
 };
 
 export type EditMachineChecksResponse = EditMachineChecksResponses[keyof EditMachineChecksResponses];
+
+export type GetMachineOverridesData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/overrides';
+};
+
+export type GetMachineOverridesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetMachineOverridesError = GetMachineOverridesErrors[keyof GetMachineOverridesErrors];
+
+export type GetMachineOverridesResponses = {
+    /**
+     * OK
+     */
+    200: MachineOverrides;
+};
+
+export type GetMachineOverridesResponse = GetMachineOverridesResponses[keyof GetMachineOverridesResponses];
+
+export type EditMachineOverridesData = {
+    body: OverridesEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/overrides';
+};
+
+export type EditMachineOverridesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditMachineOverridesError = EditMachineOverridesErrors[keyof EditMachineOverridesErrors];
+
+export type EditMachineOverridesResponses = {
+    /**
+     * OK
+     */
+    200: OverridesTaken;
+};
+
+export type EditMachineOverridesResponse = EditMachineOverridesResponses[keyof EditMachineOverridesResponses];
 
 export type ListNamedPlacesData = {
     body?: never;
