@@ -150,9 +150,15 @@ export async function choose(field: Locator, words: string): Promise<void> {
 export async function measure(page: Page, text: string): Promise<void> {
   const done = page.getByRole('button', { name: /^Done/ }).first();
   const reading = page.getByLabel(/^Reading at/);
-  await done.or(reading).first().waitFor();
+  const category = page.getByRole('button', { name: /^It is, go on/ });
+  await done.or(reading).or(category).first().waitFor();
   if (await done.isVisible()) {
     await page.keyboard.press('Enter');
+  }
+  await reading.or(category).first().waitFor();
+  if (await category.isVisible()) {
+    // At line voltage it is asked once a round whether the meter is made for it.
+    await category.press('Enter');
   }
   await reading.waitFor();
   const at = await page.locator('tr[aria-current]').getAttribute('data-check');

@@ -47,7 +47,8 @@ public static class InCircuit
             {
                 Rule = "in circuit, above",
                 Reason =
-                    $"{verdict.Reason}. In circuit nothing reads higher than the part itself: it is the part, or a contact on the way to it",
+                    $"{verdict.Reason}. In circuit nothing reads higher than the part itself: "
+                    + "it is the part, or a contact on the way to it",
             },
             VerdictKind.Within or VerdictKind.Marginal when limit is NumericLimit => verdict with
             {

@@ -42,7 +42,8 @@ public static class LeadZero
             NumberReading { Unit: Unit.Ohms, Value: >= 0 and <= Most } => null,
             NumberReading { Unit: Unit.Ohms, Value: > Most } n => new Refusal(
                 "typed",
-                $"{n.Written} is too much for leads: press the tips together, or change the leads. At most {Numbers.Write(Most)} Ω is taken."
+                $"{n.Written} is too much for leads: press the tips together, or change the leads. "
+                    + $"At most {Numbers.Write(Most)} Ω is taken."
             ),
             OverloadReading => new Refusal("typed", "OL: the tips do not touch, or a lead is broken."),
             _ => new Refusal("typed", "The leads read ohms, from 0 up."),

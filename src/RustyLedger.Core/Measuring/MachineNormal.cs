@@ -50,7 +50,7 @@ public static class MachineNormal
             };
     }
 
-    /// <summary>What a reading would make the normal: its value, with the tolerance that its limit had; empty for what is no number.</summary>
+    /// <summary>What a reading would make the normal, with the tolerance that its limit had; empty where it says nothing.</summary>
     public static string Proposed(Entry entry)
     {
         ArgumentNullException.ThrowIfNull(entry);

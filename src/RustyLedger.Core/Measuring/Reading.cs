@@ -65,6 +65,7 @@ public sealed record Reading : IThing
         new(Id.Value, Order, Kind, CheckKey, Red, Black, Mode, State, Limit, Tolerance, Understood(), Target?.Value, Reason)
         {
             Condition = Condition,
+            MeterName = Meter,
         };
 
     /// <summary>What is measured dead needs a reason before the machine is proved dead.</summary>

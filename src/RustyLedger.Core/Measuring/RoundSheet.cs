@@ -55,6 +55,15 @@ public sealed record Entry(
     /// <summary>What the leads read before it, in ohms; null where nobody asked them.</summary>
     public decimal? LeadOhms { get; init; }
 
+    /// <summary>The meter it was read with, as whoever read it called it; empty where nobody said.</summary>
+    public string MeterName { get; init; } = "";
+
+    /// <summary>What is known of that meter; null where nothing is.</summary>
+    public Meter? Meter { get; init; }
+
+    /// <summary>What is read there is chopped or phase-controlled.</summary>
+    public bool IsChopped { get; init; }
+
     /// <summary>Why it was accepted as right on this machine, off the book as it is; empty where it was not.</summary>
     public string AcceptedBecause { get; init; } = "";
 
@@ -75,7 +84,8 @@ public sealed record Entry(
                 verdict = verdict with
                 {
                     Reason =
-                        $"{verdict.Reason}; {counted.Written}, which is {Value!.Written} less {Numbers.Write(LeadOhms!.Value)} Ω of the leads",
+                        $"{verdict.Reason}; {counted.Written}, which is {Value!.Written} less "
+                        + $"{Numbers.Write(LeadOhms!.Value)} Ω of the leads",
                 };
             }
 
@@ -105,13 +115,25 @@ public sealed record Entry(
             ),
             (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
             (_, null) => new(VerdictKind.NotJudged, "no limit", $"{value.Written}, no limit was stated"),
-            (NumberReading { Unit: Unit.Ohms } ohms, _) when InCircuit && Mode == MeterMode.Ohms => Measuring.InCircuit.Verdict(
-                ohms,
-                Limit,
-                Tolerance
+            (NumberReading { Unit: Unit.Volts or Unit.Amps } read, _) when IsChopped && Meter is { IsTrueRms: false } => new(
+                VerdictKind.NotJudged,
+                "waveform",
+                $"{read.Written}: it is chopped or phase-controlled here, and the {Meter.Name} is right on a sine alone"
             ),
+            (NumberReading read, _) => Numeric(read, Limit),
             _ => Judge.Verdict(value, Limit, Tolerance),
         };
+
+    private Verdict Numeric(NumberReading read, Limit limit)
+    {
+        var ruled =
+            InCircuit && Mode == MeterMode.Ohms
+                ? Measuring.InCircuit.Verdict(read, limit, Tolerance)
+                : Judge.Verdict(read, limit, Tolerance);
+        return Meter is not null && limit is NumericLimit numeric && numeric.Unit == read.Unit
+            ? MeterVerdict.Of(ruled, read, numeric, Tolerance, Mode, Meter)
+            : ruled;
+    }
 }
 
 /// <summary>A check with what the round has so far.</summary>
@@ -153,7 +175,8 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         FeedGraph graph,
         IEnumerable<Entry> entries,
         SafeCondition? condition = null,
-        RoundOrder order = RoundOrder.Path
+        RoundOrder order = RoundOrder.Path,
+        IReadOnlyList<Meter>? meters = null
     )
     {
         ArgumentNullException.ThrowIfNull(machine);
@@ -167,6 +190,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .GroupBy(e => e.CheckKey!.Value)
             .ToDictionary(g => g.Key, g => g.Count());
         var byCheck = standing.Where(e => e.CheckKey is not null).ToLookup(e => e.CheckKey!.Value);
+        var known = (meters ?? []).ToDictionary(m => m.Name, StringComparer.OrdinalIgnoreCase);
         var supplies = new SupplyReadings(machine, graph, standing);
         var leads = standing.Where(e => e is { Kind: EntryKind.LeadZero, Value: NumberReading }).ToList();
         decimal? LeadsBefore(Entry taken) => (leads.LastOrDefault(e => e.Order < taken.Order)?.Value as NumberReading)?.Value;
@@ -181,6 +205,8 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
                     {
                         InCircuit = check.Check.Plugged == true,
                         LeadOhms = LeadsBefore(taken),
+                        Meter = known.GetValueOrDefault(taken.MeterName),
+                        IsChopped = Waveform.IsChopped(check, machine),
                         // What was accepted as this machine's normal is right under what it made the normal.
                         Limit =
                             check.AcceptedReading == taken.Id ? check.Limit

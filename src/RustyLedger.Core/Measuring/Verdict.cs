@@ -30,6 +30,9 @@ public sealed record Verdict(VerdictKind Kind, string Rule, string Reason)
     /// <summary>Outside the limit, in whichever way.</summary>
     public bool IsOut => Kind is VerdictKind.Low or VerdictKind.High or VerdictKind.Dead or VerdictKind.Reversed or VerdictKind.Differs;
 
+    /// <summary>The numbers behind it, for whoever asks why; empty where the reason says all.</summary>
+    public string Working { get; init; } = "";
+
     /// <summary>Within or marginal.</summary>
     public bool IsGood => Kind is VerdictKind.Within or VerdictKind.Marginal;
 }

@@ -161,7 +161,8 @@ internal static class CorrectionSums
                 ohms > zero ? "More than the sensor can read: open, or another kind." : "Less than it can read: shorted, or another kind.",
                 [],
                 [
-                    $"From {Write(TemperatureSensor.PlatinumOhms(-200, zero), "Ω")} at -200 °C to {Write(TemperatureSensor.PlatinumOhms(850, zero), "Ω")} at 850 °C",
+                    $"From {Write(TemperatureSensor.PlatinumOhms(-200, zero), "Ω")} at -200 °C "
+                        + $"to {Write(TemperatureSensor.PlatinumOhms(850, zero), "Ω")} at 850 °C",
                 ]
             );
     }

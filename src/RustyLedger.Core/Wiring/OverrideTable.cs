@@ -4,7 +4,9 @@ using RustyLedger.Core.Measuring;
 
 namespace RustyLedger.Core.Wiring;
 
-/// <summary>What is so on one machine only, as a row of texts: of a pin its colours or what it does, of a check what it should read.</summary>
+/// <summary>
+/// What is so on one machine only, as a row of texts: of a pin its colours or what it does, of a check what it should read.
+/// </summary>
 /// <param name="Pin">As printed, such as <c>Z1-J2·6</c>; what is looked at where the check is at no pin.</param>
 /// <param name="Check">Which check at the pin, as <see cref="OverrideTable.NameOf"/> calls it; may be left out where there is one.</param>
 /// <param name="Colours">Empty where they are as elsewhere, as for what it does and for what it should read.</param>
@@ -16,7 +18,7 @@ public static class OverrideTable
     private const int MostRows = 500;
     private const int MostWords = 200;
 
-    /// <summary>A check among those at its pin: its state and mode, plugged or not, what the book says it should read, its remark.</summary>
+    /// <summary>A check among those at its pin: its state, its mode, plugged or not, what the book says, its remark.</summary>
     public static string NameOf(ResolvedCheck check)
     {
         ArgumentNullException.ThrowIfNull(check);

@@ -12,6 +12,7 @@ using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Keeping;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Photographs;
+using RustyLedger.Server.Safety;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 
@@ -146,13 +147,14 @@ public sealed class BundleExport(
     {
         var machine = await library.Resolve(file.Machine.Id, cancel);
         var (graph, people) = (FeedGraph.Of(machine), file.People.ToDictionary(p => p.Id, p => p.Name));
+        var meters = await SafetyBook.Meters(context, cancel);
         var rounds = file
             .Visits.SelectMany(v => v.Rounds)
             .Where(r => r.Readings.Count > 0)
             .Select(round =>
                 (
                     $"readings/{round.StartedAt.UtcDateTime:yyyyMMdd-HHmm}-{Plain(round.Id.Value)}.csv",
-                    Csv(new RoundViewer(machine, graph, round.Readings, people, null).Csv())
+                    Csv(new RoundViewer(machine, graph, round.Readings, people, null, meters: meters).Csv())
                 )
             );
         var snapshots = file.Snapshots.Select(snapshot =>

@@ -154,7 +154,8 @@ internal static class RoundEndpoints
         var lines = await context.Readings.AsNoTracking().Where(r => r.RoundId == id).ToListAsync(cancel);
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var safe = visit.EndedAt is null ? await SafetyBook.State(visit.Id, machine.Model.Safety, null, context, cancel) : null;
-        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people, safe, round.Order));
+        var meters = await SafetyBook.Meters(context, cancel);
+        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people, safe, round.Order, meters));
     }
 
     private static async Task<RoundView> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)

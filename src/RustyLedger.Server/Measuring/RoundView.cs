@@ -61,6 +61,8 @@ public sealed record ProbeView(
 /// <param name="Counts">What counts, where the leads were taken off it; the value otherwise.</param>
 /// <param name="AllTheSame">Why it was taken though the machine was not proved dead; empty where that was not needed.</param>
 /// <param name="AcceptedBecause">Why it is right on this machine, off the book as it is; empty where nobody accepted it.</param>
+/// <param name="Working">The numbers behind the verdict; empty where the reason says all.</param>
+/// <param name="Meter">As whoever read it called it; empty where nobody said.</param>
 /// <param name="ProposedNormal">What it would make this machine's normal; empty where there is nothing to accept.</param>
 public sealed record ReadingView(
     string Id,
@@ -81,7 +83,9 @@ public sealed record ReadingView(
     string AllTheSame,
     string Counts,
     string AcceptedBecause,
-    string ProposedNormal
+    string ProposedNormal,
+    string Working,
+    string Meter
 );
 
 /// <summary>A line of the sheet: the check as asked, and what stands under it.</summary>
@@ -89,6 +93,7 @@ public sealed record ReadingView(
 /// <param name="LimitOrigin">Who says what it should read.</param>
 /// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
 /// <param name="MindsLeads">So few ohms that what the leads add matters.</param>
+/// <param name="LineVolts">So many volts are expected that the meter must be made for them; null where they are not.</param>
 public sealed record RowView(
     CheckKey Key,
     ProbeView? Red,
@@ -110,7 +115,8 @@ public sealed record RowView(
     ReadingView? Reading,
     string? Skipped,
     int Takes,
-    bool MindsLeads
+    bool MindsLeads,
+    decimal? LineVolts
 );
 
 /// <summary>Checks that should read alike, as they stand together.</summary>
@@ -224,13 +230,14 @@ internal sealed class RoundViewer(
     IReadOnlyList<Reading> lines,
     IReadOnlyDictionary<PersonId, string> people,
     SafeState? safe,
-    RoundOrder order = RoundOrder.Path
+    RoundOrder order = RoundOrder.Path,
+    IReadOnlyList<Meter>? meters = null
 )
 {
     private readonly Dictionary<string, Reading> _records = lines.ToDictionary(l => l.Id.Value);
     private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
 
-    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition, order);
+    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition, order, meters);
 
     /// <summary>The readings that count, in the order they were taken, for other programs.</summary>
     public string Csv() =>
@@ -290,7 +297,14 @@ internal sealed class RoundViewer(
     /// <summary>What one line changed, beside the sheet without it.</summary>
     public RoundChange Change(Round round, Visit visit, string lineId)
     {
-        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id.Value != lineId).Select(l => l.Entry()), safe?.Condition);
+        var before = RoundSheet.Of(
+            machine,
+            graph,
+            lines.Where(l => l.Id.Value != lineId).Select(l => l.Entry()),
+            safe?.Condition,
+            order,
+            meters
+        );
         var was = before.Rows.ToDictionary(r => r.Check.Key, Shown);
         var now = View(round, visit);
         var changed = Sheet.Rows.Where(r => was[r.Check.Key] != Shown(r)).Select(r => r.Check.Key).ToHashSet();
@@ -336,7 +350,9 @@ internal sealed class RoundViewer(
             record.Reason,
             entry.Counted?.Written ?? "",
             entry.AcceptedBecause,
-            verdict.IsOut && entry.CheckKey is not null ? MachineNormal.Proposed(entry) : ""
+            verdict.IsOut && entry.CheckKey is not null ? MachineNormal.Proposed(entry) : "",
+            verdict.Working,
+            record.Meter
         );
     }
 
@@ -418,7 +434,8 @@ internal sealed class RoundViewer(
             row.Reading is null ? null : Reading(row.Reading),
             row.Skip?.Reason,
             row.Takes,
-            LeadZero.MattersTo(row.Check)
+            LeadZero.MattersTo(row.Check),
+            LineVoltage.Of(row.Check)
         );
     }
 

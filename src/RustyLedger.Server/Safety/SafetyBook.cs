@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Storage;
@@ -35,6 +36,10 @@ internal static class SafetyBook
             is { } body
             ? JsonSerializer.Deserialize<SafetySheet>(body, MachineFile.OneLine)!
             : SafetySheet.Empty;
+
+    /// <summary>The meters of the shop, with those of no maker behind them.</summary>
+    public static async Task<IReadOnlyList<Meter>> Meters(LedgerContext context, CancellationToken cancel) =>
+        Core.Measuring.Meters.With(await context.Shop.AsNoTracking().Select(s => s.Meters).FirstOrDefaultAsync(cancel) ?? "");
 
     public static async Task<ShopLimits> Limits(LedgerContext context, CancellationToken cancel) =>
         await context.Shop.AsNoTracking().FirstOrDefaultAsync(cancel) is { } shop ? shop.Limits : ShopLimits.Usual;

@@ -130,9 +130,24 @@ public sealed record LifeSafetyNoticeEdit(int Version, string Told, string Watch
 
 /// <param name="PublicAddress">Under which phones find the ledger; empty where the shop set none.</param>
 /// <param name="OperatorsAddress">What holds where the shop set none; empty for none.</param>
-public sealed record ShopView(int Version, ShopLimits Limits, ShopLimits Most, string PublicAddress, string OperatorsAddress);
+/// <param name="Meters">The shop's own meters, as they were written; empty for none.</param>
+/// <param name="PresetMeters">Meters of no maker, as a text to begin from.</param>
+public sealed record ShopView(
+    int Version,
+    ShopLimits Limits,
+    ShopLimits Most,
+    string PublicAddress,
+    string OperatorsAddress,
+    string Meters,
+    string PresetMeters
+);
 
-public sealed record ShopEdit(int Version, ShopLimits Limits, string? PublicAddress = null);
+/// <param name="Meters">Null to leave them as they are.</param>
+public sealed record ShopEdit(int Version, ShopLimits Limits, string? PublicAddress = null, string? Meters = null);
+
+/// <summary>A meter one may have in the hand.</summary>
+/// <param name="LineVolts">Up to which line voltage it may be used; 0 where its category does not do, or nobody said one.</param>
+public sealed record MeterView(string Name, string Words, decimal LineVolts);
 
 internal static class SafetyEndpoints
 {
@@ -145,6 +160,7 @@ internal static class SafetyEndpoints
         api.MapPut("/life-safety-notices/{id}", EditNotice).WithName("editLifeSafetyNotice");
         api.MapGet("/shop", Shop).WithName("getShop");
         api.MapPut("/shop", EditShop).WithName("editShop");
+        api.MapGet("/meters", Meters).WithName("listMeters");
     }
 
     public static async Task<SafetyView> View(
@@ -463,11 +479,16 @@ internal static class SafetyEndpoints
             await SafetyBook.Limits(context, cancel),
             ShopLimits.Usual,
             record?.PublicAddress ?? "",
-            options.Value.PublicAddress
+            options.Value.PublicAddress,
+            record?.Meters ?? "",
+            Core.Measuring.Meters.PresetText
         );
     }
 
-    private static object Sides(ShopLimits l, string? publicAddress) =>
+    private static async Task<IReadOnlyList<MeterView>> Meters(LedgerContext context, CancellationToken cancel) =>
+        [.. (await SafetyBook.Meters(context, cancel)).Select(m => new MeterView(m.Name, m.Words, m.LineVolts))];
+
+    private static object Sides(ShopLimits l, string? publicAddress, string? meters) =>
         new
         {
             l.AcDry,
@@ -479,6 +500,7 @@ internal static class SafetyEndpoints
             l.DeadAc,
             l.DeadDc,
             publicAddress = publicAddress ?? "",
+            meters = meters ?? "",
         };
 
     private static async Task<ShopView> EditShop(
@@ -498,8 +520,8 @@ internal static class SafetyEndpoints
         {
             var limits = await SafetyBook.Limits(context, cancel);
             throw ProblemException.Clash(
-                Sides(edit.Limits, edit.PublicAddress ?? record?.PublicAddress),
-                Sides(limits, record?.PublicAddress),
+                Sides(edit.Limits, edit.PublicAddress ?? record?.PublicAddress, edit.Meters ?? record?.Meters),
+                Sides(limits, record?.PublicAddress, record?.Meters),
                 record?.Version ?? 0
             );
         }
@@ -510,6 +532,7 @@ internal static class SafetyEndpoints
             context.Shop.Add(record);
         }
 
+        record.Meters = edit.Meters?.Trim() ?? record.Meters;
         record.PublicAddress = edit.PublicAddress?.Trim().TrimEnd('/') ?? record.PublicAddress;
 
         var set = edit.Limits;

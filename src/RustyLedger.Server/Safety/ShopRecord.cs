@@ -21,5 +21,8 @@ public sealed class ShopRecord : Row
     /// <summary>Under which phones find the ledger; empty for what the operator set, if anything.</summary>
     public string PublicAddress { get; set; } = "";
 
+    /// <summary>The shop's own meters, see <see cref="Core.Measuring.Meters"/>; empty for none.</summary>
+    public string Meters { get; set; } = "";
+
     public ShopLimits Limits => new(AcDry, DcDry, AcWet, DcWet, AcImmersed, DcImmersed, DeadAc, DeadDc);
 }

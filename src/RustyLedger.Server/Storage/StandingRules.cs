@@ -59,7 +59,7 @@ internal static class StandingRules
             ),
             SettingRecord setting => SettingEndpoints.Definition(setting).Refusal(),
             ShopRecord shop when shop.Limits.Problems() is [var (member, problem), ..] => new Refusal(member, problem),
-            ShopRecord shop => PublicAddress.Refusal(shop.PublicAddress),
+            ShopRecord shop => PublicAddress.Refusal(shop.PublicAddress) ?? Core.Measuring.Meters.Refusal(shop.Meters),
             _ => null,
         };
 

@@ -1,4 +1,4 @@
-﻿using Microsoft.EntityFrameworkCore.Migrations;
+using Microsoft.EntityFrameworkCore.Migrations;
 
 #nullable disable
 
@@ -15,6 +15,13 @@ namespace RustyLedger.Server.Storage.Migrations
                 table: "Overrides",
                 type: "TEXT",
                 nullable: true);
+
+            migrationBuilder.AddColumn<string>(
+                name: "Meters",
+                table: "Shop",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "");
         }
 
         /// <inheritdoc />
@@ -23,6 +30,10 @@ namespace RustyLedger.Server.Storage.Migrations
             migrationBuilder.DropColumn(
                 name: "ReadingId",
                 table: "Overrides");
+
+            migrationBuilder.DropColumn(
+                name: "Meters",
+                table: "Shop");
         }
     }
 }

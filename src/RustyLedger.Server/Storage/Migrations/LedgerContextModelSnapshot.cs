@@ -1796,6 +1796,10 @@ namespace RustyLedger.Server.Storage.Migrations
                     b.Property<decimal>("DeadDc")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Meters")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("PublicAddress")
                         .IsRequired()
                         .HasColumnType("TEXT");

@@ -25,6 +25,7 @@ import { ExtraReading } from './ExtraReading';
 import { Leads, LeadsKept, useLeads } from './Leads';
 import { MeasureLeaf } from './MeasureLeaf';
 import { MeasureMargin } from './MeasureMargin';
+import { LineVoltage, MeterChoice, useLineVoltage } from './MeterInHand';
 import { NothingLeft } from './NothingLeft';
 import { NumberPad } from './NumberPad';
 import { PathLine, PathWords } from './PathLine';
@@ -84,7 +85,11 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   const pin = map.data?.pins.find((p) => p.id === row?.red?.pin && map.data.positionId === onBoard);
   const asksReason = reason.isNeeded && !reason.is;
   const leads = useLeads(view, row);
+  const category = useLineVoltage(view, row);
+  const asksCategory = category.isAsked && !asksReason && !interrupted;
   const asksLeads = leads.isAsked && !asksReason && !interrupted;
+  // A card stands where the reading would, and its keys are its own.
+  const isAsking = (asksReason && !interrupted) || asksCategory || asksLeads;
   const before = useBefore(view.id, view.taken);
 
   const write = useMutation({
@@ -124,7 +129,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       return true;
     }
     // Wherever the hand was last, what belongs to a reading goes to the reading.
-    if (extra || asksReason || asksLeads || asksClip || isTyping(event.target) || !/^[\d.,+\-*/?]$/.test(key)) {
+    if (extra || asksReason || isAsking || asksClip || isTyping(event.target) || !/^[\d.,+\-*/?]$/.test(key)) {
       return false;
     }
     field.current?.focus();
@@ -170,6 +175,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       }
       margin={
         <MeasureMargin view={view} start={start.data} extra={() => setExtra(true)} writeUp={() => write.mutate()}>
+          <MeterChoice done={() => setTimeout(() => field.current?.focus())} />
           <TwinChoice {...twin} />
           <LeadsKept view={view} personId={person?.id ?? ''} {...leads} />
         </MeasureMargin>
@@ -238,6 +244,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
               </p>
             )}
             {!interrupted && asksReason && <AllTheSame key={row.key} view={view} say={reason.say} />}
+            {asksCategory && <LineVoltage key={row.key} asks={category} />}
             {asksLeads && (
               <Leads
                 view={view}
@@ -248,7 +255,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
                 done={() => setTimeout(() => field.current?.focus())}
               />
             )}
-            {!interrupted && !asksReason && !asksLeads && (
+            {!interrupted && !isAsking && (
               <Entry
                 typed={here.typed}
                 setTyped={here.setTyped}
@@ -283,9 +290,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
           twin={twin.readings && { tag: twin.tag, readings: twin.readings }}
         />
       </div>
-      {row && !extra && !(asksReason && !interrupted) && !asksLeads && (
-        <NumberPad storeWord={interrupted ? 'Done' : 'Store'} press={here.pressPad} />
-      )}
+      {row && !extra && !isAsking && <NumberPad storeWord={interrupted ? 'Done' : 'Store'} press={here.pressPad} />}
     </Frame>
   );
 }

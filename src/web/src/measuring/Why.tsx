@@ -16,7 +16,8 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
               , held against <b className="font-mono">{last.limit}</b>
             </>
           )}
-          : {last.reason}. Rule: {last.rule}.
+          : {last.reason}. Rule: {last.rule}.{last.working && ` ${last.working}.`}
+          {last.meter && !last.working && ` Read with ${last.meter}.`}
           {last.allTheSame && ` Not proved dead, measured all the same: ${last.allTheSame}.`}
         </p>
       )}

@@ -36,4 +36,13 @@ export const meterName = (): string => localStorage.getItem('meter') ?? '';
 
 export function nameMeter(name: string): void {
   localStorage.setItem('meter', name.trim().slice(0, 60));
+  listeners.forEach((tell) => tell());
+}
+
+/** The same, as it changes. */
+export function useMeterName(): string {
+  return useSyncExternalStore((tell) => {
+    listeners.add(tell);
+    return () => listeners.delete(tell);
+  }, meterName);
 }

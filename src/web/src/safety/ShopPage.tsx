@@ -48,9 +48,9 @@ export function ShopPage() {
 function Form({ shop }: { shop: ShopView }) {
   const { edit, write, keep, keepOver, settle, isChanged, isKeeping, isClash, error } = useKeeping(
     'shop',
-    { version: shop.version, publicAddress: shop.publicAddress, ...shop.limits },
-    ({ version, publicAddress, ...limits }, client) =>
-      ask(editShop({ client, body: { version, limits, publicAddress } })),
+    { version: shop.version, publicAddress: shop.publicAddress, meters: shop.meters, ...shop.limits },
+    ({ version, publicAddress, meters, ...limits }, client) =>
+      ask(editShop({ client, body: { version, limits, publicAddress, meters } })),
   );
   return (
     <div className="max-w-[1160px] min-[1000px]:grid min-[1000px]:grid-cols-[560px_1fr] min-[1000px]:gap-x-12">
@@ -84,6 +84,45 @@ function Form({ shop }: { shop: ShopView }) {
             </div>
           </fieldset>
         ))}
+        <h2 className="title mt-6">Meters of the shop</h2>
+        <p className="text-[14px] text-ink-2">
+          Each by its name, and a line each of what its data sheet says; an empty line before the next. A verdict then
+          counts what the meter can know. Without one of its own the shop has four of no maker:{' '}
+          {shop.presetMeters
+            .split(/\n\s*\n/)
+            .map((m) => m.split('\n')[0])
+            .join(', ')}
+          .
+        </p>
+        <textarea
+          aria-label="Meters of the shop"
+          className="field mt-1 font-mono text-[14px]"
+          rows={Math.min(24, edit.meters.split('\n').length + 2)}
+          spellCheck={false}
+          aria-invalid={fieldInError(error) === 'meters'}
+          value={edit.meters}
+          onChange={(event) => write({ ...edit, meters: event.target.value })}
+          onBlur={() => isChanged && !isClash && void keep(edit)}
+        />
+        {fieldInError(error) === 'meters' && <Problem error={error} />}
+        <p className="mt-1 flex flex-wrap gap-x-4 text-[14px]">
+          Begin from
+          {shop.presetMeters.split(/\n\s*\n/).map((text) => (
+            <button
+              key={text}
+              type="button"
+              className="link"
+              onClick={() =>
+                write({
+                  ...edit,
+                  meters: `${edit.meters.trim()}\n\nMy ${text.charAt(0).toLowerCase()}${text.slice(1)}\n`.trimStart(),
+                })
+              }
+            >
+              {text.split('\n')[0]}
+            </button>
+          ))}
+        </p>
       </div>
       <div>
         <h2 className="title max-[999px]:mt-5">Codes on doors</h2>
@@ -108,7 +147,7 @@ function Form({ shop }: { shop: ShopView }) {
           </Link>
         </p>
         <KeptProblem
-          error={error}
+          error={fieldInError(error) === 'meters' ? null : error}
           edit={edit}
           keepMine={(version) => void keepOver(edit, version)}
           takeTheirs={settle}

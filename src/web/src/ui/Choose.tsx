@@ -65,6 +65,7 @@ export function Choose<T extends string>({
         autoFocus={autoFocus}
         data-value={value}
         onKeyDown={onKeyDown}
+        onBlur={() => (letters.current.typed = '')}
         className={`field inline-flex cursor-pointer items-center justify-between gap-2 text-left disabled:cursor-default disabled:text-idle ${className}`}
       >
         <span className="min-w-0 truncate">{options.find((o) => o.value === value)?.words ?? value}</span>

@@ -1800,6 +1800,18 @@ export type MendKind = 'loop' | 'danglingFeed' | 'unreachable';
  */
 export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word';
 
+/**
+ * A meter one may have in the hand.
+ */
+export type MeterView = {
+    name: string;
+    words: string;
+    /**
+     * Up to which line voltage it may be used; 0 where its category does not do, or nobody said one.
+     */
+    lineVolts: number;
+};
+
 export type ModelBoardType = {
     id: string;
     words: string;
@@ -3153,6 +3165,14 @@ export type ReadingView = {
      * What it would make this machine's normal; empty where there is nothing to accept.
      */
     proposedNormal: string;
+    /**
+     * The numbers behind the verdict; empty where the reason says all.
+     */
+    working: string;
+    /**
+     * As whoever read it called it; empty where nobody said.
+     */
+    meter: string;
 };
 
 export type ReadingsTaken = {
@@ -3421,6 +3441,10 @@ export type RowView = {
      * So few ohms that what the leads add matters.
      */
     mindsLeads: boolean;
+    /**
+     * So many volts are expected that the meter must be made for them; null where they are not.
+     */
+    lineVolts: null | number;
 };
 
 /**
@@ -3751,6 +3775,10 @@ export type ShopEdit = {
     version: number;
     limits: ShopLimits;
     publicAddress?: null | string;
+    /**
+     * Null to leave them as they are.
+     */
+    meters?: null | string;
 };
 
 /**
@@ -3804,6 +3832,14 @@ export type ShopView = {
      * What holds where the shop set none; empty for none.
      */
     operatorsAddress: string;
+    /**
+     * The shop's own meters, as they were written; empty for none.
+     */
+    meters: string;
+    /**
+     * Meters of no maker, as a text to begin from.
+     */
+    presetMeters: string;
 };
 
 export type SnapshotEdit = {
@@ -8517,6 +8553,39 @@ export type EditShopResponses = {
 };
 
 export type EditShopResponse = EditShopResponses[keyof EditShopResponses];
+
+export type ListMetersData = {
+    body?: never;
+    path?: never;
+    query?: never;
+    url: '/api/meters';
+};
+
+export type ListMetersErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type ListMetersError = ListMetersErrors[keyof ListMetersErrors];
+
+export type ListMetersResponses = {
+    /**
+     * OK
+     */
+    200: Array<MeterView>;
+};
+
+export type ListMetersResponse = ListMetersResponses[keyof ListMetersResponses];
 
 export type GetModelData = {
     body?: never;
