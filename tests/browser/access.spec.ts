@@ -39,6 +39,7 @@ const views = [
   '/visits/ly07-v1/look',
   '/rounds/ly07-r1',
   '/rounds/r3',
+  '/rounds/r3/paper',
   '/faults/ly01-f1',
   '/nowhere',
 ];

@@ -26,7 +26,6 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
     private const double Margin = 10;
     private const double RowHeight = 4.6;
     private const double TextSize = 2.7;
-    private const double MostMapHeight = 110;
 
     /// <exception cref="ArgumentException">The machine has no such position.</exception>
     public static TerminalCard Of(ResolvedMachine machine, PositionId positionId, Facing facing, Paper paper, DateOnly day)
@@ -103,7 +102,7 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
             Words.Fitted(Margin, Margin + 11, 3, 2, inner, under, false, false),
         ];
         var top = Margin + 15;
-        top += Map(shapes, Margin, top, inner, positionId, type, facing, machine) + 4;
+        top += BoardDrawing.Draw(shapes, Margin, top, inner, BoardDrawing.MostHeight, positionId, type, facing, machine) + 4;
         // Two lists side by side, down the first and then the second, on each page.
         const int Columns = 2;
         var width = (inner - 4) / Columns;
@@ -148,55 +147,5 @@ public sealed record TerminalCard(string Title, string Under, IReadOnlyList<Card
         yield return Words.Fitted(x + (0.38 * width), y, TextSize, 1.6, width * 0.33, line.Signal, false, false);
         yield return Words.Fitted(x + (0.72 * width), y, TextSize, 1.6, width * 0.28, string.Join(" | ", line.Limits), false, true);
         yield return new Stroke(x, top + RowHeight, x + width, top + RowHeight, 0.1);
-    }
-
-    /// <returns>The height it takes.</returns>
-    private static double Map(
-        List<Shape> shapes,
-        double left,
-        double top,
-        double inner,
-        PositionId positionId,
-        BoardType type,
-        Facing facing,
-        ResolvedMachine machine
-    )
-    {
-        var (width, height) = facing.Size((double)type.WidthMm, (double)type.HeightMm);
-        var scale = Math.Min(inner / width, MostMapHeight / height);
-        (double X, double Y) At(decimal x, decimal y)
-        {
-            var (seenX, seenY) = facing.Place((double)x, (double)y, (double)type.WidthMm, (double)type.HeightMm);
-            return (left + (seenX * scale), top + (seenY * scale));
-        }
-
-        shapes.Add(new Box(left, top, width * scale, height * scale, 0.4));
-        foreach (var element in type.Elements)
-        {
-            var (x, y, w, h) = element.Outline;
-            var (a, b) = (At(x, y), At(x + w, y + h));
-            var (boxX, boxY, boxWidth, boxHeight) = (Math.Min(a.X, b.X), Math.Min(a.Y, b.Y), Math.Abs(a.X - b.X), Math.Abs(a.Y - b.Y));
-            shapes.Add(
-                element.Kind is ElementKind.Indicator or ElementKind.TestPoint
-                    ? new Disc(boxX + (boxWidth / 2), boxY + (boxHeight / 2), Math.Min(boxWidth, boxHeight) / 2, 0.25)
-                    : new Box(boxX, boxY, boxWidth, boxHeight, 0.25)
-            );
-            shapes.Add(new Words(boxX, boxY < top + 3 ? boxY + boxHeight + 2.6 : boxY - 0.7, 2.4, element.Designator, true, true));
-            foreach (var pin in element.Pins)
-            {
-                var (px, py) = element.PlaceOf(pin);
-                var at = At(px, py);
-                var radius = Math.Min((double)element.PitchMm * scale * 0.3, 1.6);
-                shapes.Add(
-                    pin.Index == 1 ? new Box(at.X - radius, at.Y - radius, 2 * radius, 2 * radius, 0.2) : new Disc(at.X, at.Y, radius, 0.2)
-                );
-                if (radius > 0.9 && machine.Pins.GetValueOrDefault(new PinAddress.OnBoard(positionId, pin.Id)) is { } here)
-                {
-                    shapes.Add(Words.Fitted(at.X, at.Y + 0.6, 1.7, 0.8, radius * 1.8, here.Pin.Label, false, true, Anchor.Middle));
-                }
-            }
-        }
-
-        return height * scale;
     }
 }

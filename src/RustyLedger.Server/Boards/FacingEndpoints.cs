@@ -46,6 +46,17 @@ internal static class FacingEndpoints
         );
     }
 
+    /// <summary>How the boards are faced in a visit, by position.</summary>
+    public static async Task<IReadOnlyDictionary<PositionId, Facing>> OfVisit(
+        VisitId visitId,
+        LedgerContext context,
+        CancellationToken cancel
+    ) =>
+        await context
+            .Facings.AsNoTracking()
+            .Where(f => f.VisitId == visitId && f.RetiredAt == null)
+            .ToDictionaryAsync(f => f.PositionId, f => new Facing(f.Turns, f.Side), cancel);
+
     /// <summary>The last one that turned the board is right: it hangs as it hangs.</summary>
     private static async Task<FacedBoards> Face(
         string machineId,

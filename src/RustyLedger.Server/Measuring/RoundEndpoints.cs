@@ -3,12 +3,15 @@ using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using RustyLedger.Core.Labels;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
+using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Labels;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Safety;
 using RustyLedger.Server.Storage;
@@ -136,6 +139,7 @@ internal static class RoundEndpoints
         api.MapPost("/rounds/{id}/called-looks", Called).WithName("lookAtCalled");
         api.MapPost("/rounds/{id}/as-sheet", AsSheet).WithName("makeRoundTheSheet");
         api.MapGet("/rounds/{id}/readings.csv", Export).WithName("exportReadings");
+        api.MapGet("/rounds/{id}/paper.pdf", Print).WithName("printRound");
         api.MapPost("/rounds/{id}/readings", TakeList).WithName("takeReadings").Accepts<string>("text/csv");
     }
 
@@ -469,6 +473,40 @@ internal static class RoundEndpoints
             [.. Encoding.UTF8.GetPreamble(), .. Encoding.UTF8.GetBytes(viewer.Csv())],
             "text/csv; charset=utf-8",
             $"readings-{round.StartedAt:yyyyMMdd-HHmm}.csv"
+        );
+    }
+
+    /// <summary>The round on paper, to be filled in by hand or as it was read.</summary>
+    private static async Task<FileContentHttpResult> Print(
+        string id,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel,
+        string kind = "field",
+        string paper = "a4"
+    )
+    {
+        var (asked, size) = (Texts.Choice<RoundPaperKind>("kind", kind), Texts.Choice<Paper>("paper", paper));
+        var (round, visit, viewer) = await Load(id, context, library, cancel);
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        string[] heading =
+        [
+            machine.Machine.Site,
+            visit.Complaint,
+            string.Create(CultureInfo.InvariantCulture, $"round of {round.StartedAt:yyyy-MM-dd HH:mm} UTC"),
+        ];
+        var printed = RoundPaper.Of(
+            machine,
+            viewer.Sheet,
+            string.Join(" · ", heading.Where(h => h.Length > 0)),
+            await FacingEndpoints.OfVisit(visit.Id, context, cancel),
+            size,
+            asked
+        );
+        return TypedResults.File(
+            Printing.Pdf(printed.Title, printed.Pages),
+            "application/pdf",
+            string.Create(CultureInfo.InvariantCulture, $"{machine.Machine.Tag}-{kind}-{round.StartedAt:yyyyMMdd-HHmm}.pdf")
         );
     }
 

@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Link } from 'react-router';
 import { takeReadings } from '../api/generated';
 import { ask } from '../api/ledger';
 import { More } from '../ui/More';
@@ -16,7 +17,10 @@ export function Spreadsheet({ roundId }: { roundId: string }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: ['round', roundId] }),
   });
   return (
-    <More title="Readings as a spreadsheet" className="mt-3 text-[14px]">
+    <More title="Paper and spreadsheet" className="mt-3 text-[14px]">
+      <Link className="link flex min-h-[32px] items-center max-[899px]:min-h-[44px]" to={`/rounds/${roundId}/paper`}>
+        On paper: out, and typed in
+      </Link>
       <a className="link inline-flex min-h-[32px] items-center" href={`/api/rounds/${roundId}/readings.csv`} download>
         Out, as CSV
       </a>

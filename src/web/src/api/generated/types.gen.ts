@@ -7688,6 +7688,35 @@ export type ExportReadingsErrors = {
 
 export type ExportReadingsError = ExportReadingsErrors[keyof ExportReadingsErrors];
 
+export type PrintRoundData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: {
+        kind?: string;
+        paper?: string;
+    };
+    url: '/api/rounds/{id}/paper.pdf';
+};
+
+export type PrintRoundErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type PrintRoundError = PrintRoundErrors[keyof PrintRoundErrors];
+
 export type TakeReadingsData = {
     body: string;
     path: {
