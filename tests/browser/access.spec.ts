@@ -40,6 +40,7 @@ const views = [
   '/rounds/ly07-r1',
   '/rounds/r3',
   '/rounds/r3/paper',
+  '/visits/v3/stopwatch',
   '/faults/ly01-f1',
   '/nowhere',
 ];

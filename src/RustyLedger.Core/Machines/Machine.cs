@@ -1,6 +1,7 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 
@@ -76,6 +77,9 @@ public sealed record Model(
 
     /// <summary>What this model adds to the outside checks every machine has, or leaves out of them.</summary>
     public OutsideSheet Outside { get; init; } = OutsideSheet.Empty;
+
+    /// <summary>What its timings mean.</summary>
+    public SignatureSheet Signatures { get; init; } = SignatureSheet.Empty;
 }
 
 /// <summary>A board in a position, from and to when.</summary>

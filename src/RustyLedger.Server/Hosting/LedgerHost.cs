@@ -17,6 +17,7 @@ using RustyLedger.Server.Safety;
 using RustyLedger.Server.Settings;
 using RustyLedger.Server.Storage;
 using RustyLedger.Server.Sums;
+using RustyLedger.Server.Timing;
 using RustyLedger.Server.Visits;
 using RustyLedger.Server.Wiring;
 using Serilog;
@@ -217,6 +218,7 @@ public static partial class LedgerHost
         api.MapMachineFiles();
         api.MapBundles();
         api.MapSums();
+        api.MapTiming();
         api.MapBoards();
         api.MapLayouts();
         api.MapFacings();

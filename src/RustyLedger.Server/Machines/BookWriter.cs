@@ -6,6 +6,7 @@ using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Settings;
+using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
@@ -209,6 +210,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Sheet(model.Id, ModelSheetRecord.Variants, model.Variants, VariantSheet.Empty),
             Sheet(model.Id, ModelSheetRecord.Safety, model.Safety, SafetySheet.Empty),
             Sheet(model.Id, ModelSheetRecord.Outside, model.Outside, OutsideSheet.Empty),
+            Sheet(model.Id, ModelSheetRecord.Signatures, model.Signatures, SignatureSheet.Empty),
         ];
         return sheets.OfType<ModelSheetRecord>();
     }

@@ -6,6 +6,7 @@ using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
@@ -153,6 +154,7 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             Variants = Sheet(ModelSheetRecord.Variants, VariantSheet.Empty),
             Safety = Sheet(ModelSheetRecord.Safety, SafetySheet.Empty),
             Outside = Sheet(ModelSheetRecord.Outside, OutsideSheet.Empty),
+            Signatures = Sheet(ModelSheetRecord.Signatures, SignatureSheet.Empty),
         };
     }
 

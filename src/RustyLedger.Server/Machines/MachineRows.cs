@@ -23,7 +23,8 @@ public sealed class ModelSheetRecord : OwnedBy<Model, ModelSheetRecord>
 {
     public const string Variants = "variants",
         Safety = "safety",
-        Outside = "outside";
+        Outside = "outside",
+        Signatures = "signatures";
 
     public required string Body { get; set; }
 

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Hosting;
@@ -34,6 +35,8 @@ public sealed record ModelPage(
     int VersionOfSafety,
     OutsideSheet Outside,
     int VersionOfOutside,
+    SignatureSheet Signatures,
+    int VersionOfSignatures,
     IReadOnlyList<CoverageSpan> Coverage,
     IReadOnlyList<ModelMachine> Machines,
     IReadOnlyList<OutsideCheck> UsualChecks,
@@ -52,6 +55,8 @@ public sealed record VariantsEdit(int Version, VariantSheet Sheet);
 public sealed record SafetyEdit(int Version, SafetySheet Sheet);
 
 public sealed record OutsideEdit(int Version, OutsideSheet Sheet);
+
+public sealed record SignaturesEdit(int Version, SignatureSheet Sheet);
 
 public sealed record WiringEdit(int Version, WiringSheet Sheet);
 
@@ -83,6 +88,21 @@ internal static class ModelEndpoints
                     Write(id, ModelSheetRecord.Outside, edit.Version, edit.Sheet, sheet => sheet.Refusal(), context, library, cancel)
             )
             .WithName("editOutsideChecks");
+        api.MapPut(
+                "/models/{id}/signatures",
+                (string id, SignaturesEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(
+                        id,
+                        ModelSheetRecord.Signatures,
+                        edit.Version,
+                        edit.Sheet.Kept(),
+                        sheet => sheet.Refusal(),
+                        context,
+                        library,
+                        cancel
+                    )
+            )
+            .WithName("editSignatures");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
         api.MapPut("/models/{id}/power-in", EnterPower).WithName("setPowerIn");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
@@ -160,6 +180,8 @@ internal static class ModelEndpoints
             versions.GetValueOrDefault(ModelSheetRecord.Safety),
             model.Outside,
             versions.GetValueOrDefault(ModelSheetRecord.Outside),
+            model.Signatures,
+            versions.GetValueOrDefault(ModelSheetRecord.Signatures),
             VariantCoverage.Of(model.Variants.Variants),
             [
                 .. machines.Select(m =>

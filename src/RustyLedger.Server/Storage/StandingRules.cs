@@ -6,6 +6,7 @@ using RustyLedger.Core.Codes;
 using RustyLedger.Core.Labels;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
@@ -53,6 +54,7 @@ internal static class StandingRules
             IThing thing => thing.Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.Variants } sheet => sheet.Read<VariantSheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.Safety } sheet => sheet.Read<SafetySheet>().Refusal(),
+            ModelSheetRecord { Id.Value: ModelSheetRecord.Signatures } sheet => sheet.Read<SignatureSheet>().Refusal(),
             ModelSheetRecord sheet => sheet.Read<OutsideSheet>().Refusal(),
             BoardTypeRecord type => BoardCodeRule.Refusal(
                 JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!

@@ -54,6 +54,7 @@ function Book() {
           <Route path="/models/:modelId" element={<pages.ModelPage />} />
           <Route path="/visits/:visitId/call" element={<pages.CallCardPage />} />
           <Route path="/rounds/:roundId" element={<pages.MeasurePage />} />
+          <Route path="/visits/:visitId/stopwatch" element={<pages.StopwatchPage />} />
           <Route path="/rounds/:roundId/paper" element={<pages.PaperPage />} />
           <Route path="/faults/:faultId" element={<pages.FaultPage />} />
           <Route path="*" element={<Nowhere />} />

@@ -37,6 +37,7 @@ export const LayoutPage = page(() => import('./boards/LayoutPage').then((m) => (
 export const LookPage = page(() => import('./visits/LookPage').then((m) => ({ default: m.LookPage })));
 export const MachinePage = page(() => import('./machines/MachinePage').then((m) => ({ default: m.MachinePage })));
 export const MachinesPage = page(() => import('./machines/MachinesPage').then((m) => ({ default: m.MachinesPage })));
+export const StopwatchPage = page(() => import('./timing/StopwatchPage').then((m) => ({ default: m.StopwatchPage })));
 export const PaperPage = page(() => import('./measuring/PaperPage').then((m) => ({ default: m.PaperPage })));
 export const MeasurePage = page(() => import('./measuring/MeasurePage').then((m) => ({ default: m.MeasurePage })));
 export const ModelPage = page(() => import('./models/ModelPage').then((m) => ({ default: m.ModelPage })));

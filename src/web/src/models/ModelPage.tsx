@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import {
   editOutsideChecks,
   editSafety,
+  editSignatures,
   editVariants,
   getModel,
   lookAtVariants,
@@ -80,6 +81,7 @@ export function ModelPage() {
           <Builds model={model.data} />
           <Safety model={model.data} />
           <Outside model={model.data} />
+          <Timings model={model.data} />
           <History
             kind="Model"
             recordId={modelId}
@@ -166,6 +168,38 @@ function Safety({ model }: { model: Page }) {
         What can hurt
       </h2>
       <SafetyEditor model={model} sheet={sheet} change={change} settle={settle} />
+      {kept}
+    </section>
+  );
+}
+
+function Timings({ model }: { model: Page }) {
+  const { sheet, change, settle, kept } = useSheet(
+    `model-signatures/${model.id}`,
+    model.versionOfSignatures,
+    model.signatures,
+    async (version, next, client) => ({
+      version: (await ask(editSignatures({ client, path: { id: model.id }, body: { version, sheet: next } })))
+        .versionOfSignatures,
+    }),
+  );
+  return (
+    <section aria-labelledby="timings" className="mt-6">
+      <h2 id="timings" className="title">
+        What times mean
+      </h2>
+      <p className="text-[14px] text-ink-2">
+        A line each: what happens after how many seconds, then what that means. The stopwatch of a visit names the
+        likeliest. Such as <span className="font-mono">fan 0, spark 15 ±3 x3 every 25, trip 80 ±8: no flame seen</span>
+      </p>
+      <textarea
+        aria-label="What times mean"
+        className="field mt-1 font-mono text-[14px]"
+        rows={Math.max(3, sheet.lines.length + 1)}
+        value={sheet.lines.join('\n')}
+        onChange={(event) => change({ lines: event.target.value.split('\n') })}
+        onBlur={() => settle(sheet)}
+      />
       {kept}
     </section>
   );

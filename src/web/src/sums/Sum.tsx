@@ -14,14 +14,11 @@ import { Mark, markColour, type MarkKind } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { useDraft, useWritten } from '../ui/useDraft';
 import { useSettled } from '../ui/useSettled';
-import { useDone } from '../visits/start';
+import { KeepLine } from '../visits/KeepLine';
 import { WhichFuse } from './WhichFuse';
 
 /** A number half typed is not asked about, in ms. */
 const rest = 180;
-
-/** What a visit's line holds. */
-const mostKept = 300;
 
 /** These can be said of one fuse of the machine. */
 const fuseSums = ['fuse', 'pulled'];
@@ -189,7 +186,13 @@ function Answer({ sum, which, typed, answer, isOld, start }: AnswerProps) {
         </dl>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-4">
-        {start && <KeepIt sum={sum} which={which} typed={typed} answer={answer} isOld={isOld} start={start} />}
+        {start && (
+          <KeepLine
+            start={start}
+            text={lineOf(which ? `${which}, ${sum.name.toLowerCase()}` : sum.name, sum, typed, answer)}
+            isOld={isOld}
+          />
+        )}
         <button type="button" className="quiet" aria-expanded={isAsked} onClick={() => setAsked(!isAsked)}>
           Why?
         </button>
@@ -205,42 +208,6 @@ function Answer({ sum, which, typed, answer, isOld, start }: AnswerProps) {
   );
 }
 
-function KeepIt({
-  sum,
-  which,
-  typed,
-  answer,
-  isOld,
-  start,
-}: Required<Omit<AnswerProps, 'start'>> & { start: VisitStart }) {
-  const { done, error, waits } = useDone(start);
-  const [sent, setSent] = useState('');
-  const text = lineOf(which ? `${which}, ${sum.name.toLowerCase()}` : sum.name, sum, typed, answer);
-  const isKept = start.observations.some((o) => o.kind === 'workedOut' && o.text === text);
-  // What was kept before on this device holds up no other answer.
-  const isWaiting = waits && sent === text;
-  return (
-    <>
-      <button
-        type="button"
-        className="action"
-        disabled={isKept || isWaiting || isOld}
-        onClick={() => {
-          setSent(text);
-          void done({
-            to: 'observations',
-            words: text,
-            json: { kind: 'workedOut', text, at: new Date().toISOString() },
-          });
-        }}
-      >
-        {isKept ? 'Kept with the visit' : isWaiting ? 'Kept on this device' : 'Keep it with the visit'}
-      </button>
-      <Problem error={error} />
-    </>
-  );
-}
-
 /** What it came to, and of what, in one line of the visit. */
 function lineOf(name: string, sum: SumView, typed: Record<string, string>, answer: SumAnswer): string {
   const of = sum.fields
@@ -249,6 +216,5 @@ function lineOf(name: string, sum: SumView, typed: Record<string, string>, answe
       (f) =>
         `${f.label.toLowerCase()} ${typed[f.name]?.trim()}${f.unit && /\d$/.test(typed[f.name] ?? '') ? ` ${f.unit}` : ''}`,
     );
-  const line = `${name}: ${answer.headline} (${of.join('; ')})`;
-  return line.length <= mostKept ? line : `${line.slice(0, mostKept - 1)}…`;
+  return `${name}: ${answer.headline} (${of.join('; ')})`;
 }

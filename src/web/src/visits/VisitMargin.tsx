@@ -17,7 +17,7 @@ const arrive: VisitStep[] = ['catch', 'build', 'boards', 'outsideChecks'];
 
 interface VisitMarginProps {
   start: VisitStart;
-  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit' | 'fault' | 'sums';
+  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit' | 'fault' | 'sums' | 'stopwatch';
   /** No band says how safe it is, on a phone either. */
   alone?: boolean;
   /** Only what the steps are called: there is much else in the margin. */
@@ -110,6 +110,15 @@ export function VisitMargin({ start, here, alone, brief, measured, children }: V
           aria-current={here === 'sums' ? 'page' : undefined}
         >
           Bench sums
+        </Link>
+      </p>
+      <p className="text-[14px]">
+        <Link
+          className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]"
+          to={`/visits/${start.visitId}/stopwatch`}
+          aria-current={here === 'stopwatch' ? 'page' : undefined}
+        >
+          Stopwatch
         </Link>
       </p>
       <p className="text-[14px]">

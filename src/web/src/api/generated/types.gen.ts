@@ -1846,6 +1846,8 @@ export type ModelPage = {
     versionOfSafety: number;
     outside: OutsideSheet;
     versionOfOutside: number;
+    signatures: SignatureSheet;
+    versionOfSignatures: number;
     /**
      * Where the rules leave a gap or overlap.
      */
@@ -3842,6 +3844,36 @@ export type ShopView = {
     presetMeters: string;
 };
 
+/**
+ * How well what was timed fits a signature.
+ */
+export type SignatureMatch = {
+    /**
+     * What it would mean; null for none of those that are written down.
+     */
+    meaning: null | string;
+    /**
+     * Of the probability, 0 to 1.
+     */
+    share: number;
+    /**
+     * Event by event, with its seconds.
+     */
+    why: Array<string>;
+};
+
+/**
+ * The signatures of a model, a line each, as SignatureNotation reads them.
+ */
+export type SignatureSheet = {
+    lines: Array<string>;
+};
+
+export type SignaturesEdit = {
+    version: number;
+    sheet: SignatureSheet;
+};
+
 export type SnapshotEdit = {
     version: number;
     kind: SnapshotKind;
@@ -4117,6 +4149,10 @@ export type Tapped = {
     y: number;
 };
 
+export type TapsTimed = {
+    taps: Array<TimedEvent>;
+};
+
 export type TemporaryLinkEdit = {
     version: number;
     kind: TemporaryLinkKind;
@@ -4183,6 +4219,17 @@ export type TerminalPreviewView = {
     doubtful: number;
 };
 
+/**
+ * Something that is seen or heard at a time.
+ */
+export type TimedEvent = {
+    name: string;
+    /**
+     * Seconds from the start.
+     */
+    at: number;
+};
+
 export type Timeline = {
     entries: Array<TimelineEntry>;
     /**
@@ -4228,6 +4275,15 @@ export type TimelineEntry = {
 };
 
 export type TimelineKind = 'visit' | 'fault' | 'board' | 'snapshot' | 'reading' | 'note' | 'photograph' | 'seen' | 'safety';
+
+/**
+ * What is timed on a machine: the names of what happens, and the lines they come from.
+ */
+export type TimingNames = {
+    modelId: string;
+    names: Array<string>;
+    lines: Array<string>;
+};
 
 export type ToleranceView = {
     percent: number;
@@ -5360,6 +5416,76 @@ export type ListFusesResponses = {
 };
 
 export type ListFusesResponse = ListFusesResponses[keyof ListFusesResponses];
+
+export type GetTimingNamesData = {
+    body?: never;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/timing';
+};
+
+export type GetTimingNamesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetTimingNamesError = GetTimingNamesErrors[keyof GetTimingNamesErrors];
+
+export type GetTimingNamesResponses = {
+    /**
+     * OK
+     */
+    200: TimingNames;
+};
+
+export type GetTimingNamesResponse = GetTimingNamesResponses[keyof GetTimingNamesResponses];
+
+export type LookAtTimingData = {
+    body: TapsTimed;
+    path: {
+        machineId: string;
+    };
+    query?: never;
+    url: '/api/machines/{machineId}/timing-looks';
+};
+
+export type LookAtTimingErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type LookAtTimingError = LookAtTimingErrors[keyof LookAtTimingErrors];
+
+export type LookAtTimingResponses = {
+    /**
+     * OK
+     */
+    200: Array<SignatureMatch>;
+};
+
+export type LookAtTimingResponse = LookAtTimingResponses[keyof LookAtTimingResponses];
 
 export type GetBoardMapData = {
     body?: never;
@@ -8755,6 +8881,41 @@ export type EditOutsideChecksResponses = {
 };
 
 export type EditOutsideChecksResponse = EditOutsideChecksResponses[keyof EditOutsideChecksResponses];
+
+export type EditSignaturesData = {
+    body: SignaturesEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/signatures';
+};
+
+export type EditSignaturesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditSignaturesError = EditSignaturesErrors[keyof EditSignaturesErrors];
+
+export type EditSignaturesResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditSignaturesResponse = EditSignaturesResponses[keyof EditSignaturesResponses];
 
 export type EditWiringData = {
     body: WiringEdit;
