@@ -107,8 +107,32 @@ public sealed record Override(
     string Reason
 )
 {
+    private const int MostWords = 200;
+
     /// <summary>The reading that was accepted as right on this machine; null where it was written by hand.</summary>
     public ReadingId? ReadingId { get; init; }
+
+    /// <returns>The first of its invariants that does not hold; null where all do.</returns>
+    public Refusal? Refusal() =>
+        OfReason(Reason)
+        ?? Rule.First(
+            Rule.Text("signal", Signal ?? "", MostWords),
+            Rule.If((Address is null) == (CheckKey is null), "pin", "What is so on one machine is so of a pin or of a check."),
+            Rule.If(
+                CheckKey is not null && (Limit is null || Colours is not null || Signal is not null),
+                "limit",
+                "Of a check it is said what it should read, and nothing else."
+            ),
+            Rule.If(
+                Address is not null && (Limit is not null || (Colours is null && Signal is null)),
+                "colours",
+                "Of a pin its colours or what it does are said, and nothing else."
+            )
+        );
+
+    /// <summary>What must hold of the reason alone.</summary>
+    internal static Refusal? OfReason(string reason) =>
+        Rule.Needed("reason", reason, MostWords) ?? Rule.Said("reason", reason, MostWords, "say why it is so on this machine only");
 }
 
 /// <summary>One unit at a site.</summary>

@@ -8,8 +8,6 @@ namespace RustyLedger.Core.Measuring;
 /// </summary>
 public static class MachineNormal
 {
-    private const int MostWords = 200;
-
     /// <param name="entry">The reading as it stands in its round.</param>
     /// <param name="limit">What should be read on this machine from now on.</param>
     /// <param name="reason">Why it is right.</param>
@@ -28,10 +26,7 @@ public static class MachineNormal
             );
         }
 
-        if (
-            (Rule.Needed("reason", reason, MostWords) ?? Rule.Said("reason", reason, MostWords, "say why it is right on this machine")) is
-            { } refusal
-        )
+        if (Override.OfReason(reason) is { } refusal)
         {
             return refusal;
         }

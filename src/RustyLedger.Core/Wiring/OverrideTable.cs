@@ -134,13 +134,7 @@ public static class OverrideTable
                 Refuse("limit", "What a pin is and what a check should read are two rows.");
             }
 
-            if (
-                (
-                    Rule.Needed("reason", reason, MostWords)
-                    ?? Rule.Said("reason", reason, MostWords, "say why it is so on this machine only")
-                ) is
-                { } missing
-            )
+            if (Override.OfReason(reason) is { } missing)
             {
                 Refuse("reason", missing.Problem);
             }

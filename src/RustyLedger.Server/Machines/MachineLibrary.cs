@@ -76,18 +76,6 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             .Where(o => o.OwnerId == id && o.RetiredAt == null)
             .OrderBy(o => o.Ordinal)
             .ToListAsync(cancel);
-        var said = overrides.Select(o => new Override(
-            o.Id,
-            o.Address,
-            o.CheckKey,
-            o.Colours is null ? null : WireColours.Read(o.Colours),
-            o.Signal,
-            o.Limit is null ? null : LimitNotation.ReadOne(o.Limit, o.LimitIsWord ? MeterMode.Word : null).Limit,
-            o.Reason
-        )
-        {
-            ReadingId = o.ReadingId,
-        });
         return new Machine(
             machine.Id,
             machine.Tag,
@@ -99,7 +87,7 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             machine.Site,
             machine.Customer,
             [.. boards.Select(b => new FittedBoard(b.Id, b.PositionId, b.BoardTypeId, b.Serial, b.Firmware, b.From, b.To))],
-            [.. said]
+            [.. overrides.Select(o => o.Said())]
         )
         {
             Finish = machine.Finish,

@@ -1,7 +1,9 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using RustyLedger.Core.Boards;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Storage;
@@ -91,6 +93,21 @@ public sealed class OverrideRecord : OwnedBy<Machine, Override>
 
     /// <summary>The reading that was accepted as right; null where it was written by hand.</summary>
     public ReadingId? ReadingId { get; set; }
+
+    /// <summary>In the form that Core works with.</summary>
+    public Override Said() =>
+        new(
+            Id.Value,
+            Address,
+            CheckKey,
+            Colours is null ? null : WireColours.Read(Colours),
+            Signal,
+            Limit is null ? null : LimitNotation.ReadOne(Limit, LimitIsWord ? MeterMode.Word : null).Limit,
+            Reason
+        )
+        {
+            ReadingId = ReadingId,
+        };
 }
 
 /// <summary>

@@ -59,6 +59,7 @@ internal static class StandingRules
             BoardTypeRecord type => BoardCodeRule.Refusal(
                 JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!
             ),
+            OverrideRecord only => only.Said().Refusal(),
             SettingRecord setting => SettingEndpoints.Definition(setting).Refusal(),
             ShopRecord shop when shop.Limits.Problems() is [var (member, problem), ..] => new Refusal(member, problem),
             ShopRecord shop => PublicAddress.Refusal(shop.PublicAddress) ?? Core.Measuring.Meters.Refusal(shop.Meters),

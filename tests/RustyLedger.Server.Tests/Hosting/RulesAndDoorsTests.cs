@@ -59,6 +59,22 @@ public sealed class RulesAndDoorsTests(EmptyLedger shared) : IClassFixture<Empty
                 ),
             "name the known source"
         ),
+        ["something that is so on one machine only, without its reason"] = (
+            file =>
+                file["machine"]!["overrides"] = new JsonArray(
+                    JsonNode.Parse(
+                        $$"""
+                        {"id":"only","address":{{file["model"]!["links"]![0]!["from"]!.ToJsonString()}},"checkKey":null,"colours":null,
+                         "signal":"turned","limit":null,"reason":"12 V"}
+                        """
+                    )
+                ),
+            "say why it is so on this machine only"
+        ),
+        ["times of which nobody can say what they mean"] = (
+            file => file["model"]!["signatures"] = JsonNode.Parse("""{"lines":["fan 0: runs","fan later"]}"""),
+            "Line 2"
+        ),
         ["two pins of one label"] = (
             file =>
             {

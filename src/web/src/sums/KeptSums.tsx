@@ -9,7 +9,7 @@ export function KeptSums({ start }: { start: VisitStart }) {
     <>
       <h2 className="title">Kept with this visit</h2>
       {kept.length === 0 && (
-        <p className="mt-1 text-ink-2">Nothing yet. What a sum came to can be kept as a line here.</p>
+        <p className="mt-1 text-ink-2">Nothing yet. What a sum or the stopwatch came to can be kept as a line here.</p>
       )}
       <ul className="mt-1">
         {kept.map((o) => (
