@@ -125,6 +125,28 @@ public class MeasuringBench
     public RoundSheet SheetWithStretch() => RoundSheet.Of(_machine, _graph, _entries);
 
     [Benchmark]
+    public IReadOnlyList<ResolvedCheck> OrderOf1440Checks() => SheetOrder.Of(_machine, _graph);
+
+    private static readonly Meter Handheld = Meters.Presets.Single(m => m.Name == "Handheld meter");
+
+    [Benchmark]
+    public Verdict VerdictWithMeter() => (_entries[0] with { Meter = Handheld }).Verdict;
+
+    private readonly List<PastReading> _past =
+    [
+        .. Enumerable
+            .Range(0, 5000)
+            .Select(i => new PastReading(
+                DateTimeOffset.UnixEpoch.AddDays(i),
+                new NumberReading(20 + (i % 50 / 10m), Unit.Volts),
+                i % 10 == 0 ? $"LY-{i % 7}" : ""
+            )),
+    ];
+
+    [Benchmark]
+    public CheckHistory PlotOf5000Readings() => CheckHistory.Of(_past, new NumberReading(23, Unit.Volts));
+
+    [Benchmark]
     public IReadOnlyList<LimitText> ReadLimit() => LimitNotation.Read("120 VAC ±10 %");
 
     [Benchmark]

@@ -139,3 +139,58 @@ test('the leads are asked for once before a check of few ohms, and can be taken 
   await page.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect(page.locator('tr[data-check="lsr"]')).toContainText('high');
 });
+
+test.describe('under a thumb', () => {
+  test.use({ viewport: { width: 390, height: 844 } });
+  test('a round with three kinds is read with the pad alone', async ({ edda: page, alone }) => {
+    const none = await alone.get<{ version: number }>('/api/machines/ly-06/checks');
+    const row = (id: string, red: string, mode: string, limit: string) => ({
+      id,
+      target: 'part',
+      red,
+      black: '',
+      mode,
+      state: 'running',
+      plugged: '',
+      limit,
+      remark: '',
+    });
+    const kept = await fetch(`${alone.url}/api/machines/ly-06/checks`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        version: none.version,
+        rows: [
+          row('k1', 'fuel pump', 'pressure', '0.3..0.5 bar'),
+          row('k2', 'shaft', 'speed', '1500 rpm ±3 %'),
+          row('k3', 'frame', 'leakage', '<= 3.5 mA'),
+        ],
+      }),
+    });
+    expect(((await kept.json()) as { problems: unknown[] }).problems).toEqual([]);
+    const { round } = await newVisit(alone, 'ly-06');
+    await open(page, `${alone.url}/rounds/${round}`);
+    const pad = page.getByRole('group', { name: 'Number pad' });
+    const read = async (name: string, keys: string, unit: string) => {
+      await page.getByRole('button', { name: new RegExp(`^${name}, `) }).click();
+      const done = pad.getByRole('button', { name: 'Done' });
+      await expect(done.or(pad.getByRole('button', { name: 'Store' }))).toBeVisible();
+      if (await done.isVisible()) {
+        await done.click();
+      }
+      await expect(page.getByLabel(`Reading at ${name}`).locator('..')).toContainText(unit);
+      for (const key of keys) {
+        await pad.getByRole('button', { name: key === '.' ? 'Point' : key, exact: true }).click();
+      }
+      await pad.getByRole('button', { name: 'Store' }).click();
+      await expect(page.getByTestId('last')).toContainText(name);
+    };
+    await read('fuel pump', '0.42', 'bar');
+    await expect(page.getByTestId('last')).toContainText('within');
+    await read('shaft', '1380', 'rpm');
+    await expect(page.getByTestId('last')).toContainText('low');
+    await read('frame', '0.001', 'A');
+    await expect(page.getByTestId('last')).toContainText('within');
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  });
+});

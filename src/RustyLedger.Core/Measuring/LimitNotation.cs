@@ -408,7 +408,7 @@ public static class LimitNotation
         mode is null
         || limit switch
         {
-            NoPathLimit => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode or MeterMode.Contact,
+            NoPathLimit => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode or MeterMode.Contact or MeterMode.Insulation,
             ShortLimit => mode is MeterMode.Ohms or MeterMode.Continuity,
             ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
             LampLimit => mode is MeterMode.Lamp,

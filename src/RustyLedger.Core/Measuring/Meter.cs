@@ -33,7 +33,9 @@ public sealed record Meter(
     IReadOnlyList<MeterFunction> Functions
 )
 {
-    /// <summary>Line voltage wants category III at least. IEC 61010-031 names the categories; which is enough is the local code's.</summary>
+    /// <summary>
+    /// Line voltage wants category III at least. IEC 61010-031 names the categories; which is enough is the local code's.
+    /// </summary>
     private const int LeastCategory = 3;
 
     /// <summary>Up to which line voltage it may be used; 0 where its category does not do for line voltage, or nobody said one.</summary>

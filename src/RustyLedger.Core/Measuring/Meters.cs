@@ -224,7 +224,8 @@ public static partial class Meters
     private static partial Regex InputLine();
 
     [GeneratedRegex(
-        @"^(?<mode>[A-Za-z ]{2,20}?)\s+±?\(?(?<percent>\d{1,3}(?:[.,]\d{1,6})?)\s*%\s*\+\s*(?<counts>\d{1,5})\)?\s*:\s*(?<ranges>.{3,400})$",
+        @"^(?<mode>[A-Za-z ]{2,20}?)\s+±?\(?(?<percent>\d{1,3}(?:[.,]\d{1,6})?)\s*%\s*\+\s*(?<counts>\d{1,5})\)?"
+            + @"\s*:\s*(?<ranges>.{3,400})$",
         RegexOptions.CultureInvariant
     )]
     private static partial Regex FunctionLine();

@@ -49,6 +49,9 @@ public sealed record Entry(
     /// </summary>
     public bool IsAlongReturn { get; init; }
 
+    /// <summary>It lies across copper that feeds something while the machine is energised; null where it does not.</summary>
+    public FeedDrop? AlongFeed { get; init; }
+
     /// <summary>The plug was in, so that what lies in parallel was read too.</summary>
     public bool InCircuit { get; init; }
 
@@ -108,12 +111,18 @@ public sealed record Entry(
                 $"{read.Written}, taken live: {Mode.Words()} means nothing while current may flow"
             ),
             (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
+            (OverloadReading, LowestLimit least) when Mode == MeterMode.Insulation => new(
+                VerdictKind.Within,
+                "insulation",
+                $"OL: more than the tester shows, and at least {Numbers.Write(least.Low)} Ω is asked for"
+            ),
             (OverloadReading, ContactLimit { Closed: false }) when InCircuit => new(
                 VerdictKind.NotJudged,
                 "in circuit",
                 "OL in circuit is no proof of the contact: read it with the plug out, or one side lifted"
             ),
             (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
+            (NumberReading { Unit: Unit.Volts } volts, null) when AlongFeed is not null => AlongFeed.Verdict(volts),
             (_, null) => new(VerdictKind.NotJudged, "no limit", $"{value.Written}, no limit was stated"),
             (NumberReading { Unit: Unit.Volts or Unit.Amps } read, _) when IsChopped && Meter is { IsTrueRms: false } => new(
                 VerdictKind.NotJudged,
@@ -221,11 +230,16 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .ToList();
         var energised = machine.Model.States.Where(s => s.Energised).Select(s => s.Code).ToHashSet();
         var returns = Returns.Of(machine);
+        var copper = new Lazy<ILookup<PinAddress, ResolvedLink>>(() => FeedDrop.Copper(machine));
         List<Entry> extras =
         [
             .. standing
                 .Where(e => e is { Kind: EntryKind.Taken, CheckKey: null })
-                .Select(e => e with { IsAlongReturn = energised.Contains(e.State) && returns.Of(e) is not null }),
+                .Select(e =>
+                    !energised.Contains(e.State) ? e
+                    : returns.Of(e) is not null ? e with { IsAlongReturn = true }
+                    : e with { AlongFeed = FeedDrop.Of(e, machine, copper.Value) }
+                ),
         ];
         var drops = extras
             .Concat(rows.Select(r => r.Reading).OfType<Entry>())

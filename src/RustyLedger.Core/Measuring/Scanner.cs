@@ -63,17 +63,29 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
         ("r", Unit.Ohms, Current.Unstated, 1),
     ];
 
+    // Units whose case tells what they are. One psi is 6894.757 Pa (NIST SP 811; from memory).
+    private static readonly Dictionary<string, (Unit Unit, decimal Scale)> CasedUnits = new(StringComparer.Ordinal)
+    {
+        ["F"] = (Unit.Microfarads, 1_000_000),
+        ["mF"] = (Unit.Microfarads, 1000),
+        ["µF"] = (Unit.Microfarads, 1),
+        ["uF"] = (Unit.Microfarads, 1),
+        ["MFD"] = (Unit.Microfarads, 1),
+        ["mfd"] = (Unit.Microfarads, 1),
+        ["nF"] = (Unit.Microfarads, 0.001m),
+        ["pF"] = (Unit.Microfarads, 0.000001m),
+        ["bar"] = (Unit.Bar, 1),
+        ["mbar"] = (Unit.Bar, 0.001m),
+        ["kPa"] = (Unit.Bar, 0.01m),
+        ["Pa"] = (Unit.Bar, 0.00001m),
+        ["psi"] = (Unit.Bar, 0.06894757m),
+        ["rpm"] = (Unit.Rpm, 1),
+        ["RPM"] = (Unit.Rpm, 1),
+    };
+
     // Units of checks that the ledger does not take yet, and what they are units of. Case tells henry from hour.
     private static readonly Dictionary<string, string> LaterUnits = new(StringComparer.Ordinal)
     {
-        ["F"] = "capacitance",
-        ["mF"] = "capacitance",
-        ["µF"] = "capacitance",
-        ["uF"] = "capacitance",
-        ["nF"] = "capacitance",
-        ["pF"] = "capacitance",
-        ["MFD"] = "capacitance",
-        ["mfd"] = "capacitance",
         ["H"] = "inductance",
         ["mH"] = "inductance",
         ["µH"] = "inductance",
@@ -92,12 +104,6 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
         ["Ah"] = "charge",
         ["mAh"] = "charge",
         ["ah"] = "charge",
-        ["bar"] = "pressure",
-        ["mbar"] = "pressure",
-        ["psi"] = "pressure",
-        ["kPa"] = "pressure",
-        ["Pa"] = "pressure",
-        ["rpm"] = "speed",
         ["Nm"] = "torque",
         ["dB"] = "level",
     };
@@ -442,6 +448,17 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
         if (word is "°F" or "°f" or "degF")
         {
             throw Problem("°F fits a temperature check", "82 °C");
+        }
+
+        if (word == "F" && mode != MeterMode.Capacitance)
+        {
+            throw Problem("F may be farads, a capacitance, or degrees Fahrenheit", "47 µF, or 180 F under a temperature check");
+        }
+
+        if (CasedUnits.TryGetValue(word, out var cased))
+        {
+            At = end;
+            return new Quantity(Math.Round(value * cased.Scale, 6), cased.Unit, Current.Unstated, cased.Scale != 1, cased.Scale);
         }
 
         if (LaterUnits.TryGetValue(word, out var of))

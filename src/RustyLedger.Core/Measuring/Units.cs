@@ -9,6 +9,15 @@ public enum Unit
     Hertz,
     Seconds,
     Celsius,
+
+    /// <summary>Held in millionths of a farad, as meters and capacitors say them.</summary>
+    Microfarads,
+
+    /// <summary>Pressure above that of the air.</summary>
+    Bar,
+
+    /// <summary>Turns a minute.</summary>
+    Rpm,
 }
 
 /// <summary>Whether a voltage or a current alternates; <see cref="Unstated"/> where the text did not say.</summary>
@@ -35,12 +44,42 @@ public enum MeterMode
     Contact,
     Lamp,
     Word,
+    Capacitance,
+    Pressure,
+    Speed,
+
+    /// <summary>Ohms of an insulation at hundreds of volts, with the boards disconnected.</summary>
+    Insulation,
+
+    /// <summary>Ohms of the protective conductor, by a tester with a current of its own.</summary>
+    EarthBond,
+
+    /// <summary>What flows to earth, by a clamp around all live conductors or a tester.</summary>
+    Leakage,
 }
 
 public static class Units
 {
     /// <summary>The meter feeds a current of its own, so nothing else may: ohms, continuity, diode.</summary>
-    public static bool NeedsDead(this MeterMode mode) => mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode;
+    public static bool NeedsDead(this MeterMode mode) =>
+        mode
+            is MeterMode.Ohms
+                or MeterMode.Continuity
+                or MeterMode.Diode
+                or MeterMode.Capacitance
+                or MeterMode.Insulation
+                or MeterMode.EarthBond;
+
+    /// <summary>What must be seen to before a reading in this mode, in a sentence; empty where nothing must.</summary>
+    public static string Caution(this MeterMode mode) =>
+        mode switch
+        {
+            MeterMode.Insulation => "Boards and sensors disconnected first: its volts destroy them. Discharge what was tested.",
+            MeterMode.Capacitance => "Discharged first, and a leg or the plug out.",
+            MeterMode.EarthBond => "Supply off; the lead of the tester subtracted.",
+            MeterMode.Leakage => "Clamp around all live conductors together, not the earth.",
+            _ => "",
+        };
 
     /// <summary>The SI symbol of a unit, as it is printed after a number.</summary>
     public static string Symbol(this Unit unit) =>
@@ -52,6 +91,9 @@ public static class Units
             Unit.Hertz => "Hz",
             Unit.Seconds => "s",
             Unit.Celsius => "°C",
+            Unit.Microfarads => "µF",
+            Unit.Bar => "bar",
+            Unit.Rpm => "rpm",
             _ => throw new ArgumentOutOfRangeException(nameof(unit)),
         };
 
@@ -65,6 +107,11 @@ public static class Units
             MeterMode.Frequency => Unit.Hertz,
             MeterMode.Time => Unit.Seconds,
             MeterMode.Temperature => Unit.Celsius,
+            MeterMode.Capacitance => Unit.Microfarads,
+            MeterMode.Pressure => Unit.Bar,
+            MeterMode.Speed => Unit.Rpm,
+            MeterMode.Insulation or MeterMode.EarthBond => Unit.Ohms,
+            MeterMode.Leakage => Unit.Amps,
             _ => null,
         };
 
@@ -85,6 +132,12 @@ public static class Units
             MeterMode.Contact => "contact",
             MeterMode.Lamp => "lamp",
             MeterMode.Word => "displayed word",
+            MeterMode.Capacitance => "capacitance",
+            MeterMode.Pressure => "pressure",
+            MeterMode.Speed => "speed",
+            MeterMode.Insulation => "insulation",
+            MeterMode.EarthBond => "earth bond",
+            MeterMode.Leakage => "leakage",
             _ => throw new ArgumentOutOfRangeException(nameof(mode)),
         };
 
@@ -97,6 +150,9 @@ public static class Units
             Unit.Ohms => MeterMode.Ohms,
             Unit.Hertz => MeterMode.Frequency,
             Unit.Seconds => MeterMode.Time,
+            Unit.Microfarads => MeterMode.Capacitance,
+            Unit.Bar => MeterMode.Pressure,
+            Unit.Rpm => MeterMode.Speed,
             _ => MeterMode.Temperature,
         };
 

@@ -125,7 +125,8 @@ public static partial class SignatureNotation
 
     [GeneratedRegex(
         @"^(?<name>\p{L}[\p{L}\d ]{0,30}?)\s+(?:at\s+)?(?<at>\d{1,6}(?:[.,]\d{1,3})?)(?:\s*(?:±|\+/-)\s*(?<within>\d{1,5}(?:[.,]\d{1,3})?)"
-            + @"|\s*(?:\.\.|to)\s*(?<to>\d{1,6}(?:[.,]\d{1,3})?))?\s*s?(?:\s*x\s*(?<times>[1-9]\d?)\s+every\s+(?<every>\d{1,5}(?:[.,]\d{1,3})?)\s*s?)?$",
+            + @"|\s*(?:\.\.|to)\s*(?<to>\d{1,6}(?:[.,]\d{1,3})?))?\s*s?"
+            + @"(?:\s*x\s*(?<times>[1-9]\d?)\s+every\s+(?<every>\d{1,5}(?:[.,]\d{1,3})?)\s*s?)?$",
         RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
     )]
     private static partial Regex Event();

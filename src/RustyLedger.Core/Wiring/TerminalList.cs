@@ -86,6 +86,15 @@ public static partial class TerminalList
         ["led"] = MeterMode.Lamp,
         ["word"] = MeterMode.Word,
         ["display"] = MeterMode.Word,
+        ["µf"] = MeterMode.Capacitance,
+        ["uf"] = MeterMode.Capacitance,
+        ["cap"] = MeterMode.Capacitance,
+        ["bar"] = MeterMode.Pressure,
+        ["psi"] = MeterMode.Pressure,
+        ["rpm"] = MeterMode.Speed,
+        ["insulation resistance"] = MeterMode.Insulation,
+        ["bond"] = MeterMode.EarthBond,
+        ["earth leakage"] = MeterMode.Leakage,
     };
 
     private static readonly string[] DittoMarks = ["\"", "''", "″", "〃", "do", "do.", "ditto"];

@@ -93,6 +93,7 @@ public sealed record ReadingView(
 /// <param name="LimitOrigin">Who says what it should read.</param>
 /// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
 /// <param name="MindsLeads">So few ohms that what the leads add matters.</param>
+/// <param name="Caution">What must be seen to before it is read in its mode; empty where nothing must.</param>
 /// <param name="LineVolts">So many volts are expected that the meter must be made for them; null where they are not.</param>
 public sealed record RowView(
     CheckKey Key,
@@ -116,7 +117,8 @@ public sealed record RowView(
     string? Skipped,
     int Takes,
     bool MindsLeads,
-    decimal? LineVolts
+    decimal? LineVolts,
+    string Caution
 );
 
 /// <summary>Checks that should read alike, as they stand together.</summary>
@@ -435,7 +437,8 @@ internal sealed class RoundViewer(
             row.Skip?.Reason,
             row.Takes,
             LeadZero.MattersTo(row.Check),
-            LineVoltage.Of(row.Check)
+            LineVoltage.Of(row.Check),
+            row.Check.Check.Mode.Caution()
         );
     }
 

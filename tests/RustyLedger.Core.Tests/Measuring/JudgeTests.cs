@@ -151,4 +151,24 @@ public sealed class JudgeTests
                 .Verdict(ReadingNotation.Read(typed, mode).Choices[0], LimitNotation.ReadOne(limit, mode).Limit, DefaultTolerance.Usual)
                 .Kind
         );
+
+    /// <summary>Kinds beside volts, amps and ohms; limits of no source, to show the edges.</summary>
+    [Theory]
+    [InlineData(">= 1 MΩ", "2.2 MΩ", MeterMode.Insulation, VerdictKind.Within)]
+    [InlineData(">= 1 MΩ", "0.4 MΩ", MeterMode.Insulation, VerdictKind.Low)]
+    [InlineData("OL", "OL", MeterMode.Insulation, VerdictKind.Within)]
+    [InlineData("<= 0.1 Ω", "0.3", MeterMode.EarthBond, VerdictKind.High)]
+    [InlineData("<= 3.5 mA", "0.6 mA", MeterMode.Leakage, VerdictKind.Within)]
+    [InlineData("<= 3.5 mA", "6 mA", MeterMode.Leakage, VerdictKind.High)]
+    [InlineData("47 µF ±20 %", "21 µF", MeterMode.Capacitance, VerdictKind.Low)]
+    [InlineData("20 mbar ±2", "19.8 mbar", MeterMode.Pressure, VerdictKind.Within)]
+    [InlineData("1440 rpm ±3 %", "1300", MeterMode.Speed, VerdictKind.Low)]
+    public void Every_kind_is_held_against_its_limit(string limit, string typed, MeterMode mode, VerdictKind expected)
+    {
+        var held = LimitNotation.ReadOne(limit, mode).Limit;
+        var read = ReadingNotation.Read(typed, mode).Choices[0];
+        Assert.Equal(expected, Judge.Verdict(read, held, DefaultTolerance.Usual).Kind);
+        // What goes out comes in as the same.
+        Assert.Equal(held, LimitNotation.ReadOne(LimitNotation.Write(held), mode).Limit);
+    }
 }

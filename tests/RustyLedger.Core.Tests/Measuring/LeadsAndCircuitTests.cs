@@ -128,6 +128,16 @@ public sealed class LeadsAndCircuitTests
         Assert.Contains(says, verdict.Reason, StringComparison.Ordinal);
     }
 
+    /// <summary>Of an insulation more than the tester shows is good; of a coil it is open.</summary>
+    [Theory]
+    [InlineData(MeterMode.Insulation, VerdictKind.Within)]
+    [InlineData(MeterMode.Ohms, VerdictKind.High)]
+    public void More_than_the_tester_shows_is_good_of_an_insulation_alone(MeterMode mode, VerdictKind expected) =>
+        Assert.Equal(
+            expected,
+            (Ohms(OneOhm, 1, "OL") with { Mode = mode, Limit = LimitNotation.ReadOne(">= 1 MΩ", mode).Limit }).Verdict.Kind
+        );
+
     [Fact]
     public void Lifted_a_low_reading_convicts() =>
         Assert.Equal(VerdictKind.Low, Own(Sheet(WithOhms("100 Ω ±5 %", false), Ohms(WithOhms("100 Ω ±5 %", false), 1, "40"))).Verdict.Kind);

@@ -148,9 +148,8 @@ public sealed class LimitNotationTests
     [InlineData("n/c", 0, "normally closed, or not connected")]
     // Units of checks that come later are refused with the word, never a remark.
     [InlineData("180 F", 4, "capacitance")]
-    [InlineData("4.7 µF", 4, "capacitance")]
     [InlineData("60 W", 3, "power")]
-    [InlineData("2 bar", 2, "pressure")]
+    [InlineData("7 Nm", 2, "torque")]
     [InlineData("7 Ah", 2, "charge")]
     [InlineData("100 VA", 4, "apparent power")]
     [InlineData("999999999999999999 V", 0, "no meter shows so much")]

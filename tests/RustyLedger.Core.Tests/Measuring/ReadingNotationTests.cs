@@ -34,6 +34,18 @@ public sealed class ReadingNotationTests
     [InlineData("2 GΩ", MeterMode.Ohms, "2000000000 Ω")]
     [InlineData("∞", MeterMode.Ohms, "OL")]
     [InlineData("01", MeterMode.Word, "01")]
+    [InlineData("47", MeterMode.Capacitance, "47 µF")]
+    [InlineData("470 nF", MeterMode.Capacitance, "0.47 µF")]
+    [InlineData("0.1 F", MeterMode.Capacitance, "100000 µF")]
+    [InlineData("4.7 uF", MeterMode.Capacitance, "4.7 µF")]
+    [InlineData("20 mbar", MeterMode.Pressure, "0.02 bar")]
+    // 32 psi are 2.206 bar (NIST SP 811; from memory).
+    [InlineData("32 psi", MeterMode.Pressure, "2.206322 bar")]
+    [InlineData("1450 rpm", MeterMode.Speed, "1450 rpm")]
+    [InlineData("500 MΩ", MeterMode.Insulation, "500000000 Ω")]
+    [InlineData("OL", MeterMode.Insulation, "OL")]
+    [InlineData("0.12", MeterMode.EarthBond, "0.12 Ω")]
+    [InlineData("0.6 mA", MeterMode.Leakage, "0.0006 A")]
     public void Is_understood_as_typed(string typed, MeterMode mode, string written) =>
         Assert.Equal(written, Assert.Single(ReadingNotation.Read(typed, mode).Choices).Written);
 
@@ -53,8 +65,9 @@ public sealed class ReadingNotationTests
     // A unit is understood or refused, never a remark.
     [InlineData("12 W", MeterMode.DcVolts, 3)]
     [InlineData("180 F", MeterMode.DcVolts, 4)]
-    [InlineData("47 µF", MeterMode.Ohms, 3)]
-    [InlineData("1.2 bar", MeterMode.DcVolts, 4)]
+    [InlineData("47 µF", MeterMode.Ohms, 0)]
+    [InlineData("1.2 bar", MeterMode.DcVolts, 0)]
+    [InlineData("1.2 Nm", MeterMode.DcVolts, 4)]
     [InlineData("999999999999999999", MeterMode.DcVolts, 0)]
     [InlineData("12 VAC", MeterMode.DcVolts, 0)]
     [InlineData("12.4.1", MeterMode.DcVolts, 0)]

@@ -304,4 +304,39 @@ public sealed class RoundSheetTests
     }
 
     private static RoundSheet Sheet(params Entry[] entries) => RoundSheet.Of(Sample.Resolved(), FeedGraph.Of(Sample.Resolved()), entries);
+
+    private static Entry Across(string red, string redPin, string black, string blackPin, string typed) =>
+        AlongReturn(9, typed) with
+        {
+            Id = "across",
+            Red = Probe.At(red, redPin),
+            Black = Probe.At(black, blackPin),
+        };
+
+    /// <summary>Across a contact 0.2 V, along a wire 3 % of what it carries: of 24 V that is 0.72 V. Common practice, no source.</summary>
+    [Theory]
+    [InlineData("ps", "plus", "z1", "j1-1", "0.6", VerdictKind.Within, "3 % of 24 V along a wire")]
+    [InlineData("z1", "j1-1", "ps", "plus", "-0.6", VerdictKind.Within, "as far as current ran")]
+    [InlineData("ps", "plus", "z1", "j1-1", "0.9", VerdictKind.High, "wire RD from PS·+ to Z1-J1·1, or a contact of it")]
+    [InlineData("ps", "plus", "z1", "j1-1", "0.9 no load", VerdictKind.NotJudged, "a weak contact loses nothing then")]
+    [InlineData("z1", "f1-1", "z1", "f1-2", "24", VerdictKind.High, "fuse Z1-F1")]
+    [InlineData("z1", "f1-1", "z1", "f1-2", "0.15", VerdictKind.Within, "0.2 V across a contact")]
+    // A path on a board may turn one voltage into another, and nothing joins the last two.
+    [InlineData("z1", "j1-1", "z1", "f1-1", "5", VerdictKind.NotJudged, "no limit was stated")]
+    [InlineData("ps", "plus", "z2", "j2-1", "5", VerdictKind.NotJudged, "no limit was stated")]
+    public void Volts_across_copper_that_feeds_are_what_is_lost_there(
+        string red,
+        string redPin,
+        string black,
+        string blackPin,
+        string typed,
+        VerdictKind expected,
+        string says
+    )
+    {
+        var machine = Sample.Resolved();
+        var extra = Assert.Single(RoundSheet.Of(machine, FeedGraph.Of(machine), [Across(red, redPin, black, blackPin, typed)]).Extras);
+        Assert.Equal(expected, extra.Verdict.Kind);
+        Assert.Contains(says, extra.Verdict.Reason, StringComparison.Ordinal);
+    }
 }

@@ -28,7 +28,7 @@ export function LastReading({
         >
           <Mark kind={last.verdict} />
           <b className="font-mono">
-            {last.redPrinted} {last.value}
+            {last.redPrinted || view.rows.find((r) => r.key === last.checkKey)?.part} {last.value}
           </b>
           <span className={last.verdict === 'notJudged' ? 'text-ink-2' : markColour(last.verdict)}>
             {last.reason.startsWith(markWords(last.verdict))

@@ -62,6 +62,7 @@ export function Probe({ row, words, landmarks, isProvedDead, clip }: ProbeProps)
         <span>{row.stateName}</span>
         {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}
         {row.remark && <span className="text-ink-2">{row.remark}</span>}
+        {row.caution && <b className="text-marginal">{row.caution}</b>}
         {row.deadOnly && !isProvedDead && <span className="text-ink-2">dead: prove it first</span>}
       </p>
     </div>

@@ -15,4 +15,10 @@ export const meterModes: [MeterMode, string][] = [
   ['contact', 'contact'],
   ['lamp', 'lamp'],
   ['word', 'displayed word'],
+  ['capacitance', 'capacitance'],
+  ['pressure', 'pressure'],
+  ['speed', 'speed'],
+  ['insulation', 'insulation'],
+  ['earthBond', 'earth bond'],
+  ['leakage', 'leakage'],
 ];

@@ -1798,7 +1798,7 @@ export type MendKind = 'loop' | 'danglingFeed' | 'unreachable';
 /**
  * How the meter, or the eye, is set for a check.
  */
-export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word';
+export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word' | 'capacitance' | 'pressure' | 'speed' | 'insulation' | 'earthBond' | 'leakage';
 
 /**
  * A meter one may have in the hand.
@@ -3447,6 +3447,10 @@ export type RowView = {
      * So many volts are expected that the meter must be made for them; null where they are not.
      */
     lineVolts: null | number;
+    /**
+     * What must be seen to before it is read in its mode; empty where nothing must.
+     */
+    caution: string;
 };
 
 /**
