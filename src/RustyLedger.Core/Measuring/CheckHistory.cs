@@ -15,7 +15,9 @@ public sealed record CheckHistory(IReadOnlyList<PastReading> Own, IReadOnlyList<
 {
     /// <summary>A plot of more says no more.</summary>
     public const int MostOwn = 24;
-    private const int MostTwins = 12;
+
+    /// <summary>So many twins say how far they stray.</summary>
+    public const int MostTwins = 12;
 
     /// <param name="past">All of one check from before this round, in any order.</param>
     /// <param name="now">What it reads in this round; null before it was read.</param>

@@ -268,17 +268,24 @@ internal static class RoundEndpoints
     {
         var (round, visit, viewer) = await Load(id, context, library, cancel);
         var modelId = await context.Machines.Where(m => m.Id == visit.MachineId).Select(m => m.ModelId).SingleAsync(cancel);
+        // A shop may have hundreds of one model: those that were seen last stand for all.
+        var twins = await context
+            .Visits.Where(v =>
+                v.MachineId != visit.MachineId
+                && context.Machines.Any(m => m.Id == v.MachineId && m.ModelId == modelId && m.RetiredAt == null)
+            )
+            .GroupBy(v => v.MachineId)
+            .OrderByDescending(g => g.Max(v => v.OpenedAt))
+            .Select(g => g.Key)
+            .Take(CheckHistory.MostTwins)
+            .ToListAsync(cancel);
+        List<MachineId> asked = [visit.MachineId, .. twins];
         var past = await (
             from reading in context.StandingReadings.AsNoTracking()
             join other in context.Rounds on reading.RoundId equals other.Id
             join visited in context.Visits on other.VisitId equals visited.Id
             join machine in context.Machines on visited.MachineId equals machine.Id
-            where
-                reading.CheckKey != null
-                && other.Id != round.Id
-                && reading.DeviceTime < round.StartedAt
-                && machine.ModelId == modelId
-                && (machine.Id == visit.MachineId || machine.RetiredAt == null)
+            where reading.CheckKey != null && other.Id != round.Id && reading.DeviceTime < round.StartedAt && asked.Contains(machine.Id)
             select new
             {
                 reading.CheckKey,

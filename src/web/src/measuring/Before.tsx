@@ -77,33 +77,25 @@ const wordsOf = (before: BeforeView): string =>
     ...(before.total > before.own.length ? [`${before.total - before.own.length} older ones left out`] : []),
   ].join('; ');
 
-/** What the check read before, beside the probe: a plot, and the plain change. */
+/** What the check read before, beside what it should read: a plot, and the plain change. */
 export function BeforeLine({ before, row }: { before: BeforeView | undefined; row: RowView }) {
-  if (!before) {
-    return null;
-  }
-  return (
-    <p className="flex flex-wrap items-center gap-x-3 text-[14px] text-ink-2" data-testid="before">
-      <Plot before={before} now={numberIn(row.reading?.value)} width={120} height={30} />
-      <span>Before: {before.words}</span>
-    </p>
-  );
+  return before ? (
+    <span
+      className="inline-flex min-w-0 items-center gap-x-2 text-[14px] text-ink-2 min-[900px]:ml-auto"
+      data-testid="before"
+      title={wordsOf(before)}
+    >
+      <Plot before={before} now={numberIn(row.reading?.value)} width={72} height={22} />
+      <span className="leading-tight">Before: {before.words}</span>
+    </span>
+  ) : null;
 }
 
 /** The same in a row of the sheet. */
-export function BeforeCell({ before, row }: { before: BeforeView | undefined; row: RowView }) {
-  const last = before?.own.at(-1);
-  return (
-    <td
-      className="text-right font-mono text-[14px] whitespace-nowrap text-ink-2 max-[899px]:hidden"
-      title={before ? `${before.words}. ${wordsOf(before)}` : undefined}
-    >
-      {before && (
-        <span className="inline-flex items-center justify-end gap-2">
-          <Plot before={before} now={numberIn(row.reading?.value)} width={54} height={20} />
-          <span className="min-w-[52px]">{last?.written ?? ''}</span>
-        </span>
-      )}
-    </td>
-  );
+export function BeforePlot({ before, row }: { before: BeforeView | undefined; row: RowView }) {
+  return before ? (
+    <span className="mr-2 inline-block align-middle max-[899px]:hidden" title={`${before.words}. ${wordsOf(before)}`}>
+      <Plot before={before} now={numberIn(row.reading?.value)} width={34} height={14} />
+    </span>
+  ) : null;
 }

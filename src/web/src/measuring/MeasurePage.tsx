@@ -205,6 +205,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
               words={pin?.words}
               landmarks={pin?.landmarks}
               isProvedDead={view.condition === 'provedDead'}
+              before={<BeforeLine before={before.get(row.key)} row={row} />}
               clip={
                 <Clip
                   key={row.key}
@@ -221,7 +222,6 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
                 />
               }
             />
-            <BeforeLine before={before.get(row.key)} row={row} />
             {interrupted && <ToChange changes={here.changes} done={here.ready} />}
             {reason.isNeeded && !interrupted && reason.is && (
               <p className="text-[14px] text-out">

@@ -9,10 +9,12 @@ interface ProbeProps {
   isProvedDead: boolean;
   /** Beside the black probe: where it may be clipped instead. */
   clip?: ReactNode;
+  /** What it read before. */
+  before?: ReactNode;
 }
 
 /** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
-export function Probe({ row, words, landmarks, isProvedDead, clip }: ProbeProps) {
+export function Probe({ row, words, landmarks, isProvedDead, clip, before }: ProbeProps) {
   return (
     <div data-testid="probe" className="py-2 max-[899px]:py-1">
       {row.red ? (
@@ -62,6 +64,7 @@ export function Probe({ row, words, landmarks, isProvedDead, clip }: ProbeProps)
         <span>{row.stateName}</span>
         {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}
         {row.remark && <span className="text-ink-2">{row.remark}</span>}
+        {before}
         {row.caution && <b className="text-marginal">{row.caution}</b>}
         {row.deadOnly && !isProvedDead && <span className="text-ink-2">dead: prove it first</span>}
       </p>

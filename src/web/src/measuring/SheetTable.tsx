@@ -2,7 +2,7 @@ import { Fragment, useEffect, useRef } from 'react';
 import type { BeforeView, TwinReading } from '../api/generated';
 import { Mark, markColour, markWords } from '../ui/Mark';
 import { Wire } from '../ui/Wire';
-import { BeforeCell } from './Before';
+import { BeforePlot } from './Before';
 import { markOf, type SheetLine } from './sheet';
 
 interface SheetTableProps {
@@ -43,16 +43,13 @@ export function SheetTable({ lines, current, onPick, before, twin }: SheetTableP
             <th scope="col" className="max-[899px]:hidden">
               Wire
             </th>
-            <th scope="col">What it does</th>
+            <th scope="col" className="whitespace-nowrap">
+              What it does
+            </th>
             <th scope="col">Should read</th>
             <th scope="col" className="text-right">
               Reads
             </th>
-            {before.size > 0 && (
-              <th scope="col" className="text-right max-[899px]:hidden">
-                Before
-              </th>
-            )}
             {twin && (
               <th scope="col" className="text-right whitespace-nowrap">
                 {twin.tag} read
@@ -67,7 +64,7 @@ export function SheetTable({ lines, current, onPick, before, twin }: SheetTableP
                 <tr>
                   <th
                     scope="rowgroup"
-                    colSpan={5 + (twin ? 1 : 0) + (before.size > 0 ? 1 : 0)}
+                    colSpan={twin ? 6 : 5}
                     className="border-t border-rule-2 pt-0.5 text-left text-[14px] font-semibold text-ink-2"
                   >
                     {line.row.stateName}, {line.row.energised ? 'energised' : 'dead'}
@@ -78,7 +75,7 @@ export function SheetTable({ lines, current, onPick, before, twin }: SheetTableP
                 line={line}
                 isCurrent={line.row.key === current}
                 onPick={onPick}
-                before={before.size > 0 ? (before.get(line.row.key) ?? null) : undefined}
+                before={before.get(line.row.key)}
                 twin={twin && (twin.readings.get(line.row.key) ?? null)}
               />
             </Fragment>
@@ -93,8 +90,8 @@ interface LineProps {
   line: SheetLine;
   isCurrent: boolean;
   onPick: (key: string) => void;
-  /** Null where it was never read; undefined where no check ever was. */
-  before: BeforeView | null | undefined;
+  /** Nothing where it was never read. */
+  before: BeforeView | undefined;
   /** Null where the twin was not read there; undefined where none stands beside. */
   twin: TwinReading | null | undefined;
 }
@@ -137,6 +134,7 @@ function Line({ line, isCurrent, onPick, before, twin }: LineProps) {
         {row.limit}
       </td>
       <td className="text-right font-mono font-bold whitespace-nowrap">
+        <BeforePlot before={before} row={row} />
         {waiting ? (
           <span className="font-sans text-[14px] font-normal text-ink-2">
             <b className="font-mono text-ink">{waiting.line.typed || waiting.line.reason}</b>{' '}
@@ -155,7 +153,6 @@ function Line({ line, isCurrent, onPick, before, twin }: LineProps) {
           row.skipped !== null && <span className="font-sans text-[14px] font-normal text-ink-2">{row.skipped}</span>
         )}
       </td>
-      {before !== undefined && <BeforeCell before={before ?? undefined} row={row} />}
       {twin !== undefined && (
         <td className="text-right font-mono whitespace-nowrap text-ink-2" title={twin?.words || undefined}>
           {twin ? (
