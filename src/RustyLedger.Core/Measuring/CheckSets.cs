@@ -116,12 +116,22 @@ public sealed record SetReport(
     IReadOnlyList<string> Why
 )
 {
-    public static SetReport Of(CheckSet set, IReadOnlyDictionary<CheckKey, SheetRow> rows, Func<ResolvedCheck, string> nameOf)
+    /// <param name="nameOf">What a check is called.</param>
+    /// <param name="bothEndsOf">The same with its other probe, for where that alone tells two of them apart.</param>
+    public static SetReport Of(
+        CheckSet set,
+        IReadOnlyDictionary<CheckKey, SheetRow> rows,
+        Func<ResolvedCheck, string> nameOf,
+        Func<ResolvedCheck, string> bothEndsOf
+    )
     {
         ArgumentNullException.ThrowIfNull(set);
         ArgumentNullException.ThrowIfNull(rows);
         ArgumentNullException.ThrowIfNull(nameOf);
-        var members = set.Members.Select(c => (Check: c, Name: nameOf(c), Entry: rows[c.Key].Reading)).ToList();
+        ArgumentNullException.ThrowIfNull(bothEndsOf);
+        // Diode drops share their pins: then both ends tell them apart.
+        var areTold = set.Members.Select(nameOf).Distinct().Count() == set.Members.Count;
+        var members = set.Members.Select(c => (Check: c, Name: areTold ? nameOf(c) : bothEndsOf(c), Entry: rows[c.Key].Reading)).ToList();
         List<CheckKey> left =
         [
             .. members.Where(m => m.Entry is null && rows[m.Check.Key].Skip is null or { Reason: Entry.Later }).Select(m => m.Check.Key),

@@ -264,7 +264,19 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             Leads = leads.LastOrDefault(),
             Sets =
             [
-                .. CheckSets.Of(rows.Select(r => r.Check), machine).Select(s => SetReport.Of(s, byKey, c => SheetOrder.NameOf(machine, c))),
+                .. CheckSets
+                    .Of(rows.Select(r => r.Check), machine)
+                    .Select(s =>
+                        SetReport.Of(
+                            s,
+                            byKey,
+                            c => SheetOrder.NameOf(machine, c),
+                            c =>
+                                c.Check.Black is { } black
+                                    ? $"{SheetOrder.NameOf(machine, c)} to {machine.Pins[black].Printed}"
+                                    : SheetOrder.NameOf(machine, c)
+                        )
+                    ),
             ],
         };
     }

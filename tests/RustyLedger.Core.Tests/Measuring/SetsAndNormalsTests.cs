@@ -85,6 +85,26 @@ public sealed class SetsAndNormalsTests
         Assert.Equal(VerdictKind.Marginal, two.Kind);
     }
 
+    /// <summary>Two drops at one pin, as of a bridge: both ends tell which is odd.</summary>
+    [Fact]
+    public void Members_at_one_pin_are_told_apart_by_their_other_end()
+    {
+        string[] drops = ["set: drops", "set: drops", "set: drops"];
+        var machine = With(MeterMode.Diode, "0.3..0.8 V", drops).Machine;
+        machine = machine with
+        {
+            Checks =
+            [
+                .. machine.Checks.Select(
+                    (c, i) => c with { Red = Probe.At("z1", "j1-1"), Black = Probe.At("z1", ((string[])["f1-1", "f1-2", "j2-1"])[i]) }
+                ),
+            ],
+        };
+        var set = Set(Read(Sample.Resolved(machine), "0.49", "0.7", "0.5"));
+        Assert.Equal("s1", set.Odd?.Value);
+        Assert.Contains("Z1-J1·1 to Z1-F1·2 stands apart", set.Words, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void Volts_along_a_path_are_no_set_unless_somebody_says_so()
     {

@@ -9,14 +9,16 @@ import { Mark } from '../ui/Mark';
 import { useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 
-const useMeters = (): MeterView[] =>
-  useQuery({ queryKey: ['meters'], queryFn: () => ask(listMeters()), staleTime: 60_000 }).data ?? [];
+const useMeters = (): { meters: MeterView[]; isPending: boolean } => {
+  const { data, isPending } = useQuery({ queryKey: ['meters'], queryFn: () => ask(listMeters()), staleTime: 60_000 });
+  return { meters: data ?? [], isPending };
+};
 
 const sameName = (one: string, other: string) => one.toLowerCase() === other.toLowerCase();
 
 /** Which meter is in the hand: what it can know is counted in each verdict, and its category is asked for once. */
 export function MeterChoice({ done }: { done: () => void }) {
-  const meters = useMeters();
+  const { meters } = useMeters();
   const name = useMeterName();
   const box = useRef<HTMLDivElement>(null);
   // Chosen by its first letters, and said only once the hand goes on: what is asked of a meter must not take the letters.
@@ -78,14 +80,15 @@ export function MeterChoice({ done }: { done: () => void }) {
 
 /** Whether the meter must be asked about before a check at line voltage: once a round, unless it is known to do. */
 export function useLineVoltage(view: RoundView, row: RowView | undefined) {
-  const meters = useMeters();
+  const { meters, isPending } = useMeters();
   const name = useMeterName();
   const [said, setSaid] = useDraft(`category/${view.id}`);
   const known = meters.find((m) => sameName(m.name, name));
   const volts = row?.lineVolts ?? null;
   const does = known !== undefined && volts !== null && known.lineVolts >= volts;
   return {
-    isAsked: volts !== null && !does && said !== (name || 'some meter'),
+    // While it is not known what the meter is made for, nothing is asked that may be known in a moment.
+    isAsked: volts !== null && !does && !(isPending && name !== '') && said !== (name || 'some meter'),
     known,
     volts,
     allow: () => setSaid(name || 'some meter'),
