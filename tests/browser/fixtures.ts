@@ -151,14 +151,18 @@ export async function measure(page: Page, text: string): Promise<void> {
   const done = page.getByRole('button', { name: /^Done/ }).first();
   const reading = page.getByLabel(/^Reading at/);
   const category = page.getByRole('button', { name: /^It is, go on/ });
-  await done.or(reading).or(category).first().waitFor();
+  // Before the first check of few ohms the leads are asked for.
+  const leads = page.getByRole('button', { name: 'Not now' });
+  await done.or(reading).or(category).or(leads).first().waitFor();
   if (await done.isVisible()) {
     await page.keyboard.press('Enter');
   }
-  await reading.or(category).first().waitFor();
+  await reading.or(category).or(leads).first().waitFor();
   if (await category.isVisible()) {
     // At line voltage it is asked once a round whether the meter is made for it.
     await category.press('Enter');
+  } else if (await leads.isVisible()) {
+    await leads.click();
   }
   await reading.waitFor();
   const at = await page.locator('tr[aria-current]').getAttribute('data-check');

@@ -141,7 +141,7 @@ test('an extra reading between any two pins, without a check', async ({ edda: pa
   await page.keyboard.type('ps-');
   await expect(page.getByRole('option', { name: /^PS·-/ })).toBeVisible();
   await page.keyboard.press('Enter');
-  await choose(page.getByLabel('Meter'), 'DC volts');
+  await choose(page.getByLabel(/^Meter(?! in the hand)/), 'DC volts');
   await choose(page.getByLabel('State'), 'belt running');
   await page.getByLabel('Reads').fill('0.42 under load');
   await page.keyboard.press('Enter');

@@ -43,7 +43,7 @@ public sealed record CheckHistory(IReadOnlyList<PastReading> Own, IReadOnlyList<
         List<string> words = [];
         if (own is [.., var last])
         {
-            words.Add($"{last.Value.Written} on {Day(last.At)}");
+            words.Add($"{last.Value.Written}, {Day(last.At)}");
             if (now is not null)
             {
                 words.Add(Change(now, last.Value));

@@ -232,7 +232,7 @@ public sealed class SetsAndNormalsTests
             [Past(9, "24.3"), Past(2, "24.5"), Past(3, "23.9", "LY-01"), Past(4, "24.6", "LY-02"), Past(1, "20", "LY-01")],
             ReadingNotation.Read("23.1", MeterMode.DcVolts).Choices[0]
         );
-        Assert.Equal("24.3 V on 9 Mar 2026; now 1.2 V lower, 5 %; 2 twins read 23.9 to 24.6 V", history.Words);
+        Assert.Equal("24.3 V, 9 Mar 2026; now 1.2 V lower, 5 %; 2 twins read 23.9 to 24.6 V", history.Words);
         Assert.Equal(["24.5 V", "24.3 V"], history.Own.Select(p => p.Value.Written));
         Assert.Equal("never read before on this machine; LY-01 read 23.9 V", CheckHistory.Of([Past(3, "23.9", "LY-01")], null).Words);
     }

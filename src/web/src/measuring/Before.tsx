@@ -81,12 +81,15 @@ const wordsOf = (before: BeforeView): string =>
 export function BeforeLine({ before, row }: { before: BeforeView | undefined; row: RowView }) {
   return before ? (
     <span
-      className="inline-flex min-w-0 items-center gap-x-2 text-[14px] text-ink-2 min-[900px]:ml-auto"
+      className="inline-flex min-w-0 items-center gap-x-1.5 text-[14px] text-ink-2 min-[900px]:ml-auto"
       data-testid="before"
       title={wordsOf(before)}
     >
-      <Plot before={before} now={numberIn(row.reading?.value)} width={72} height={22} />
-      <span className="leading-tight">Before: {before.words}</span>
+      <Plot before={before} now={numberIn(row.reading?.value)} width={44} height={20} />
+      <span className="leading-tight">
+        <span className="sr-only">Before: </span>
+        {before.words}
+      </span>
     </span>
   ) : null;
 }

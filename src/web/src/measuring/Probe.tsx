@@ -57,7 +57,7 @@ export function Probe({ row, words, landmarks, isProvedDead, clip, before }: Pro
           {clip}
         </div>
       )}
-      <p className="mt-1 flex flex-wrap items-baseline gap-x-5 max-[899px]:gap-x-3">
+      <p className="mt-1 flex flex-wrap items-baseline gap-x-4 max-[899px]:gap-x-3">
         <b className="font-mono text-[24px] max-[899px]:text-[20px] whitespace-nowrap">{row.limit}</b>
         {row.toleranceWords && <span className="text-ink-2">{row.toleranceWords}</span>}
         <b>{row.modeWords}</b>
