@@ -31,7 +31,7 @@ test('the same round by taps', async ({ edda: page, ledger, allow }) => {
   await tap('3', 'k, thousand', 'Store');
   await expect(page.getByTestId('last')).toContainText('3000 Ω');
   await go('ec');
-  await tap('Off, open', 'Store');
+  await tap('open', 'Store');
   await expect(page.getByTestId('last')).toContainText('open, should be closed');
   await go('ps');
   await tap('2', '4', 'Point', '9', 'Store');

@@ -164,7 +164,8 @@ public sealed record ShortLimit : Limit
 public sealed record ContactLimit(bool Closed) : Limit;
 
 /// <summary>A lamp or an output that must be on or off.</summary>
-public sealed record LampLimit(bool On) : Limit;
+/// <param name="Blinks">On and off by turns, and not steadily on.</param>
+public sealed record LampLimit(bool On, bool Blinks = false) : Limit;
 
 /// <summary>A word or number shown by the machine, compared without regard to case.</summary>
 public sealed record WordLimit(string Word) : Limit;

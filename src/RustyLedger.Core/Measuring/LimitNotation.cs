@@ -44,6 +44,11 @@ public static class LimitNotation
     public static IReadOnlyList<LimitText> Read(string text, MeterMode? mode = null, bool isContact = false)
     {
         ArgumentNullException.ThrowIfNull(text);
+        if (BehaviourNotation.ReadLimit(text, mode) is { } behaviour)
+        {
+            return [behaviour];
+        }
+
         if (mode == MeterMode.Word)
         {
             return text.Trim().Length is > 0 and <= 40
@@ -196,11 +201,14 @@ public static class LimitNotation
             NoPathLimit => "OL",
             ShortLimit => Through,
             ContactLimit c => c.Closed ? "closed" : "open",
-            LampLimit l => l.On ? "on" : "off",
+            LampLimit l => l.Blinks ? "blinking"
+            : l.On ? "on"
+            : "off",
             WordLimit w => w.Word,
             UnjudgedLimit { Words: { } words } => words == NoReading ? NoReading : $"{NoReading}: {words}",
             SupplyLimit => "supply",
             EitherLimit e => $"{EitherOf} {Alternatives(e)}",
+            _ when BehaviourNotation.Write(limit) is { } behaviour => behaviour,
             _ => throw new ArgumentOutOfRangeException(nameof(limit)),
         };
 
@@ -259,7 +267,12 @@ public static class LimitNotation
             var at = scanner.At;
             var half = scanner.Number(signed: false);
             scanner.Spaces();
-            if (half.Unit is null && scanner.Take("%"))
+            // Points of a duty, rather than per cent of per cent.
+            if (half.Unit is null && scanner.Take("%") && unit == Unit.Percent)
+            {
+                absolute = half.Value;
+            }
+            else if (half.Unit is null && scanner.PreviousIs('%'))
             {
                 percent = Percent(scanner, half.Value, at);
             }
@@ -352,7 +365,11 @@ public static class LimitNotation
         var modeUnit = mode?.UnitOf();
         if (mode is not null && modeUnit is null)
         {
-            throw scanner.Problem($"a {mode.Value.Words()} check takes no number", mode == MeterMode.Lamp ? "on" : "closed", start);
+            throw scanner.Problem(
+                $"a {mode.Value.Words()} check takes no number",
+                mode is MeterMode.Contact ? "closed" : ExampleOf(mode.Value),
+                start
+            );
         }
 
         if (said is not null && modeUnit is not null && said != modeUnit)
@@ -412,7 +429,7 @@ public static class LimitNotation
             ShortLimit => mode is MeterMode.Ohms or MeterMode.Continuity,
             ContactLimit => mode is MeterMode.Contact or MeterMode.Continuity,
             LampLimit => mode is MeterMode.Lamp,
-            SupplyLimit => mode is MeterMode.DcVolts or MeterMode.AcVolts,
+            SupplyLimit => mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad,
             EitherLimit e => Fits(e.First, mode) && Fits(e.Second, mode),
             _ => true,
         };
@@ -424,6 +441,10 @@ public static class LimitNotation
             MeterMode.Contact or MeterMode.Continuity => "closed",
             MeterMode.Diode => "0.5 V, or OL",
             MeterMode.Ohms => "beeps through, or 25 Ω",
+            MeterMode.Sound => "heard, or heard 3 times",
+            MeterMode.PhaseRotation => "L1 L2 L3",
+            MeterMode.Sequence => "sequence: fan, click 2..5, flame",
+            MeterMode.Fuse => "good fuse",
             _ => $"24 {mode.UnitOf()?.Symbol()}".Trim(),
         };
 
@@ -486,6 +507,9 @@ public static class LimitNotation
             ("open", new ContactLimit(false), MeterMode.Contact),
             ("on", new LampLimit(true), MeterMode.Lamp),
             ("off", new LampLimit(false), MeterMode.Lamp),
+            ("blinking", new LampLimit(true, Blinks: true), MeterMode.Lamp),
+            ("blinks", new LampLimit(true, Blinks: true), MeterMode.Lamp),
+            ("flashing", new LampLimit(true, Blinks: true), MeterMode.Lamp),
         ];
         foreach (var (word, limit, own) in names)
         {

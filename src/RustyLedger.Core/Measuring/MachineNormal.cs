@@ -63,7 +63,9 @@ public static class MachineNormal
             ),
             { Counted: OverloadReading } => LimitNotation.Write(new NoPathLimit()),
             { Counted: ContactReading contact } => LimitNotation.Write(new ContactLimit(contact.Closed)),
-            { Counted: LampReading lamp } => LimitNotation.Write(new LampLimit(lamp.On)),
+            { Counted: LampReading lamp } => LimitNotation.Write(new LampLimit(lamp.On, lamp.Blinks)),
+            { Counted: SoundReading sound } => LimitNotation.Write(new SoundLimit(sound.Heard, sound.Times)),
+            { Counted: RotationReading { Forward: { } forward } } => LimitNotation.Write(new RotationLimit(forward)),
             { Counted: WordReading word } => word.Word,
             _ => "",
         };

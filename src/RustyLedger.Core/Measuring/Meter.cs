@@ -41,7 +41,17 @@ public sealed record Meter(
     /// <summary>Up to which line voltage it may be used; 0 where its category does not do for line voltage, or nobody said one.</summary>
     public decimal LineVolts => Category >= LeastCategory ? CategoryVolts : 0;
 
-    public MeterFunction? FunctionOf(MeterMode mode) => Functions.FirstOrDefault(f => f.Mode == mode);
+    /// <summary>What it is set to for a mode; ripple is AC volts, and a battery under load DC volts.</summary>
+    public MeterFunction? FunctionOf(MeterMode mode)
+    {
+        var set = mode switch
+        {
+            MeterMode.Ripple => MeterMode.AcVolts,
+            MeterMode.BatteryUnderLoad => MeterMode.DcVolts,
+            _ => mode,
+        };
+        return Functions.FirstOrDefault(f => f.Mode == set);
+    }
 
     /// <summary>What it is, in a line.</summary>
     public string Words =>

@@ -28,9 +28,13 @@ public sealed record ContactReading(bool Closed, bool Unsteady = false, string R
 }
 
 /// <summary>A lamp or output seen on or off.</summary>
-public sealed record LampReading(bool On, bool Unsteady = false, string Remark = "") : ReadingValue(Unsteady, Remark)
+/// <param name="Blinks">On and off by turns.</param>
+public sealed record LampReading(bool On, bool Unsteady = false, string Remark = "", bool Blinks = false) : ReadingValue(Unsteady, Remark)
 {
-    public override string Written => On ? "on" : "off";
+    public override string Written =>
+        Blinks ? "blinking"
+        : On ? "on"
+        : "off";
 }
 
 /// <summary>A word shown by the machine.</summary>
@@ -67,6 +71,11 @@ public static class ReadingNotation
                 : throw new NotationException(text, 40, "a word has at most 40 signs", "01");
         }
 
+        if (BehaviourNotation.Read(text, mode) is { } behaviour)
+        {
+            return new ReadingText([behaviour]);
+        }
+
         var scanner = new Scanner(text, mode);
         var values = new List<ReadingValue>();
         do
@@ -99,7 +108,8 @@ public static class ReadingNotation
         if (State(scanner, mode) is { } state)
         {
             return state == Seen.Contradiction ? throw scanner.Problem($"this does not fit {mode.Words()}", ExampleOf(mode), start)
-                : mode == MeterMode.Lamp ? new LampReading(state == Seen.Yes, unsteady, Remark(scanner))
+                : mode == MeterMode.Lamp
+                    ? new LampReading(state is Seen.Yes or Seen.Blinking, unsteady, Remark(scanner), state == Seen.Blinking)
                 : new ContactReading(state == Seen.Yes, unsteady, Remark(scanner));
         }
 
@@ -110,6 +120,11 @@ public static class ReadingNotation
 
         var number = scanner.Number();
         var flow = number.Current == Current.Unstated ? scanner.TakeCurrent() : number.Current;
+        if (unit == Unit.Amps && number.Unit == Unit.Volts)
+        {
+            return ByClamp(scanner, number.Value, unsteady, start);
+        }
+
         if (number.Unit is { } typed && typed != unit)
         {
             throw scanner.Problem($"{typed.Symbol()} does not fit a check in {mode.Words()}", ExampleOf(mode), start);
@@ -124,7 +139,47 @@ public static class ReadingNotation
             );
         }
 
-        return new NumberReading(number.Value, unit, unsteady, Remark(scanner));
+        var afterNumber = scanner.At;
+        scanner.Spaces();
+        if (!scanner.Take("..") && !scanner.TakeWord("to"))
+        {
+            scanner.Return(afterNumber);
+            return new NumberReading(number.Value, unit, unsteady, Remark(scanner));
+        }
+
+        scanner.Spaces();
+        var at = scanner.At;
+        var second = scanner.Number();
+        if (second.Unit is { } other && other != unit)
+        {
+            throw scanner.Problem($"{other.Symbol()} does not fit a check in {mode.Words()}", "2.1..9.8", at);
+        }
+
+        return new SpanReading(number.Scaled(second).Value, second.Scaled(number).Value, unit, unsteady, Remark(scanner));
+    }
+
+    /// <summary>A clamp that shows volts: <c>34 mV at 10 mV/A</c> is 3.4 A.</summary>
+    private static NumberReading ByClamp(Scanner scanner, decimal volts, bool unsteady, int start)
+    {
+        const string Example = "34 mV at 10 mV/A";
+        scanner.Spaces();
+        if (!scanner.TakeWord("at") && !scanner.Take("@"))
+        {
+            throw scanner.Problem("volts do not fit a check in amps; say what the clamp gives per amp", Example, start);
+        }
+
+        scanner.Spaces();
+        var at = scanner.At;
+        var ratio = scanner.Number(signed: false);
+        scanner.Spaces();
+        if (ratio.Unit != Unit.Volts || ratio.Value <= 0 || !scanner.Take("/A"))
+        {
+            throw scanner.Problem("a clamp gives so many volts per amp", Example, at);
+        }
+
+        var said = $"{Numbers.Write(volts * 1000)} mV at {Numbers.Write(ratio.Value * 1000)} mV/A";
+        var remark = Remark(scanner);
+        return new NumberReading(Math.Round(volts / ratio.Value, 6), Unit.Amps, unsteady, remark.Length > 0 ? $"{said}, {remark}" : said);
     }
 
     /// <summary>Words after a value; they must stand apart from it and may not begin like another number.</summary>
@@ -163,15 +218,21 @@ public static class ReadingNotation
                     ("off", false, lamp),
                     ("lit", true, lamp),
                     ("dark", false, lamp),
+                    ("blinking", true, lamp),
+                    ("blinks", true, lamp),
+                    ("flashing", true, lamp),
+                    ("flashes", true, lamp),
                 ]
         )
         {
             if (scanner.TakeWord(word))
             {
                 return fits
-                    ? yes
-                        ? Seen.Yes
-                        : Seen.No
+                    ? word[0] is 'b' or 'f' && lamp && yes
+                        ? Seen.Blinking
+                        : yes
+                            ? Seen.Yes
+                            : Seen.No
                     : Seen.Contradiction;
             }
         }
@@ -197,6 +258,9 @@ public static class ReadingNotation
             MeterMode.Continuity => "closed, open or 0.4",
             MeterMode.Lamp => "on or off",
             MeterMode.Ohms => "1k2 or OL",
+            MeterMode.Sound => "heard, silent or 3 times",
+            MeterMode.PhaseRotation => "123 or 132",
+            MeterMode.Fuse => BehaviourNotation.FuseExample,
             _ => $"12.4 or 12.4 {mode.UnitOf()?.Symbol()}",
         };
 
@@ -204,6 +268,7 @@ public static class ReadingNotation
     {
         Yes,
         No,
+        Blinking,
         Contradiction,
     }
 }

@@ -101,8 +101,12 @@ public sealed record RoundAsSheet(Model Model, IReadOnlyList<BoardType> BoardTyp
             NumberReading { Unit: not Unit.Seconds } n => new NominalLimit(n.Value, 10, null, n.Unit, Current.Unstated),
             OverloadReading => new NoPathLimit(),
             ContactReading c => new ContactLimit(c.Closed),
-            LampReading l => new LampLimit(l.On),
+            LampReading l => new LampLimit(l.On, l.Blinks),
             WordReading w => new WordLimit(w.Word),
+            SoundReading s => new SoundLimit(s.Heard, s.Times),
+            RotationReading { Forward: { } forward } => new RotationLimit(forward),
+            SequenceReading s => new SequenceLimit(s.Steps),
+            FuseReading => new FuseLimit(null),
             _ => null,
         };
 }

@@ -111,6 +111,16 @@ public sealed record Entry(
                 $"{read.Written}, taken live: {Mode.Words()} means nothing while current may flow"
             ),
             (null, _) => new(VerdictKind.NotJudged, "no reading", "not measured"),
+            ({ } read, _) when Condition == SafeCondition.ProvedDead && Mode.NeedsLive() => new(
+                VerdictKind.NotJudged,
+                "taken dead",
+                $"{read.Written}, taken dead: {Mode.Words()} means nothing while nothing is fed"
+            ),
+            ({ } read, _) when Mode.NeedsLoad() && IsWithoutLoad(read) => new(
+                VerdictKind.NotJudged,
+                "no load",
+                $"{read.Written} without load: {Mode.Words()} tells only with the load on"
+            ),
             (OverloadReading, LowestLimit least) when Mode == MeterMode.Insulation => new(
                 VerdictKind.Within,
                 "insulation",
@@ -132,6 +142,12 @@ public sealed record Entry(
             (NumberReading read, _) => Numeric(read, Limit),
             _ => Judge.Verdict(value, Limit, Tolerance),
         };
+
+    /// <summary>Somebody wrote behind it that nothing drew current.</summary>
+    internal static bool IsWithoutLoad(ReadingValue value) =>
+        value.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase)
+        || value.Remark.Contains("unloaded", StringComparison.OrdinalIgnoreCase)
+        || value.Remark.Contains("unplugged", StringComparison.OrdinalIgnoreCase);
 
     private Verdict Numeric(NumberReading read, Limit limit)
     {
@@ -389,10 +405,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             {
                 evidence[pin] = PinEvidence.Of(value, limit, reading.Tolerance, verdict, common) with
                 {
-                    NoLoad =
-                        row.Check.Check.Plugged == false
-                        || value.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase)
-                        || value.Remark.Contains("unplugged", StringComparison.OrdinalIgnoreCase),
+                    NoLoad = row.Check.Check.Plugged == false || Entry.IsWithoutLoad(value),
                 };
             }
         }

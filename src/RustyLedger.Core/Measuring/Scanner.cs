@@ -414,6 +414,12 @@ internal sealed class Scanner(string text, MeterMode? mode = null)
 
     private Quantity? TakeUnit(decimal value)
     {
+        // Of a duty; after any other number a per cent sign is its tolerance.
+        if (Take("% duty") || (mode == MeterMode.Duty && Take("%")))
+        {
+            return new Quantity(value, Unit.Percent, Current.Unstated, false, 1);
+        }
+
         var end = At;
         while (end < _clean.Length && (char.IsLetter(_clean[end]) || _clean[end] is '°' or '\u00b5'))
         {

@@ -18,6 +18,9 @@ public enum Unit
 
     /// <summary>Turns a minute.</summary>
     Rpm,
+
+    /// <summary>Of a period: how much of it an output is on.</summary>
+    Percent,
 }
 
 /// <summary>Whether a voltage or a current alternates; <see cref="Unstated"/> where the text did not say.</summary>
@@ -56,6 +59,33 @@ public enum MeterMode
 
     /// <summary>What flows to earth, by a clamp around all live conductors or a tester.</summary>
     Leakage,
+
+    /// <summary>The most that flows at switch-on, by a clamp that catches it.</summary>
+    Inrush,
+
+    /// <summary>What alternates on a rail that should be direct, under load.</summary>
+    Ripple,
+
+    /// <summary>How much of each period an output is on.</summary>
+    Duty,
+
+    /// <summary>How long a residual-current device takes to trip, by a tester.</summary>
+    ResidualTrip,
+
+    /// <summary>In which order three phases follow each other.</summary>
+    PhaseRotation,
+
+    /// <summary>Volts of a battery while it carries its load.</summary>
+    BatteryUnderLoad,
+
+    /// <summary>Heard or not, and how often.</summary>
+    Sound,
+
+    /// <summary>What happens in which order, and when, see <see cref="SequenceLimit"/>.</summary>
+    Sequence,
+
+    /// <summary>A fuse: dead by continuity, or live by three readings, see <see cref="FuseReading"/>.</summary>
+    Fuse,
 }
 
 public static class Units
@@ -70,6 +100,22 @@ public static class Units
                 or MeterMode.Insulation
                 or MeterMode.EarthBond;
 
+    /// <summary>It shows what flows or stands while the machine is fed; on a dead one it says nothing.</summary>
+    public static bool NeedsLive(this MeterMode mode) =>
+        mode
+            is MeterMode.DcAmps
+                or MeterMode.AcAmps
+                or MeterMode.Leakage
+                or MeterMode.Inrush
+                or MeterMode.Ripple
+                or MeterMode.Duty
+                or MeterMode.ResidualTrip
+                or MeterMode.PhaseRotation
+                or MeterMode.BatteryUnderLoad;
+
+    /// <summary>Without its load it reads well whatever is wrong with it.</summary>
+    public static bool NeedsLoad(this MeterMode mode) => mode is MeterMode.Ripple or MeterMode.BatteryUnderLoad;
+
     /// <summary>What must be seen to before a reading in this mode, in a sentence; empty where nothing must.</summary>
     public static string Caution(this MeterMode mode) =>
         mode switch
@@ -78,6 +124,13 @@ public static class Units
             MeterMode.Capacitance => "Discharged first, and a leg or the plug out.",
             MeterMode.EarthBond => "Supply off; the lead of the tester subtracted.",
             MeterMode.Leakage => "Clamp around all live conductors together, not the earth.",
+            MeterMode.Inrush => "By a clamp that catches the first half cycle; a plain maximum misses it.",
+            MeterMode.Ripple => "AC volts on the rail, with its load on.",
+            MeterMode.ResidualTrip => "It cuts off all that hangs on it: say so first.",
+            MeterMode.PhaseRotation => "All three leads on before it is switched on.",
+            MeterMode.BatteryUnderLoad => "With its load on; write how long.",
+            MeterMode.Fuse =>
+                "Dead and pulled: beep or silent. Live: fed end, far end, across; low impedance, and nothing that feeds back.",
             _ => "",
         };
 
@@ -94,6 +147,7 @@ public static class Units
             Unit.Microfarads => "µF",
             Unit.Bar => "bar",
             Unit.Rpm => "rpm",
+            Unit.Percent => "% duty",
             _ => throw new ArgumentOutOfRangeException(nameof(unit)),
         };
 
@@ -111,7 +165,10 @@ public static class Units
             MeterMode.Pressure => Unit.Bar,
             MeterMode.Speed => Unit.Rpm,
             MeterMode.Insulation or MeterMode.EarthBond => Unit.Ohms,
-            MeterMode.Leakage => Unit.Amps,
+            MeterMode.Leakage or MeterMode.Inrush => Unit.Amps,
+            MeterMode.Ripple or MeterMode.BatteryUnderLoad => Unit.Volts,
+            MeterMode.Duty => Unit.Percent,
+            MeterMode.ResidualTrip => Unit.Seconds,
             _ => null,
         };
 
@@ -138,6 +195,15 @@ public static class Units
             MeterMode.Insulation => "insulation",
             MeterMode.EarthBond => "earth bond",
             MeterMode.Leakage => "leakage",
+            MeterMode.Inrush => "inrush",
+            MeterMode.Ripple => "ripple",
+            MeterMode.Duty => "duty",
+            MeterMode.ResidualTrip => "residual-current trip",
+            MeterMode.PhaseRotation => "phase rotation",
+            MeterMode.BatteryUnderLoad => "battery under load",
+            MeterMode.Sound => "sound",
+            MeterMode.Sequence => "sequence",
+            MeterMode.Fuse => "fuse",
             _ => throw new ArgumentOutOfRangeException(nameof(mode)),
         };
 
@@ -153,6 +219,7 @@ public static class Units
             Unit.Microfarads => MeterMode.Capacitance,
             Unit.Bar => MeterMode.Pressure,
             Unit.Rpm => MeterMode.Speed,
+            Unit.Percent => MeterMode.Duty,
             _ => MeterMode.Temperature,
         };
 
@@ -160,8 +227,8 @@ public static class Units
     internal static Current CurrentOf(MeterMode mode) =>
         mode switch
         {
-            MeterMode.AcVolts or MeterMode.AcAmps => Current.Alternating,
-            MeterMode.DcVolts or MeterMode.DcAmps => Current.Direct,
+            MeterMode.AcVolts or MeterMode.AcAmps or MeterMode.Ripple => Current.Alternating,
+            MeterMode.DcVolts or MeterMode.DcAmps or MeterMode.BatteryUnderLoad => Current.Direct,
             _ => Current.Unstated,
         };
 }

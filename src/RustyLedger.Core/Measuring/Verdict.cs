@@ -60,6 +60,7 @@ public static class Judge
                 $"{reading.Written}; the sheet gives no value to judge by ({LimitNotation.Write(limit)})"
             ),
             (_, EitherLimit e) => Either(reading, e, tolerance),
+            _ when JudgeBehaviour.Verdict(reading, limit, tolerance) is { } behaviour => behaviour,
             (NumberReading { Unit: Unit.Ohms, Value: < 0 } n, _) => new(
                 VerdictKind.NotJudged,
                 "negative ohms",
@@ -86,7 +87,7 @@ public static class Judge
                 n.Written,
                 LimitNotation.Write(l)
             ),
-            (LampReading r, LampLimit l) => State(r.On == l.On, r.Written, LimitNotation.Write(l)),
+            (LampReading r, LampLimit l) => State((r.On, r.Blinks) == (l.On, l.Blinks), r.Written, LimitNotation.Write(l)),
             (WordReading r, WordLimit l) => State(string.Equals(r.Word, l.Word, StringComparison.OrdinalIgnoreCase), r.Word, l.Word),
             (NumberReading n, SupplyLimit { Now: null }) => new(
                 VerdictKind.NotJudged,

@@ -95,6 +95,11 @@ public static partial class TerminalList
         ["insulation resistance"] = MeterMode.Insulation,
         ["bond"] = MeterMode.EarthBond,
         ["earth leakage"] = MeterMode.Leakage,
+        ["rcd"] = MeterMode.ResidualTrip,
+        ["rotation"] = MeterMode.PhaseRotation,
+        ["duty cycle"] = MeterMode.Duty,
+        ["battery"] = MeterMode.BatteryUnderLoad,
+        ["inrush current"] = MeterMode.Inrush,
     };
 
     private static readonly string[] DittoMarks = ["\"", "''", "″", "〃", "do", "do.", "ditto"];

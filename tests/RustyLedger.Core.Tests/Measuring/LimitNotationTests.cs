@@ -1,3 +1,4 @@
+using System.Globalization;
 using CsCheck;
 using RustyLedger.Core.Measuring;
 
@@ -249,13 +250,29 @@ public sealed class LimitNotationTests
         var tail = unit.Select(Gen.Enum<Current>(), (u, c) => (Unit: u, Current: u is Unit.Volts or Unit.Amps ? c : Current.Unstated));
         return Gen.OneOf<Limit>(
             Gen.Select(value, tail, (v, t) => (Limit)new NominalLimit(v, null, null, t.Unit, t.Current)),
-            Gen.Select(value, Gen.Int[0, 1000], tail, (v, p, t) => (Limit)new NominalLimit(v, p, null, t.Unit, t.Current)),
+            // The band of a duty is in its points, never a share of it.
+            Gen.Select(
+                value,
+                Gen.Int[0, 1000],
+                tail.Where(t => t.Unit != Unit.Percent),
+                (v, p, t) => (Limit)new NominalLimit(v, p, null, t.Unit, t.Current)
+            ),
             Gen.Select(value, positive, tail, (v, p, t) => (Limit)new NominalLimit(v, null, p, t.Unit, t.Current)),
             Gen.Select(value, positive, tail, (v, p, t) => (Limit)new RangeLimit(v, v + p, t.Unit, t.Current)),
             Gen.Select(value, Gen.Bool, tail, (v, b, t) => (Limit)new LowestLimit(v, b, t.Unit, t.Current)),
             Gen.Select(value, Gen.Bool, tail, (v, b, t) => (Limit)new HighestLimit(v, b, t.Unit, t.Current)),
             Gen.Bool.Select(b => (Limit)new ContactLimit(b)),
             Gen.Bool.Select(b => (Limit)new LampLimit(b)),
+            Gen.Const((Limit)new LampLimit(true, Blinks: true)),
+            Gen.Select(value, positive, tail, (v, p, t) => (Limit)new FollowsLimit(new RangeLimit(v, v + p, t.Unit, t.Current))),
+            Gen.Select(value, positive, tail, (v, p, t) => (Limit)new SettlesLimit(new NominalLimit(v, null, p, t.Unit, t.Current))),
+            Gen.Int[1, 200].Select(n => (Limit)new SoundLimit(true, n)),
+            Gen.Bool.Select(b => (Limit)new SoundLimit(b, null)),
+            Gen.Bool.Select(b => (Limit)new RotationLimit(b)),
+            Gen.Int[1, 400].Select(v => (Limit)new FuseLimit(v)),
+            Gen.Const((Limit)new FuseLimit(null)),
+            Gen.Int[0, 255].Select(n => (Limit)new BitsLimit(WordBits.Of(n.ToString("X2", CultureInfo.InvariantCulture))!)),
+            Gen.Select(Gen.Int[0, 9], Gen.Int[0, 9], (a, b) => (Limit)new SequenceLimit($"fan, click {a}..{a + b + 1}, flame")),
             Gen.Const((Limit)new NoPathLimit()),
             Gen.Const((Limit)new ShortLimit()),
             Gen.Const((Limit)new UnjudgedLimit("no reading")),

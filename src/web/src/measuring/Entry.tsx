@@ -3,6 +3,7 @@ import type { Refusal } from '../api/ledger';
 import { Acts } from '../ui/Acts';
 import { Key } from '../ui/Key';
 import { Problem } from '../ui/Problem';
+import { isOfWords, yesAndNo } from './modes';
 
 const skipReasons = ['cannot reach', 'not fitted', 'guard in the way', 'not safe now'];
 
@@ -17,7 +18,7 @@ interface EntryProps {
 
 /** The number as it is typed, with its unit or what a sign stands for. */
 export function Entry({ typed, setTyped, press, row, field, invalid }: EntryProps) {
-  const said = { '+': row.mode === 'lamp' ? 'on' : 'closed', '-': row.mode === 'lamp' ? 'off' : 'open' }[typed];
+  const said = yesAndNo[row.mode]?.[['+', '-'].indexOf(typed)];
   return (
     <div className={`flex items-stretch border-2 ${invalid ? 'border-out' : 'border-ink'}`}>
       <input
@@ -26,7 +27,7 @@ export function Entry({ typed, setTyped, press, row, field, invalid }: EntryProp
         autoComplete="off"
         autoCapitalize="off"
         spellCheck={false}
-        inputMode={matchMedia('(max-width: 899px)').matches ? 'none' : 'decimal'}
+        inputMode={isOfWords(row.mode) ? 'text' : matchMedia('(max-width: 899px)').matches ? 'none' : 'decimal'}
         aria-label={`Reading at ${row.red?.printed ?? row.part}`}
         aria-invalid={invalid}
         className="h-[52px] w-full min-w-0 bg-sheet min-[900px]:h-[54px] px-4 font-mono text-[40px] font-bold caret-rust"
@@ -73,7 +74,8 @@ export function Choice({ error, choose }: { error: Refusal | null; choose: (choi
 }
 
 /** The keys where they act; under a thumb only the reasons for a skip, below the path. */
-export function EntryKeys({ skip, thumb }: { skip: (reason: string) => void; thumb?: boolean }) {
+export function EntryKeys({ row, skip, thumb }: { row: RowView; skip: (reason: string) => void; thumb?: boolean }) {
+  const words = yesAndNo[row.mode];
   return (
     <p
       className={`flex flex-wrap items-center gap-x-4 gap-y-1 py-1 text-[14px] text-ink-2 ${thumb ? 'min-[900px]:hidden' : 'max-[899px]:hidden'}`}
@@ -85,9 +87,11 @@ export function EntryKeys({ skip, thumb }: { skip: (reason: string) => void; thu
         <span>
           <Key>*</Key> OL
         </span>
-        <span>
-          <Key>+</Key> on <Key>-</Key> off
-        </span>
+        {words && (
+          <span>
+            <Key>+</Key> {words[0]} <Key>-</Key> {words[1]}
+          </span>
+        )}
         <span>
           <Key>/</Key> later
         </span>

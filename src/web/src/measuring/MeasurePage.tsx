@@ -186,7 +186,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
         </MeasureLeaf>
       }
     >
-      <div className="max-[899px]:pb-[290px] min-[900px]:flex min-[900px]:min-h-full min-[900px]:flex-col">
+      <div className="max-[899px]:pb-[300px] min-[900px]:flex min-[900px]:min-h-full min-[900px]:flex-col">
         <Told view={view} row={row} path={path} why={why} moveTo={moveTo} />
         {extra && person ? (
           <ExtraReading
@@ -268,7 +268,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
             {interrupted && <WhenDone field={field} press={press} />}
             <AskLive error={here.error} answer={here.answerLive} mistyped={here.mistyped} />
             <Choice error={here.error} choose={here.choose} />
-            <EntryKeys skip={here.skip} />
+            <EntryKeys row={row} skip={here.skip} />
           </>
         ) : (
           <NothingLeft view={view} />
@@ -281,7 +281,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
             <PathWords path={path} />
           </section>
         )}
-        {row && !extra && <EntryKeys thumb skip={here.skip} />}
+        {row && !extra && <EntryKeys thumb row={row} skip={here.skip} />}
         <SheetTable
           lines={lines}
           current={here.cursor}
@@ -290,7 +290,9 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
           twin={twin.readings && { tag: twin.tag, readings: twin.readings }}
         />
       </div>
-      {row && !extra && !isAsking && <NumberPad storeWord={interrupted ? 'Done' : 'Store'} press={here.pressPad} />}
+      {row && !extra && !isAsking && (
+        <NumberPad row={row} storeWord={interrupted ? 'Done' : 'Store'} press={here.pressPad} write={here.write} />
+      )}
     </Frame>
   );
 }

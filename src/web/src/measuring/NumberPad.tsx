@@ -1,5 +1,11 @@
+import type { RowView } from '../api/generated';
+import { isOfWords, padKeys } from './modes';
+
 interface NumberPadProps {
+  row: RowView;
   press: (key: string) => void;
+  /** Writes a text in the place of what is typed, or behind it. */
+  write: (text: string, adds: boolean) => void;
   storeWord: string;
 }
 
@@ -21,48 +27,56 @@ const keys: [label: string, key: string, spoken?: string][] = [
   ['.', '.', 'Point'],
 ];
 
-/** The number pad for a thumb. The pad writes; the field above shows. */
-export function NumberPad({ press, storeWord }: NumberPadProps) {
+// Words are written on the keyboard of letters, which the device brings itself.
+const besideWords = new Set(['Backspace', 'later']);
+
+/** The number pad for a thumb, with the keys that what is read here needs. The pad writes; the field above shows. */
+export function NumberPad({ row, press, write, storeWord }: NumberPadProps) {
   const cell = 'min-h-[54px] cursor-pointer border-t border-l border-rule-2 font-mono text-[22px] font-bold';
   const small = 'min-h-[54px] cursor-pointer border-t border-l border-rule-2 text-[16px] font-semibold';
+  const words = isOfWords(row.mode);
+  const own = words ? [] : padKeys(row.mode, row.limit);
   return (
     <div
       role="group"
       aria-label="Number pad"
-      className="fixed inset-x-0 bottom-0 z-[5] grid grid-cols-4 bg-paper min-[900px]:hidden"
+      className="fixed inset-x-0 bottom-0 z-[5] grid grid-cols-12 bg-paper min-[900px]:hidden"
     >
-      {keys.map(([label, key, spoken]) => (
-        <button
-          key={key}
-          type="button"
-          aria-label={spoken ?? label}
-          className={label.length > 1 ? small : cell}
-          onClick={() => press(key)}
-        >
-          {label}
-        </button>
-      ))}
+      {own.length > 0 && (
+        <div className="col-span-12 grid" style={{ gridTemplateColumns: `repeat(${own.length}, minmax(0, 1fr))` }}>
+          {own.map((key) => (
+            <button
+              key={key.label}
+              type="button"
+              aria-label={key.spoken ?? key.label}
+              className={key.label.length > 2 ? small : cell}
+              onClick={() => write(key.text, key.adds ?? false)}
+            >
+              {key.label}
+            </button>
+          ))}
+        </div>
+      )}
+      {keys
+        .filter(([, key]) => !words || besideWords.has(key))
+        .map(([label, key, spoken]) => (
+          <button
+            key={key}
+            type="button"
+            aria-label={spoken ?? label}
+            className={`${words ? 'col-span-4' : 'col-span-3'} ${label.length > 1 ? small : cell}`}
+            onClick={() => press(key)}
+          >
+            {label}
+          </button>
+        ))}
       <button
         type="button"
-        className="row-span-2 cursor-pointer bg-rust text-[18px] font-bold text-on-rust"
+        className={`${words ? 'col-span-4' : 'col-span-3'} cursor-pointer bg-rust text-[18px] font-bold text-on-rust`}
         onClick={() => press('Enter')}
       >
         {storeWord}
       </button>
-      <button type="button" aria-label="On, closed" className={small} onClick={() => press('+')}>
-        on
-      </button>
-      <button type="button" aria-label="Off, open" className={small} onClick={() => press('off')}>
-        off
-      </button>
-      <div className="grid grid-cols-2">
-        <button type="button" aria-label="k, thousand" className={cell} onClick={() => press('k')}>
-          k
-        </button>
-        <button type="button" aria-label="M, million" className={cell} onClick={() => press('M')}>
-          M
-        </button>
-      </div>
     </div>
   );
 }

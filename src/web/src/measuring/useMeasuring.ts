@@ -155,13 +155,19 @@ export function useMeasuring(
 
   /** A key of the pad under a thumb: it writes as the keyboard does. */
   const pressPad = (key: string) => {
-    if (key === 'off' || key === '+') {
-      setTyped(key === 'off' ? '-' : '+');
-    } else if (key === 'Backspace' && typed !== '') {
+    if (key === 'Backspace' && typed !== '') {
       setTyped(typed.slice(0, -1));
     } else if (!press(key)) {
       setTyped(typed + key);
     }
+  };
+
+  /** What a key of the pad stands for, in the place of what is typed or behind it. */
+  const write = (text: string, adds: boolean) => {
+    if (interrupted) {
+      setReady(cursor);
+    }
+    setTyped(adds ? typed + text : text);
   };
 
   return {
@@ -173,6 +179,7 @@ export function useMeasuring(
     setTyped,
     press,
     pressPad,
+    write,
     error,
     changes,
     interrupted,

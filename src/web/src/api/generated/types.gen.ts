@@ -1798,7 +1798,7 @@ export type MendKind = 'loop' | 'danglingFeed' | 'unreachable';
 /**
  * How the meter, or the eye, is set for a check.
  */
-export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word' | 'capacitance' | 'pressure' | 'speed' | 'insulation' | 'earthBond' | 'leakage';
+export type MeterMode = 'dcVolts' | 'acVolts' | 'dcAmps' | 'acAmps' | 'ohms' | 'continuity' | 'diode' | 'frequency' | 'time' | 'temperature' | 'contact' | 'lamp' | 'word' | 'capacitance' | 'pressure' | 'speed' | 'insulation' | 'earthBond' | 'leakage' | 'inrush' | 'ripple' | 'duty' | 'residualTrip' | 'phaseRotation' | 'batteryUnderLoad' | 'sound' | 'sequence' | 'fuse';
 
 /**
  * A meter one may have in the hand.
