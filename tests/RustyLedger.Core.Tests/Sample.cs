@@ -111,8 +111,8 @@ internal static class Sample
 
     public static Machine Machine { get; } = new("ly", "LY-00", "belt", "m", "", "", "", "", "", [], []);
 
-    public static ResolvedMachine Resolved(Machine? machine = null, BoardType? board = null) =>
-        ResolvedMachine.Of(machine ?? Machine, Model, new Dictionary<BoardTypeId, BoardType> { ["zb"] = board ?? Board });
+    public static ResolvedMachine Resolved(Machine? machine = null, BoardType? board = null, Model? model = null) =>
+        ResolvedMachine.Of(machine ?? Machine, model ?? Model, new Dictionary<BoardTypeId, BoardType> { ["zb"] = board ?? Board });
 
     public static Entry Reading(long order, CheckKey key, string typed, Machine? machine = null)
     {

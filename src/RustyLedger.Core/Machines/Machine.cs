@@ -80,6 +80,9 @@ public sealed record Model(
 
     /// <summary>What its timings mean.</summary>
     public SignatureSheet Signatures { get; init; } = SignatureSheet.Empty;
+
+    /// <summary>How one gets at its places, and what is read before what.</summary>
+    public RoundRuleSheet RoundRules { get; init; } = RoundRuleSheet.Empty;
 }
 
 /// <summary>A board in a position, from and to when.</summary>

@@ -29,7 +29,9 @@ public sealed record RotationLimit(bool Forward) : Limit;
 /// <param name="Full">What stands at its fed end, in volts; null where nobody said.</param>
 public sealed record FuseLimit(decimal? Full) : Limit;
 
-/// <summary>Two values of one quantity: from the lowest to the highest setting of a control, or the least and the most of a capture.</summary>
+/// <summary>
+/// Two values of one quantity: from the lowest to the highest setting of a control, or the least and the most of a capture.
+/// </summary>
 public sealed record SpanReading(decimal From, decimal To, Unit Unit, bool Unsteady = false, string Remark = "")
     : ReadingValue(Unsteady, Remark)
 {
@@ -283,7 +285,9 @@ public static class WordBits
         return signs.Length is > 0 and <= MostBits && signs.All(c => c is '0' or '1' or '.') ? Grouped(signs) : null;
     }
 
-    /// <summary>The bits of a word as it is displayed: hexadecimal, as such displays show them; binary behind 0b. Null for any other word.</summary>
+    /// <summary>
+    /// The bits of a word as it is displayed: hexadecimal, as such displays show them; binary behind 0b. Null for any other word.
+    /// </summary>
     public static string? Of(string word)
     {
         ArgumentNullException.ThrowIfNull(word);
@@ -336,7 +340,8 @@ internal static class JudgeBehaviour
             (SpanReading s, FollowsLimit f) when s.Unit == f.By.Unit => Follows(s, f, tolerance),
             (NumberReading, FollowsLimit) => NotJudged(
                 "one value",
-                $"{reading.Written}: two values tell whether it follows; type them as 2.1..9.8, at the lowest and the highest of the control"
+                $"{reading.Written}: two values tell whether it follows; type them as 2.1..9.8, at the lowest and the highest "
+                    + "of the control"
             ),
             (NumberReading n, SettlesLimit s) when n.Unit == s.At.Unit => Settles(n, s, tolerance),
             (OverloadReading, SettlesLimit s) => new(

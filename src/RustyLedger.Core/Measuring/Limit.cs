@@ -185,4 +185,15 @@ internal static class Numbers
 {
     /// <summary>A number without trailing zeros, with a point.</summary>
     public static string Write(decimal value) => value.ToString("0.##################", CultureInfo.InvariantCulture);
+
+    /// <summary>A number with its unit, in mega where that is what people write.</summary>
+    public static string Write(decimal value, Unit unit)
+    {
+        var (scale, prefix) = PrefixOf(value, unit);
+        return $"{Write(value / scale)} {prefix}{unit.Symbol()}";
+    }
+
+    /// <summary>Nobody counts the noughts of an insulation.</summary>
+    public static (decimal Scale, string Prefix) PrefixOf(decimal value, Unit unit) =>
+        unit == Unit.Ohms && Math.Abs(value) >= 1_000_000 ? (1_000_000, "M") : (1, "");
 }

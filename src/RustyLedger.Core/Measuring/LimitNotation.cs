@@ -192,12 +192,17 @@ public static class LimitNotation
     public static string Write(Limit limit) =>
         limit switch
         {
-            NominalLimit { Absolute: { } half } n => $"{Numbers.Write(n.Nominal)} ±{Numbers.Write(half)} {Tail(n)}",
-            NominalLimit { Percent: { } percent } n => $"{Numbers.Write(n.Nominal)} {Tail(n)} ±{Numbers.Write(percent)} %",
-            NominalLimit n => $"{Numbers.Write(n.Nominal)} {Tail(n)}",
-            RangeLimit r => $"{Numbers.Write(r.Low)}..{Numbers.Write(r.High)} {Tail(r)}",
-            LowestLimit l => $"{(l.Included ? ">=" : ">")} {Numbers.Write(l.Low)} {Tail(l)}",
-            HighestLimit h => $"{(h.Included ? "<=" : "<")} {Numbers.Write(h.High)} {Tail(h)}",
+            NominalLimit { Absolute: { } half } n => Scaled(
+                n,
+                s => $"{Numbers.Write(n.Nominal / s)} ±{Numbers.Write(half / s)}",
+                n.Nominal
+            ),
+            NominalLimit { Percent: { } percent } n => Scaled(n, s => Numbers.Write(n.Nominal / s), n.Nominal)
+                + $" ±{Numbers.Write(percent)} %",
+            NominalLimit n => Scaled(n, s => Numbers.Write(n.Nominal / s), n.Nominal),
+            RangeLimit r => Scaled(r, s => $"{Numbers.Write(r.Low / s)}..{Numbers.Write(r.High / s)}", r.Low),
+            LowestLimit l => Scaled(l, s => $"{(l.Included ? ">=" : ">")} {Numbers.Write(l.Low / s)}", l.Low),
+            HighestLimit h => Scaled(h, s => $"{(h.Included ? "<=" : "<")} {Numbers.Write(h.High / s)}", h.High),
             NoPathLimit => "OL",
             ShortLimit => Through,
             ContactLimit c => c.Closed ? "closed" : "open",
@@ -214,6 +219,13 @@ public static class LimitNotation
 
     private static string Alternatives(Limit limit) =>
         limit is EitherLimit e ? $"{Alternatives(e.First)} or {Alternatives(e.Second)}" : Write(limit);
+
+    /// <summary>Its numbers with the unit, in mega where that is what people write.</summary>
+    private static string Scaled(NumericLimit limit, Func<decimal, string> numbers, decimal size)
+    {
+        var (scale, prefix) = Numbers.PrefixOf(size, limit.Unit);
+        return $"{numbers(scale)} {prefix}{Tail(limit)}";
+    }
 
     private static string Tail(NumericLimit limit) =>
         limit.Unit.Symbol()

@@ -12,7 +12,7 @@ public abstract record ReadingValue(bool Unsteady, string Remark)
 /// <summary>A number in the unit without a prefix.</summary>
 public sealed record NumberReading(decimal Value, Unit Unit, bool Unsteady = false, string Remark = "") : ReadingValue(Unsteady, Remark)
 {
-    public override string Written => $"{(Unsteady ? "~" : "")}{Numbers.Write(Value)} {Unit.Symbol()}";
+    public override string Written => $"{(Unsteady ? "~" : "")}{Numbers.Write(Value, Unit)}";
 }
 
 /// <summary>The meter shows OL: no path, or beyond its range.</summary>

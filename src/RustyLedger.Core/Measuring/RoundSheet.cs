@@ -192,6 +192,9 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
     /// <summary>What the leads read by themselves, the last time it was asked; null where nobody asked, or it was taken back.</summary>
     public Entry? Leads { get; init; }
 
+    /// <summary>What is still to be done, in minutes.</summary>
+    public RoundTime Time { get; init; } = RoundTime.Nothing;
+
     /// <summary>The sets among the checks, each as it stands.</summary>
     public IReadOnlyList<SetReport> Sets { get; init; } = [];
 
@@ -201,7 +204,8 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         IEnumerable<Entry> entries,
         SafeCondition? condition = null,
         RoundOrder order = RoundOrder.Path,
-        IReadOnlyList<Meter>? meters = null
+        IReadOnlyList<Meter>? meters = null,
+        RoundMinutes? minutes = null
     )
     {
         ArgumentNullException.ThrowIfNull(machine);
@@ -220,7 +224,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
         var leads = standing.Where(e => e is { Kind: EntryKind.LeadZero, Value: NumberReading }).ToList();
         decimal? LeadsBefore(Entry taken) => (leads.LastOrDefault(e => e.Order < taken.Order)?.Value as NumberReading)?.Value;
         var rows = SheetOrder
-            .Of(machine, graph, order)
+            .Of(machine, graph, order, minutes)
             .Select(said =>
             {
                 var check = said.Limit is SupplyLimit ? said.Under(supplies.Now(said), "what the supply reads") : said;
@@ -278,6 +282,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             Condition = condition,
             Order = order,
             Leads = leads.LastOrDefault(),
+            Time = RoundTime.Of(rows, last, machine, minutes ?? RoundMinutes.Usual),
             Sets =
             [
                 .. CheckSets

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Wiring;
 
@@ -8,10 +9,38 @@ public static class SheetOrder
 {
     /// <summary>
     /// State by state as the model lists them, the dead ones first; within a state down the power path, then the
-    /// checks off the path by meter mode and place, so that the meter and the black probe move as little as can be. In the order of
+    /// checks off the path by meter mode and place; and from there as <see cref="RoundPlan"/> saves time. In the order of
     /// the sheet: line by line, what no sheet has behind them in that same order.
     /// </summary>
-    public static IReadOnlyList<ResolvedCheck> Of(ResolvedMachine machine, FeedGraph graph, RoundOrder order = RoundOrder.Path)
+    /// <param name="minutes">What changes take; null for what is assumed.</param>
+    public static IReadOnlyList<ResolvedCheck> Of(
+        ResolvedMachine machine,
+        FeedGraph graph,
+        RoundOrder order = RoundOrder.Path,
+        RoundMinutes? minutes = null
+    )
+    {
+        if (order == RoundOrder.Sheet)
+        {
+            return Plain(machine, graph, order);
+        }
+
+        // A round is worked out anew with every reading, and its order is of the machine alone.
+        var by = minutes ?? RoundMinutes.Usual;
+        if (!_planned.TryGetValue(machine, out var planned) || planned.By != by)
+        {
+            planned = new Planned(by, RoundPlan.Of(Plain(machine, graph, order), machine, RoundRules.Of(machine), by));
+            _planned.AddOrUpdate(machine, planned);
+        }
+
+        return planned.Checks;
+    }
+
+    private sealed record Planned(RoundMinutes By, IReadOnlyList<ResolvedCheck> Checks);
+
+    private static readonly ConditionalWeakTable<ResolvedMachine, Planned> _planned = [];
+
+    private static IReadOnlyList<ResolvedCheck> Plain(ResolvedMachine machine, FeedGraph graph, RoundOrder order)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(graph);

@@ -152,7 +152,7 @@ public static class Judge
     {
         var value = reading.Value;
         var (low, high) = Band(limit, tolerance);
-        var unit = limit.Unit.Symbol();
+        var of = limit.Unit;
         var tooLow = low is { } l && (value < l || (value == l && limit is LowestLimit { Included: false }));
         var tooHigh = high is { } h && (value > h || (value == h && limit is HighestLimit { Included: false }));
         // At most 2 A is said of the size: -5 A is not silently within it, nor -24 V within "< 0.5 V".
@@ -166,13 +166,13 @@ public static class Judge
             return new(
                 VerdictKind.Reversed,
                 "reversed",
-                $"{reading.Written}: its size is over the most allowed, {Numbers.Write(most.High)} {unit}, and the sign is turned"
+                $"{reading.Written}: its size is over the most allowed, {Numbers.Write(most.High, of)}, and the sign is turned"
             );
         }
 
         if (!tooLow && !tooHigh)
         {
-            return Inside(value, low, high, unit);
+            return Inside(value, low, high, of);
         }
 
         if (IsReversed(value, low, high, limit))
@@ -196,11 +196,7 @@ public static class Judge
             && Math.Abs(value) < Math.Max(DeadVolts, DeadShare * least)
         )
         {
-            return new(
-                VerdictKind.Dead,
-                "dead",
-                $"{reading.Written}: no volts; the least allowed is {Numbers.Write(nearest.Value)} {unit}"
-            );
+            return new(VerdictKind.Dead, "dead", $"{reading.Written}: no volts; the least allowed is {Numbers.Write(nearest.Value, of)}");
         }
 
         // A negative rail is judged by its size: -12 V that reads -10 V has lost two volts.
@@ -210,13 +206,13 @@ public static class Judge
                 ? new(
                     VerdictKind.Low,
                     "below the limit",
-                    $"low: {Numbers.Write(Math.Abs(value - high.Value))} {unit} short of the least allowed, "
-                        + $"{Numbers.Write(high.Value)} {unit}"
+                    $"low: {Numbers.Write(Math.Abs(value - high.Value), of)} short of the least allowed, "
+                        + $"{Numbers.Write(high.Value, of)}"
                 )
                 : new(
                     VerdictKind.High,
                     "above the limit",
-                    $"high: {Numbers.Write(Math.Abs(value - low!.Value))} {unit} over the most allowed, {Numbers.Write(low.Value)} {unit}"
+                    $"high: {Numbers.Write(Math.Abs(value - low!.Value), of)} over the most allowed, {Numbers.Write(low.Value, of)}"
                 );
         }
 
@@ -225,28 +221,28 @@ public static class Judge
                 VerdictKind.Low,
                 "below the limit",
                 value == low
-                    ? $"low: must be above {Numbers.Write(low!.Value)} {unit}"
-                    : $"low: {Numbers.Write(low!.Value - value)} {unit} under the least allowed, {Numbers.Write(low.Value)} {unit}"
+                    ? $"low: must be above {Numbers.Write(low!.Value, of)}"
+                    : $"low: {Numbers.Write(low!.Value - value, of)} under the least allowed, {Numbers.Write(low.Value, of)}"
             )
             : new(
                 VerdictKind.High,
                 "above the limit",
                 value == high
-                    ? $"high: must be below {Numbers.Write(high!.Value)} {unit}"
-                    : $"high: {Numbers.Write(value - high!.Value)} {unit} over the most allowed, {Numbers.Write(high.Value)} {unit}"
+                    ? $"high: must be below {Numbers.Write(high!.Value, of)}"
+                    : $"high: {Numbers.Write(value - high!.Value, of)} over the most allowed, {Numbers.Write(high.Value, of)}"
             );
     }
 
-    private static Verdict Inside(decimal value, decimal? low, decimal? high, string unit)
+    private static Verdict Inside(decimal value, decimal? low, decimal? high, Unit of)
     {
         if (low is { } l && high is { } h)
         {
             var margin = (h - l) / 2 * MarginalShareOfHalfBand;
             var near = Math.Min(value - l, h - value);
-            var band = $"{Numbers.Write(l)} to {Numbers.Write(h)} {unit}";
+            var band = $"{Numbers.Write(l)} to {Numbers.Write(h, of)}";
             // A band of no width has no middle to be far from.
             return near <= margin && h > l
-                ? new(VerdictKind.Marginal, "near the edge", $"only {Numbers.Write(near)} {unit} inside {band}")
+                ? new(VerdictKind.Marginal, "near the edge", $"only {Numbers.Write(near, of)} inside {band}")
                 : new(VerdictKind.Within, "in the band", $"within {band}");
         }
 
@@ -257,9 +253,9 @@ public static class Judge
             ? new(
                 VerdictKind.Marginal,
                 "near the edge",
-                $"only {Numbers.Write(inside)} {unit} from the {side} allowed, {Numbers.Write(edge)} {unit}"
+                $"only {Numbers.Write(inside, of)} from the {side} allowed, {Numbers.Write(edge, of)}"
             )
-            : new(VerdictKind.Within, "in the band", $"within, the {side} allowed is {Numbers.Write(edge)} {unit}");
+            : new(VerdictKind.Within, "in the band", $"within, the {side} allowed is {Numbers.Write(edge, of)}");
     }
 
     /// <summary>

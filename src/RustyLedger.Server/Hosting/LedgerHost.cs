@@ -101,6 +101,7 @@ public static partial class LedgerHost
         );
         builder.Services.AddSingleton<RegisterIndex>();
         builder.Services.AddSingleton<ResolvedMachines>();
+        builder.Services.AddSingleton<TimedRounds>();
         builder.Services.AddSingleton<RegisterKeeper>();
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();

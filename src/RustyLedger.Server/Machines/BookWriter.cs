@@ -211,6 +211,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Sheet(model.Id, ModelSheetRecord.Safety, model.Safety, SafetySheet.Empty),
             Sheet(model.Id, ModelSheetRecord.Outside, model.Outside, OutsideSheet.Empty),
             Sheet(model.Id, ModelSheetRecord.Signatures, model.Signatures, SignatureSheet.Empty),
+            Sheet(model.Id, ModelSheetRecord.RoundRules, model.RoundRules, RoundRuleSheet.Empty),
         ];
         return sheets.OfType<ModelSheetRecord>();
     }

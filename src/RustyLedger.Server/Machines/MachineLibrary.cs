@@ -11,13 +11,18 @@ using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Boards;
 using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Storage;
 
 namespace RustyLedger.Server.Machines;
 
 /// <summary>Reads machines, models and board types from the book in the form that Core works with.</summary>
-public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept, TimeProvider clock)
+public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept, TimedRounds timed, TimeProvider clock)
 {
+    /// <summary>What changes within a round take on machines of this model, as they were timed before it.</summary>
+    public Task<RoundMinutes> Minutes(Round round, ResolvedMachine machine, CancellationToken cancel) =>
+        timed.Before(round, machine, context, cancel);
+
     /// <exception cref="ProblemException">No such machine.</exception>
     public async Task<ResolvedMachine> Resolve(MachineId machineId, CancellationToken cancel)
     {
@@ -143,6 +148,7 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             Safety = Sheet(ModelSheetRecord.Safety, SafetySheet.Empty),
             Outside = Sheet(ModelSheetRecord.Outside, OutsideSheet.Empty),
             Signatures = Sheet(ModelSheetRecord.Signatures, SignatureSheet.Empty),
+            RoundRules = Sheet(ModelSheetRecord.RoundRules, RoundRuleSheet.Empty),
         };
     }
 

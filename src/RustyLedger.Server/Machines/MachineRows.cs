@@ -26,7 +26,8 @@ public sealed class ModelSheetRecord : OwnedBy<Model, ModelSheetRecord>
     public const string Variants = "variants",
         Safety = "safety",
         Outside = "outside",
-        Signatures = "signatures";
+        Signatures = "signatures",
+        RoundRules = "roundRules";
 
     public required string Body { get; set; }
 

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
@@ -37,6 +38,8 @@ public sealed record ModelPage(
     int VersionOfOutside,
     SignatureSheet Signatures,
     int VersionOfSignatures,
+    RoundRuleSheet RoundRules,
+    int VersionOfRoundRules,
     IReadOnlyList<CoverageSpan> Coverage,
     IReadOnlyList<ModelMachine> Machines,
     IReadOnlyList<OutsideCheck> UsualChecks,
@@ -55,6 +58,8 @@ public sealed record VariantsEdit(int Version, VariantSheet Sheet);
 public sealed record SafetyEdit(int Version, SafetySheet Sheet);
 
 public sealed record OutsideEdit(int Version, OutsideSheet Sheet);
+
+public sealed record RoundRulesEdit(int Version, RoundRuleSheet Sheet);
 
 public sealed record SignaturesEdit(int Version, SignatureSheet Sheet);
 
@@ -103,6 +108,21 @@ internal static class ModelEndpoints
                     )
             )
             .WithName("editSignatures");
+        api.MapPut(
+                "/models/{id}/round-rules",
+                (string id, RoundRulesEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(
+                        id,
+                        ModelSheetRecord.RoundRules,
+                        edit.Version,
+                        edit.Sheet.Kept(),
+                        sheet => sheet.Refusal(),
+                        context,
+                        library,
+                        cancel
+                    )
+            )
+            .WithName("editRoundRules");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
         api.MapPut("/models/{id}/power-in", EnterPower).WithName("setPowerIn");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
@@ -182,6 +202,8 @@ internal static class ModelEndpoints
             versions.GetValueOrDefault(ModelSheetRecord.Outside),
             model.Signatures,
             versions.GetValueOrDefault(ModelSheetRecord.Signatures),
+            model.RoundRules,
+            versions.GetValueOrDefault(ModelSheetRecord.RoundRules),
             VariantCoverage.Of(model.Variants.Variants),
             [
                 .. machines.Select(m =>

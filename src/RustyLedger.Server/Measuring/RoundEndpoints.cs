@@ -159,7 +159,20 @@ internal static class RoundEndpoints
         var people = await context.People.AsNoTracking().ToDictionaryAsync(p => p.Id, p => p.Name, cancel);
         var safe = visit.EndedAt is null ? await SafetyBook.State(visit.Id, machine.Model.Safety, null, context, cancel) : null;
         var meters = await SafetyBook.Meters(context, cancel);
-        return (round, visit, new RoundViewer(machine, FeedGraph.Of(machine), lines, people, safe, round.Order, meters));
+        return (
+            round,
+            visit,
+            new RoundViewer(
+                machine,
+                FeedGraph.Of(machine),
+                lines,
+                people,
+                safe,
+                round.Order,
+                meters,
+                await library.Minutes(round, machine, cancel)
+            )
+        );
     }
 
     private static async Task<RoundView> Get(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)

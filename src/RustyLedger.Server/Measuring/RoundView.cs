@@ -94,6 +94,7 @@ public sealed record ReadingView(
 /// <param name="ToleranceWords">What a bare number takes as its tolerance, and why; empty where the limit says all itself.</param>
 /// <param name="MindsLeads">So few ohms that what the leads add matters.</param>
 /// <param name="Caution">What must be seen to before it is read in its mode; empty where nothing must.</param>
+/// <param name="Access">What must be opened for it; empty where nothing must.</param>
 /// <param name="LineVolts">So many volts are expected that the meter must be made for them; null where they are not.</param>
 public sealed record RowView(
     CheckKey Key,
@@ -118,7 +119,8 @@ public sealed record RowView(
     int Takes,
     bool MindsLeads,
     decimal? LineVolts,
-    string Caution
+    string Caution,
+    string Access
 );
 
 /// <summary>Checks that should read alike, as they stand together.</summary>
@@ -175,6 +177,8 @@ public sealed record PathView(
 /// <param name="Condition">How safe the machine is made; null once the visit has ended.</param>
 /// <param name="WaitingForDead">Checks that are not proposed until the machine is proved dead.</param>
 /// <param name="Leads">What the leads read by themselves; null where nobody asked them.</param>
+/// <param name="Time">What is still to be done, in minutes.</param>
+/// <param name="UnknownPlaces">Places in the model's rules of order at which nothing is read here.</param>
 /// <param name="HasSheet">Checks came from a sheet, so that its order can be followed.</param>
 public sealed record RoundView(
     string Id,
@@ -201,7 +205,9 @@ public sealed record RoundView(
     IReadOnlyList<SetView> Sets,
     ReadingView? Leads,
     RoundOrder Order,
-    bool HasSheet
+    bool HasSheet,
+    RoundTime Time,
+    IReadOnlyList<string> UnknownPlaces
 );
 
 /// <summary>What a line changed in its round; all else stands as it was last told.</summary>
@@ -219,7 +225,8 @@ public sealed record RoundChange(
     SafeCondition? Condition,
     int WaitingForDead,
     IReadOnlyList<SetView> Sets,
-    ReadingView? Leads
+    ReadingView? Leads,
+    RoundTime Time
 );
 
 /// <param name="Part">What would be replaced or repaired; null for a load, a feed from elsewhere and a reading.</param>
@@ -233,13 +240,15 @@ internal sealed class RoundViewer(
     IReadOnlyDictionary<PersonId, string> people,
     SafeState? safe,
     RoundOrder order = RoundOrder.Path,
-    IReadOnlyList<Meter>? meters = null
+    IReadOnlyList<Meter>? meters = null,
+    RoundMinutes? minutes = null
 )
 {
     private readonly Dictionary<string, Reading> _records = lines.ToDictionary(l => l.Id.Value);
+    private readonly RoundRules _rules = RoundRules.Of(machine);
     private readonly Dictionary<string, string> _stateNames = machine.Model.States.ToDictionary(s => s.Code, s => s.Name);
 
-    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition, order, meters);
+    public RoundSheet Sheet { get; } = RoundSheet.Of(machine, graph, lines.Select(l => l.Entry()), safe?.Condition, order, meters, minutes);
 
     /// <summary>The readings that count, in the order they were taken, for other programs.</summary>
     public string Csv() =>
@@ -289,7 +298,9 @@ internal sealed class RoundViewer(
             ],
             Sheet.Leads is null ? null : Reading(Sheet.Leads),
             order,
-            machine.Checks.Any(c => c.Check.Line is not null)
+            machine.Checks.Any(c => c.Check.Line is not null),
+            Sheet.Time,
+            _rules.Unknown()
         );
 
     /// <summary>The power path of each state, along the branch on which a check lies.</summary>
@@ -305,7 +316,8 @@ internal sealed class RoundViewer(
             lines.Where(l => l.Id.Value != lineId).Select(l => l.Entry()),
             safe?.Condition,
             order,
-            meters
+            meters,
+            minutes
         );
         var was = before.Rows.ToDictionary(r => r.Check.Key, Shown);
         var now = View(round, visit);
@@ -322,7 +334,8 @@ internal sealed class RoundViewer(
             now.Condition,
             now.WaitingForDead,
             now.Sets,
-            now.Leads
+            now.Leads,
+            now.Time
         );
     }
 
@@ -408,7 +421,7 @@ internal sealed class RoundViewer(
             return "";
         }
 
-        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id.Value != last.Id).Select(l => l.Entry()));
+        var before = RoundSheet.Of(machine, graph, lines.Where(l => l.Id.Value != last.Id).Select(l => l.Entry()), minutes: minutes);
         return ReadingEffect.Words(last, before, Sheet, machine);
     }
 
@@ -438,7 +451,8 @@ internal sealed class RoundViewer(
             row.Takes,
             LeadZero.MattersTo(row.Check),
             LineVoltage.Of(row.Check),
-            row.Check.Check.Mode.Caution()
+            row.Check.Check.Mode.Caution(),
+            _rules.AccessOf(row.Check)
         );
     }
 

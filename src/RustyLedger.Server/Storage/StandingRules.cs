@@ -5,6 +5,7 @@ using RustyLedger.Core.Boards;
 using RustyLedger.Core.Codes;
 using RustyLedger.Core.Labels;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
@@ -55,6 +56,7 @@ internal static class StandingRules
             ModelSheetRecord { Id.Value: ModelSheetRecord.Variants } sheet => sheet.Read<VariantSheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.Safety } sheet => sheet.Read<SafetySheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.Signatures } sheet => sheet.Read<SignatureSheet>().Refusal(),
+            ModelSheetRecord { Id.Value: ModelSheetRecord.RoundRules } sheet => sheet.Read<RoundRuleSheet>().Refusal(),
             ModelSheetRecord sheet => sheet.Read<OutsideSheet>().Refusal(),
             BoardTypeRecord type => BoardCodeRule.Refusal(
                 JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!

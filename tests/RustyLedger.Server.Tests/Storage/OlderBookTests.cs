@@ -37,7 +37,7 @@ public sealed class OlderBookTests
             File.Copy(picture, Path.Combine(folder, name), overwrite: true);
         }
 
-        var (readings, log) = (await Count(data, "Readings"), await Count(data, "Edits"));
+        var (readings, log, visits) = (await Count(data, "Readings"), await Count(data, "Edits"), await Count(data, "Visits"));
         using var ledger = await TestLedger.Start(data);
         Assert.True(readings > 0 && log > 0);
         Assert.Equal((readings, log), (await Count(data, "Readings"), await Count(data, "Edits")));
@@ -45,7 +45,7 @@ public sealed class OlderBookTests
         {
             var file = await ledger.Get($"/api/machines/{tag}/file");
             var kept = TestLedger.DemoMachine(tag.ToLowerInvariant());
-            Assert.Equal(kept["visits"]!.AsArray().Count, file["visits"]!.AsArray().Count);
+            visits -= file["visits"]!.AsArray().Count;
             Assert.Equal(
                 kept["boardTypes"]!.AsArray().Select(t => (string)t!["id"]!),
                 file["boardTypes"]!.AsArray().Select(t => (string)t!["id"]!)
@@ -53,6 +53,8 @@ public sealed class OlderBookTests
             Assert.Equal(kept["faults"]!.AsArray().Count, file["faults"]!.AsArray().Count);
         }
 
+        // Every visit of the old book is in the file of its machine.
+        Assert.Equal(0, visits);
         var round = await Lines.Round(ledger, "ly-03");
         Assert.NotNull(await ledger.Get($"/api/rounds/{round}"));
     }

@@ -4,6 +4,7 @@ import { followOrder, type RoundOrder, type RoundView, type VisitStart } from '.
 import { ask } from '../api/ledger';
 import { Choose } from '../ui/Choose';
 import { Key } from '../ui/Key';
+import { More } from '../ui/More';
 import { Problem } from '../ui/Problem';
 import { clockOf, dayOf } from '../ui/time';
 import { VisitMargin } from '../visits/VisitMargin';
@@ -23,13 +24,34 @@ function Order({ view }: { view: RoundView }) {
         className="mt-0.5"
         value={view.order}
         options={[
-          { value: 'path', words: 'the power path' },
+          { value: 'path', words: 'the path, in least time' },
           { value: 'sheet', words: 'the sheet it came from' },
         ]}
         onChange={(order) => follow.mutate(order)}
       />
       <Problem error={follow.error} />
     </label>
+  );
+}
+
+/** How long the rest takes, and of what that is made up. */
+function TimeLeft({ view }: { view: RoundView }) {
+  const { minutes, readings, why } = view.time;
+  return (
+    <>
+      {readings > 0 && (
+        <More title={`About ${minutes} min for ${readings} more`}>
+          <ul className="pb-1 text-ink-2">
+            {why.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </More>
+      )}
+      {view.unknownPlaces.length > 0 && (
+        <p className="text-ink-2">In the model’s order, but nothing is read there: {view.unknownPlaces.join(', ')}.</p>
+      )}
+    </>
   );
 }
 
@@ -57,6 +79,7 @@ export function MeasureMargin({
       </button>
       <Spreadsheet roundId={view.id} />
       {view.hasSheet && <Order view={view} />}
+      <TimeLeft view={view} />
       {children}
       <p className="text-ink-2">
         Round of {dayOf(view.startedAt)}, {clockOf(view.startedAt)}

@@ -87,6 +87,9 @@ export function changesBetween(before: RowView | undefined, next: RowView | unde
   if (before.state !== next.state) {
     changes.push(`Machine: ${next.stateName}${next.energised ? '' : ', switched off and proved dead'}`);
   }
+  if (before.access.toLowerCase() !== next.access.toLowerCase()) {
+    changes.push(`To get at it: ${next.access || 'nothing open, the front'}`);
+  }
   if (before.mode !== next.mode) {
     changes.push(`Meter: ${next.modeWords}`);
   }

@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import {
   editOutsideChecks,
   editSafety,
+  editRoundRules,
   editSignatures,
   editVariants,
   getModel,
@@ -16,6 +17,7 @@ import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import { Coverage } from './Coverage';
+import { LinesLeaf } from './LinesLeaf';
 import { OutsideEditor } from './OutsideEditor';
 import { SafetyEditor } from './SafetyEditor';
 import { useSheet } from './useSheet';
@@ -45,6 +47,8 @@ export function ModelPage() {
               ['#builds', 'Builds'],
               ['#safety', 'What can hurt'],
               ['#outside', 'Outside checks'],
+              ['#timings', 'What times mean'],
+              ['#round-rules', 'Order of a round'],
             ].map(([to, words]) => (
               <li key={to}>
                 <a href={to} className="flex min-h-[32px] items-center max-[899px]:min-h-[44px]">
@@ -82,6 +86,7 @@ export function ModelPage() {
           <Safety model={model.data} />
           <Outside model={model.data} />
           <Timings model={model.data} />
+          <OrderOfRound model={model.data} />
           <History
             kind="Model"
             recordId={modelId}
@@ -174,34 +179,52 @@ function Safety({ model }: { model: Page }) {
 }
 
 function Timings({ model }: { model: Page }) {
-  const { sheet, change, settle, kept } = useSheet(
-    `model-signatures/${model.id}`,
-    model.versionOfSignatures,
-    model.signatures,
-    async (version, next, client) => ({
-      version: (await ask(editSignatures({ client, path: { id: model.id }, body: { version, sheet: next } })))
-        .versionOfSignatures,
-    }),
-  );
   return (
-    <section aria-labelledby="timings" className="mt-6">
-      <h2 id="timings" className="title">
-        What times mean
-      </h2>
-      <p className="text-[14px] text-ink-2">
-        A line each: what happens after how many seconds, then what that means. The stopwatch of a visit names the
-        likeliest. Such as <span className="font-mono">fan 0, spark 15 ±3 x3 every 25, trip 80 ±8: no flame seen</span>
-      </p>
-      <textarea
-        aria-label="What times mean"
-        className="field mt-1 font-mono text-[14px]"
-        rows={Math.max(3, sheet.lines.length + 1)}
-        value={sheet.lines.join('\n')}
-        onChange={(event) => change({ lines: event.target.value.split('\n') })}
-        onBlur={() => settle(sheet)}
-      />
-      {kept}
-    </section>
+    <LinesLeaf
+      name="timings"
+      title="What times mean"
+      hint={
+        <>
+          A line each: what happens after how many seconds, then what that means. The stopwatch of a visit names the
+          likeliest. Such as{' '}
+          <span className="font-mono">fan 0, spark 15 ±3 x3 every 25, trip 80 ±8: no flame seen</span>
+        </>
+      }
+      kept={useSheet(
+        `model-signatures/${model.id}`,
+        model.versionOfSignatures,
+        model.signatures,
+        async (version, next, client) => ({
+          version: (await ask(editSignatures({ client, path: { id: model.id }, body: { version, sheet: next } })))
+            .versionOfSignatures,
+        }),
+      )}
+    />
+  );
+}
+
+function OrderOfRound({ model }: { model: Page }) {
+  return (
+    <LinesLeaf
+      name="round-rules"
+      title="Order of a round"
+      hint={
+        <>
+          A line each: what must be opened for which places, what that takes, and what is read before what. Such as{' '}
+          <span className="font-mono">cover off: Z1, Z2-J2</span>,{' '}
+          <span className="font-mono">cover off takes 4 min</span> or <span className="font-mono">PS·+ before Z1</span>
+        </>
+      }
+      kept={useSheet(
+        `model-round-rules/${model.id}`,
+        model.versionOfRoundRules,
+        model.roundRules,
+        async (version, next, client) => ({
+          version: (await ask(editRoundRules({ client, path: { id: model.id }, body: { version, sheet: next } })))
+            .versionOfRoundRules,
+        }),
+      )}
+    />
   );
 }
 

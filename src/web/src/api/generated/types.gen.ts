@@ -1848,6 +1848,8 @@ export type ModelPage = {
     versionOfOutside: number;
     signatures: SignatureSheet;
     versionOfSignatures: number;
+    roundRules: RoundRuleSheet;
+    versionOfRoundRules: number;
     /**
      * Where the rules leave a gap or overlap.
      */
@@ -3284,6 +3286,7 @@ export type RoundChange = {
     waitingForDead: number;
     sets: Array<SetView>;
     leads: null | ReadingView;
+    time: RoundTime;
 };
 
 export type RoundIsSheet = {
@@ -3302,6 +3305,18 @@ export type RoundIsSheet = {
  */
 export type RoundOrder = 'path' | 'sheet';
 
+/**
+ * How one gets at the places of a model, and what must be read before what; a line each, as RoundRules reads them.
+ */
+export type RoundRuleSheet = {
+    lines: Array<string>;
+};
+
+export type RoundRulesEdit = {
+    version: number;
+    sheet: RoundRuleSheet;
+};
+
 export type RoundSummary = {
     id: string;
     startedAt: string;
@@ -3313,6 +3328,18 @@ export type RoundSummary = {
      * Checks the machine has.
      */
     of: number;
+};
+
+/**
+ * How long what is left of a round takes, and of what that is made up.
+ */
+export type RoundTime = {
+    minutes: number;
+    readings: number;
+    /**
+     * A line for each kind of change: how many, what each takes, and whether that was timed or is assumed.
+     */
+    why: Array<string>;
 };
 
 export type RoundView = {
@@ -3359,6 +3386,14 @@ export type RoundView = {
      * Checks came from a sheet, so that its order can be followed.
      */
     hasSheet: boolean;
+    /**
+     * What is still to be done, in minutes.
+     */
+    time: RoundTime;
+    /**
+     * Places in the model's rules of order at which nothing is read here.
+     */
+    unknownPlaces: Array<string>;
 };
 
 export type RowOutcome = 'added' | 'changed' | 'same' | 'refused' | 'leftOut' | 'noPin';
@@ -3451,6 +3486,10 @@ export type RowView = {
      * What must be seen to before it is read in its mode; empty where nothing must.
      */
     caution: string;
+    /**
+     * What must be opened for it; empty where nothing must.
+     */
+    access: string;
 };
 
 /**
@@ -8920,6 +8959,41 @@ export type EditSignaturesResponses = {
 };
 
 export type EditSignaturesResponse = EditSignaturesResponses[keyof EditSignaturesResponses];
+
+export type EditRoundRulesData = {
+    body: RoundRulesEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/round-rules';
+};
+
+export type EditRoundRulesErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditRoundRulesError = EditRoundRulesErrors[keyof EditRoundRulesErrors];
+
+export type EditRoundRulesResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditRoundRulesResponse = EditRoundRulesResponses[keyof EditRoundRulesResponses];
 
 export type EditWiringData = {
     body: WiringEdit;
