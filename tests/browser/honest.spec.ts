@@ -88,7 +88,7 @@ test('one phase bad: the rest is a key away, and the set is judged when all are 
   await page.getByRole('button', { name: /^PW-X1·L1, / }).click();
   await measure(page, '340');
   const set = page.getByTestId('set');
-  await expect(set).toContainText('PW-X1·L1 of phase 1 to phase 3 is bad');
+  await expect(set).toContainText('PW-X1·L1 of phases is bad');
   await expect(set).toContainText('Measure the rest, 2 of 3');
   await page.keyboard.press('F3');
   await expect(page.getByTestId('probe')).toContainText('PW-X1·L2');

@@ -41,6 +41,27 @@ public sealed record Meter(
     /// <summary>Up to which line voltage it may be used; 0 where its category does not do for line voltage, or nobody said one.</summary>
     public decimal LineVolts => Category >= LeastCategory ? CategoryVolts : 0;
 
+    /// <summary>The most its diode test reaches, in volts; null where nobody said.</summary>
+    public decimal? DiodeVolts { get; init; }
+
+    /// <summary>What flows in its diode test, in amps; null where nobody said.</summary>
+    public decimal? DiodeAmps { get; init; }
+
+    /// <summary>What stands at its probes when it reads ohms of nothing, in volts; null where nobody said.</summary>
+    public decimal? OhmsVolts { get; init; }
+
+    /// <summary>What flows through a short when it reads ohms, in amps; null where nobody said.</summary>
+    public decimal? OhmsAmps { get; init; }
+
+    /// <summary>So much turns a silicon junction on, which then lies in parallel. Common practice, no source.</summary>
+    private const decimal JunctionVolts = 0.4m;
+
+    /// <summary>Its ohms turn junctions on, so that diodes in parallel are read too; null where nobody said.</summary>
+    public bool? OhmsTurnOnJunctions =>
+        OhmsVolts > JunctionVolts ? true
+        : OhmsVolts is null ? null
+        : false;
+
     /// <summary>What it is set to for a mode; ripple is AC volts, and a battery under load DC volts.</summary>
     public MeterFunction? FunctionOf(MeterMode mode)
     {
@@ -62,6 +83,13 @@ public sealed record Meter(
                 Category > 0 ? $"category {Roman[Category]} {Numbers.Write(CategoryVolts)} V" : "no category said",
                 IsTrueRms ? "true RMS" : "right on a sine alone",
                 InputOhms is { } input ? $"loads with {Sums.Quantity.Write((double)input, "Ω")}" : "",
+                LowOhms is { } low ? $"{Sums.Quantity.Write((double)low, "Ω")} in low impedance" : "",
+                DiodeVolts is { } diode ? $"tests a diode with {Numbers.Write(diode)} V" : "",
+                OhmsTurnOnJunctions is { } turnsOn
+                    ? turnsOn
+                        ? "its ohms turn junctions on"
+                        : "its ohms leave junctions off"
+                    : "",
             }.Where(w => w.Length > 0)
         );
 

@@ -26,6 +26,8 @@ public static partial class Meters
         ohms 0.05 % + 5: 600 Ω by 0.01 Ω, 6 kΩ by 0.1 Ω, 60 kΩ by 1 Ω, 600 kΩ by 10 Ω, 60 MΩ by 1 kΩ
         diode 0.1 % + 10: 2 V by 0.0001 V
         frequency 0.01 % + 3: 1 kHz by 0.001 Hz, 1 MHz by 1 Hz
+        diode test 5 V 1 mA
+        ohms test 1.2 V 1 mA
 
         Handheld meter
         category III 600 V
@@ -40,6 +42,8 @@ public static partial class Meters
         diode 1 % + 2: 2 V by 0.001 V
         frequency 0.1 % + 2: 1 kHz by 0.1 Hz, 50 kHz by 10 Hz
         temperature 1 % + 10: 400 °C by 0.1 °C
+        diode test 2.8 V 1 mA
+        ohms test 0.6 V 0.5 mA
 
         Clamp meter
         category IV 600 V
@@ -145,6 +149,23 @@ public static partial class Meters
                 };
         }
 
+        if (TestLine().Match(line) is { Success: true } test)
+        {
+            var volts = Number(test.Groups["volts"].Value, "V", index, line);
+            decimal? amps = test.Groups["amps"].Success ? Number(test.Groups["amps"].Value, "A", index, line) : null;
+            return test.Groups["what"].Value.StartsWith("d", StringComparison.OrdinalIgnoreCase)
+                ? meter with
+                {
+                    DiodeVolts = volts,
+                    DiodeAmps = amps,
+                }
+                : meter with
+                {
+                    OhmsVolts = volts,
+                    OhmsAmps = amps,
+                };
+        }
+
         if (line.Equals("true RMS", StringComparison.OrdinalIgnoreCase))
         {
             return meter with { IsTrueRms = true };
@@ -156,6 +177,7 @@ public static partial class Meters
                 index,
                 line,
                 "write for example \"category III 600 V\", \"input 10 MΩ\", \"low impedance 400 kΩ\", \"true RMS\", "
+                    + "\"diode test 2.8 V 1 mA\", "
                     + "or \"DC volts 0.5 % + 2: 6 V by 0.001 V, 60 V by 0.01 V\""
             );
         }
@@ -222,6 +244,12 @@ public static partial class Meters
 
     [GeneratedRegex(@"^(input|low impedance)\s+(\d.{0,16})$", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
     private static partial Regex InputLine();
+
+    [GeneratedRegex(
+        @"^(?<what>diode|ohms) test\s+(?<volts>\d[\d.,]{0,6}\s?m?V)(?:[,\s]+(?<amps>\d[\d.,]{0,6}\s?[mµu]?A))?$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex TestLine();
 
     [GeneratedRegex(
         @"^(?<mode>[A-Za-z ]{2,20}?)\s+±?\(?(?<percent>\d{1,3}(?:[.,]\d{1,6})?)\s*%\s*\+\s*(?<counts>\d{1,5})\)?"

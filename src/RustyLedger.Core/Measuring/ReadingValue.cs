@@ -125,6 +125,12 @@ public static class ReadingNotation
             return ByClamp(scanner, number.Value, unsteady, start);
         }
 
+        if (unit == Unit.Celsius && (number.Unit == Unit.Ohms || number is { Unit: null, Prefixed: true }))
+        {
+            // The ohms of a sensor; which one it is, the check says.
+            return new NumberReading(number.Value, Unit.Ohms, unsteady, Remark(scanner));
+        }
+
         if (number.Unit is { } typed && typed != unit)
         {
             throw scanner.Problem($"{typed.Symbol()} does not fit a check in {mode.Words()}", ExampleOf(mode), start);

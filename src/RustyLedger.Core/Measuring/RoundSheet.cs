@@ -67,14 +67,21 @@ public sealed record Entry(
     /// <summary>What is read there is chopped or phase-controlled.</summary>
     public bool IsChopped { get; init; }
 
+    /// <summary>The remark of its check and the signal of its pin: what bends a reading is said there.</summary>
+    public string About { get; init; } = "";
+
+    /// <summary>What bends it, taken off; null where nothing does.</summary>
+    public Correction? Correction => Corrections.Of(Value, Mode, About, Meter);
+
     /// <summary>Why it was accepted as right on this machine, off the book as it is; empty where it was not.</summary>
     public string AcceptedBecause { get; init; } = "";
 
     /// <summary>What counts: the value as read, less what the leads add.</summary>
     public ReadingValue? Counted =>
-        Value is NumberReading { Unit: Unit.Ohms } read && LeadOhms is { } zero && Mode == MeterMode.Ohms
+        Correction is { } correction ? correction.Counted
+        : Value is NumberReading { Unit: Unit.Ohms } read && LeadOhms is { } zero && Mode == MeterMode.Ohms
             ? Measuring.LeadZero.Off(read, zero)
-            : Value;
+        : Value;
 
     /// <summary>The verdict by today's rules on the limit as it stood, with each correction in its words.</summary>
     public Verdict Verdict
@@ -87,8 +94,11 @@ public sealed record Entry(
                 verdict = verdict with
                 {
                     Reason =
-                        $"{verdict.Reason}; {counted.Written}, which is {Value!.Written} less "
-                        + $"{Numbers.Write(LeadOhms!.Value)} Ω of the leads",
+                        $"{verdict.Reason}; "
+                        + (
+                            Correction?.Words
+                            ?? $"{counted.Written}, which is {Value!.Written} less {Numbers.Write(LeadOhms!.Value)} Ω of the leads"
+                        ),
                 };
             }
 
@@ -134,6 +144,17 @@ public sealed record Entry(
             (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
             (NumberReading { Unit: Unit.Volts } volts, null) when AlongFeed is not null => AlongFeed.Verdict(volts),
             (_, null) => new(VerdictKind.NotJudged, "no limit", $"{value.Written}, no limit was stated"),
+            (NumberReading { Unit: Unit.Ohms } read, _) when Mode == MeterMode.Temperature => new(
+                VerdictKind.NotJudged,
+                "sensor not known",
+                $"{read.Written}: write in the check’s remark which sensor it is, such as Pt100 or NTC 10k B3950; or the ohms fit none"
+            ),
+            (OverloadReading, NumericLimit limit) when Mode == MeterMode.Diode && Meter?.DiodeVolts is { } most && most <= Most(limit) =>
+                new(
+                    VerdictKind.NotJudged,
+                    "beyond the test",
+                    $"OL: the {Meter.Name} tests a diode with {Numbers.Write(most)} V, and this one may want as much by itself"
+                ),
             (NumberReading { Unit: Unit.Volts or Unit.Amps } read, _) when IsChopped && Meter is { IsTrueRms: false } => new(
                 VerdictKind.NotJudged,
                 "waveform",
@@ -142,6 +163,8 @@ public sealed record Entry(
             (NumberReading read, _) => Numeric(read, Limit),
             _ => Judge.Verdict(value, Limit, Tolerance),
         };
+
+    private decimal Most(NumericLimit limit) => Judge.Band(limit, Tolerance) is var (low, high) ? high ?? low ?? 0 : 0;
 
     /// <summary>Somebody wrote behind it that nothing drew current.</summary>
     internal static bool IsWithoutLoad(ReadingValue value) =>
@@ -155,6 +178,11 @@ public sealed record Entry(
             InCircuit && Mode == MeterMode.Ohms
                 ? Measuring.InCircuit.Verdict(read, limit, Tolerance)
                 : Judge.Verdict(read, limit, Tolerance);
+        if (InCircuit && Meter?.OhmsTurnOnJunctions == true && ruled.Kind == VerdictKind.NotJudged)
+        {
+            ruled = ruled with { Reason = $"{ruled.Reason}; the {Meter.Name} turns junctions on, so that diodes in parallel are read too" };
+        }
+
         return Meter is not null && limit is NumericLimit numeric && numeric.Unit == read.Unit
             ? MeterVerdict.Of(ruled, read, numeric, Tolerance, Mode, Meter)
             : ruled;
@@ -236,6 +264,7 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
                         LeadOhms = LeadsBefore(taken),
                         Meter = known.GetValueOrDefault(taken.MeterName),
                         IsChopped = Waveform.IsChopped(check, machine),
+                        About = Waveform.About(check, machine),
                         // What was accepted as this machine's normal is right under what it made the normal.
                         Limit =
                             check.AcceptedReading == taken.Id ? check.Limit

@@ -12,11 +12,14 @@ public static partial class Waveform
         ArgumentNullException.ThrowIfNull(check);
         ArgumentNullException.ThrowIfNull(machine);
         return check.Check.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.DcAmps or MeterMode.AcAmps
-            && (
-                Chopped().IsMatch(check.Check.Remark)
-                || (check.Check.Red is { } red && machine.Pins.TryGetValue(red, out var pin) && Chopped().IsMatch(pin.Pin.Signal))
-            );
+            && Chopped().IsMatch(About(check, machine));
     }
+
+    /// <summary>What is written of a check and of its pin.</summary>
+    internal static string About(ResolvedCheck check, ResolvedMachine machine) =>
+        check.Check.Red is { } red && machine.Pins.TryGetValue(red, out var pin)
+            ? $"{check.Check.Remark}; {pin.Pin.Signal}"
+            : check.Check.Remark;
 
     [GeneratedRegex(
         @"\b(?:chopped|PWM|phase[ -]controlled|phase[ -]cut|dimmed|triac)\b",

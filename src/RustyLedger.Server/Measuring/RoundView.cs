@@ -1,9 +1,11 @@
+using System.Globalization;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.History;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
+using RustyLedger.Core.Sums;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 
@@ -95,6 +97,7 @@ public sealed record ReadingView(
 /// <param name="MindsLeads">So few ohms that what the leads add matters.</param>
 /// <param name="Caution">What must be seen to before it is read in its mode; empty where nothing must.</param>
 /// <param name="Access">What must be opened for it; empty where nothing must.</param>
+/// <param name="Sums">Of the bench, that belong to it, with what is known already.</param>
 /// <param name="LineVolts">So many volts are expected that the meter must be made for them; null where they are not.</param>
 public sealed record RowView(
     CheckKey Key,
@@ -120,7 +123,8 @@ public sealed record RowView(
     bool MindsLeads,
     decimal? LineVolts,
     string Caution,
-    string Access
+    string Access,
+    IReadOnlyList<SumOffer> Sums
 );
 
 /// <summary>Checks that should read alike, as they stand together.</summary>
@@ -452,8 +456,28 @@ internal sealed class RoundViewer(
             LeadZero.MattersTo(row.Check),
             LineVoltage.Of(row.Check),
             row.Check.Check.Mode.Caution(),
-            _rules.AccessOf(row.Check)
+            _rules.AccessOf(row.Check),
+            CheckSums.Of(row.Check, machine, row.Reading, SetOf(row))
         );
+    }
+
+    private List<(string Name, string Reads)>? SetOf(SheetRow row)
+    {
+        if (Sheet.Sets.FirstOrDefault(s => s.Set.Members.Any(m => m.Key == row.Check.Key)) is not { } set)
+        {
+            return null;
+        }
+
+        var reads = Sheet.Rows.Where(r => set.Set.Members.Any(m => m.Key == r.Check.Key)).ToDictionary(r => r.Check.Key, r => r.Reading);
+        return
+        [
+            .. set.Set.Members.Select(m =>
+                (
+                    SheetOrder.NameOf(machine, m),
+                    reads[m.Key]?.Value is NumberReading n ? n.Value.ToString(CultureInfo.InvariantCulture) : ""
+                )
+            ),
+        ];
     }
 
     private PathView Path(StatePath path, CheckKey? at)

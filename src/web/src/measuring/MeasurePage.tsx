@@ -202,6 +202,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
           <>
             <Probe
               row={row}
+              visitId={view.visitId}
               words={pin?.words}
               landmarks={pin?.landmarks}
               isProvedDead={view.condition === 'provedDead'}

@@ -1,9 +1,11 @@
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import type { RowView } from '../api/generated';
 import { Wire } from '../ui/Wire';
 
 interface ProbeProps {
   row: RowView;
+  visitId: string;
   words: string | undefined;
   landmarks: string | undefined;
   isProvedDead: boolean;
@@ -14,7 +16,7 @@ interface ProbeProps {
 }
 
 /** The next probe, read from arm's length: red pin, black pin, wires, then how and what to expect. */
-export function Probe({ row, words, landmarks, isProvedDead, clip, before }: ProbeProps) {
+export function Probe({ row, visitId, words, landmarks, isProvedDead, clip, before }: ProbeProps) {
   return (
     <div data-testid="probe" className="py-2 max-[899px]:py-1">
       {row.red ? (
@@ -65,6 +67,15 @@ export function Probe({ row, words, landmarks, isProvedDead, clip, before }: Pro
         {row.plugged !== null && <span>{row.plugged ? 'plugged in' : 'unplugged'}</span>}
         {row.remark && <span className="text-ink-2">{row.remark}</span>}
         {before}
+        {row.sums.map((sum) => (
+          <Link
+            key={sum.sumId}
+            className="link max-[899px]:min-h-[44px] max-[899px]:content-center"
+            to={`/visits/${visitId}/sums/${sum.sumId}?${new URLSearchParams(sum.fill)}`}
+          >
+            Sum: {sum.name.toLowerCase()}
+          </Link>
+        ))}
         {row.caution && <b className="text-marginal">{row.caution}</b>}
         {row.deadOnly && !isProvedDead && <span className="text-ink-2">dead: prove it first</span>}
       </p>

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import {
   type SumAnswer,
   type SumField,
@@ -32,8 +33,10 @@ const marks: Record<SumVerdict, MarkKind | null> = {
 
 /** One sum: its fields, and the answer as one types. With a visit it can be kept there. */
 export function Sum({ sum, start }: { sum: SumView; start: VisitStart | undefined }) {
-  const empty = Object.fromEntries(sum.fields.map((f) => [f.name, '']));
-  const [typed, setTyped] = useWritten(`sums/${start?.visitId ?? 'bench'}/${sum.id}`, empty);
+  // A check that leads here says what it knows.
+  const [from] = useSearchParams();
+  const known = Object.fromEntries(sum.fields.map((f) => [f.name, from.get(f.name) ?? '']));
+  const [typed, setTyped] = useWritten(`sums/${start?.visitId ?? 'bench'}/${sum.id}/${from.toString()}`, known);
   const [which, setWhich] = useDraft(`sums/${start?.visitId ?? 'bench'}/which-fuse`);
   const standing = JSON.stringify(typed);
   const settled = useSettled(standing, rest);
@@ -74,7 +77,7 @@ export function Sum({ sum, start }: { sum: SumView; start: VisitStart | undefine
           <button
             type="button"
             className="link min-h-[32px] text-[14px] max-[899px]:min-h-[44px]"
-            onClick={() => setTyped(empty)}
+            onClick={() => setTyped(Object.fromEntries(sum.fields.map((f) => [f.name, ''])))}
           >
             Empty all fields
           </button>

@@ -3490,6 +3490,10 @@ export type RowView = {
      * What must be opened for it; empty where nothing must.
      */
     access: string;
+    /**
+     * Of the bench, that belong to it, with what is known already.
+     */
+    sums: Array<SumOffer>;
 };
 
 /**
@@ -4105,6 +4109,23 @@ export type SumField = {
 export type SumLine = {
     label: string;
     value: string;
+};
+
+/**
+ * A sum that a check may need, with what is known already.
+ */
+export type SumOffer = {
+    /**
+     * Of BenchSum.
+     */
+    sumId: string;
+    name: string;
+    /**
+     * Its fields, as they would be typed.
+     */
+    fill: {
+        [key: string]: string;
+    };
 };
 
 export type SumVerdict = 'figure' | 'good' | 'bad' | 'notJudged';
