@@ -14,7 +14,7 @@ export default defineConfig({
   outputDir: 'test-results',
   use: {
     // `./ledger failures` and `./ledger trace` show them.
-    trace: { mode: 'retain-on-failure', screenshots: false, sources: false },
+    trace: { mode: 'on-first-retry', screenshots: false, sources: false },
     screenshot: 'only-on-failure',
     // Only a test of the ledger out of reach needs the page kept on the device; filling that costs a second a page.
     serviceWorkers: 'block',
