@@ -12,6 +12,11 @@ try
         return await KeepingCommands.Run(name, file, options, TimeProvider.System, Console.Out);
     }
 
+    if (args is [CircuitCommand.Name, .. var files])
+    {
+        return CircuitCommand.Run(files.FirstOrDefault("")!, Console.Out);
+    }
+
     NativeMemory.GiveBackWhatIsFree();
     await LedgerHost.Build(args).RunAsync();
     return 0;

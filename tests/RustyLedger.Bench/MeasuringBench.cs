@@ -124,8 +124,17 @@ public class MeasuringBench
     [Benchmark]
     public RoundSheet SheetWithStretch() => RoundSheet.Of(_machine, _graph, _entries);
 
+    private static readonly RoundCost _cost = RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(new MeasuringBench()._machine));
+
+    private static readonly List<SetUp> _setUps =
+    [
+        .. Enumerable
+            .Range(0, 300)
+            .Select(i => new SetUp(i % 5 == 0, i % 3 == 0 ? "run" : "off", i % 4 == 0 ? "cover off" : "", $"c{i % 7}", MeterMode.DcVolts)),
+    ];
+
     [Benchmark]
-    public IReadOnlyList<ResolvedCheck> OrderOf1440Checks() => SheetOrder.Of(_machine, _graph);
+    public IReadOnlyList<int> OrderOf300Checks() => RoundPlan.Of(_setUps, [], _cost);
 
     private static readonly Meter Handheld = Meters.Presets.Single(m => m.Name == "Handheld meter");
 

@@ -18,12 +18,17 @@ if (args is ["probes"])
     ProbeBench.SayHowNear();
 }
 
+if (args is [] or ["circuits"])
+{
+    CircuitBench.Run();
+}
+
 if (args is ["soak", ..])
 {
     await SoakBench.Run(args.ElementAtOrDefault(1));
 }
 
-if (args is not (["record"] or ["bundle"] or ["probes"] or ["soak", ..]))
+if (args is not (["record"] or ["bundle"] or ["probes"] or ["circuits"] or ["soak", ..]))
 {
     ArriveBench.SayHowNear();
     ProbeBench.SayHowNear();

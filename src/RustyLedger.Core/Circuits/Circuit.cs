@@ -1,0 +1,216 @@
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>How an element stands that is more than its numbers.</summary>
+public enum ElementState
+{
+    /// <summary>Of elements that have no states.</summary>
+    None,
+
+    /// <summary>A diode that does not conduct, a regulator that gives nothing.</summary>
+    Off,
+
+    /// <summary>A diode that conducts forwards.</summary>
+    On,
+
+    /// <summary>A diode that conducts backwards.</summary>
+    Breakdown,
+
+    Intact,
+    Blown,
+    Released,
+    Held,
+    Regulating,
+
+    /// <summary>The input of a regulator is too low: it passes on what is left.</summary>
+    DroppedOut,
+
+    /// <summary>A regulator at the most it gives.</summary>
+    Limiting,
+}
+
+/// <summary>
+/// Elements and their nodes, with an unknown for the volts of each node and for the current of each element that may carry one at next to
+/// no volts. A low resistance keeps its current as an unknown, so that opening it stays exact.
+/// </summary>
+public sealed class Circuit
+{
+    /// <summary>The node that volts are counted from.</summary>
+    public const string Reference = "0";
+
+    /// <summary>A leak from every node, so that what floats has a solution; small beside whatever is measured. In siemens.</summary>
+    internal const double Leak = 1e-12;
+
+    /// <summary>No wire has less; in ohms.</summary>
+    internal const double LeastOhms = 1e-6;
+
+    // Below it the current of a resistance is an unknown, in ohms.
+    private const double LowOhms = 1;
+
+    private readonly Dictionary<string, int> _nodes = [];
+    private readonly Dictionary<string, int> _branches = [];
+    private readonly Dictionary<string, CircuitElement> _byName = [];
+    private readonly Lazy<int[]> _order;
+
+    /// <exception cref="ArgumentException">Two elements have one name, a contact has no coil, or a number means nothing; names which.</exception>
+    public Circuit(IEnumerable<CircuitElement> elements)
+    {
+        ArgumentNullException.ThrowIfNull(elements);
+        Elements = [.. elements];
+        foreach (var element in Elements)
+        {
+            if (!_byName.TryAdd(element.Name, element))
+            {
+                throw new ArgumentException($"There are two elements of the name {element.Name}.", nameof(elements));
+            }
+
+            if (Wrong(element) is { } wrong)
+            {
+                throw new ArgumentException($"{element.Name}: {wrong}.", nameof(elements));
+            }
+
+            foreach (var node in element.Nodes.Where(n => n != Reference))
+            {
+                _nodes.TryAdd(node, _nodes.Count);
+            }
+        }
+
+        foreach (var contact in Elements.OfType<RelayContact>())
+        {
+            if (_byName.GetValueOrDefault(contact.Coil) is not RelayCoil)
+            {
+                throw new ArgumentException($"{contact.Name}: there is no coil {contact.Coil}.", nameof(elements));
+            }
+        }
+
+        foreach (var element in Elements.Where(NeedsBranch))
+        {
+            _branches[element.Name] = _nodes.Count + _branches.Count;
+        }
+
+        _order = new Lazy<int[]>(() => SparseLu.OrderOf(Size, Pattern()));
+    }
+
+    private Circuit(Circuit like, IReadOnlyList<CircuitElement> elements)
+    {
+        // The same nodes and branches, so that the same unknowns mean the same.
+        (_nodes, _branches, _order, Elements) = (like._nodes, like._branches, like._order, elements);
+        _byName = elements.ToDictionary(e => e.Name);
+    }
+
+    public IReadOnlyList<CircuitElement> Elements { get; }
+
+    /// <summary>All nodes but the reference.</summary>
+    public IReadOnlyCollection<string> Nodes => _nodes.Keys;
+
+    /// <summary>Unknowns: the volts of the nodes, then the currents.</summary>
+    public int Size => _nodes.Count + _branches.Count;
+
+    public CircuitElement this[string name] => _byName[name];
+
+    public bool Has(string node) => node == Reference || _nodes.ContainsKey(node);
+
+    /// <summary>The unknown of a node; -1 for the reference.</summary>
+    /// <exception cref="KeyNotFoundException">There is no such node.</exception>
+    public int IndexOf(string node) => node == Reference ? -1 : _nodes[node];
+
+    /// <summary>The unknown of an element's current; null where it has none of its own.</summary>
+    public int? BranchOf(string element) => _branches.TryGetValue(element, out var at) ? at : null;
+
+    internal int[] Order => _order.Value;
+
+    /// <summary>The same with one element in the place of that of its name; it has the same nodes.</summary>
+    public Circuit With(CircuitElement changed)
+    {
+        ArgumentNullException.ThrowIfNull(changed);
+        return With([changed]);
+    }
+
+    /// <summary>The same with elements in the places of those of their names.</summary>
+    /// <exception cref="ArgumentException">There is none of that name, it has other nodes, or a number means nothing.</exception>
+    public Circuit With(IReadOnlyList<CircuitElement> changed)
+    {
+        ArgumentNullException.ThrowIfNull(changed);
+        var byName = changed.ToDictionary(c => c.Name);
+        foreach (var element in changed)
+        {
+            if (!_byName.TryGetValue(element.Name, out var was) || !was.Nodes.SequenceEqual(element.Nodes))
+            {
+                throw new ArgumentException($"There is no {element.Name} between the same nodes.", nameof(changed));
+            }
+
+            if (Wrong(element) is { } wrong)
+            {
+                throw new ArgumentException($"{element.Name}: {wrong}.", nameof(changed));
+            }
+        }
+
+        return new Circuit(this, [.. Elements.Select(e => byName.GetValueOrDefault(e.Name, e))]);
+    }
+
+    private static bool NeedsBranch(CircuitElement element) =>
+        element is not (Resistance { Ohms: >= LowOhms } or CurrentSource or Capacitance);
+
+    private static string? Wrong(CircuitElement element) =>
+        element switch
+        {
+            Resistance r when !(r.Ohms >= 0) => "a resistance has 0 ohms or more",
+            VoltageSource v when !(v.Ohms >= 0) || !double.IsFinite(v.Volts) || !double.IsFinite(v.AcVolts) =>
+                "a source has volts, and 0 ohms or more in series",
+            CurrentSource i when !double.IsFinite(i.Amps) => "a source of current has amps",
+            Diode d when !(d.Ohms > 0) || !(d.ForwardVolts >= 0) || d.ReverseVolts <= 0 =>
+                "a diode has forward volts, more than 0 ohms, and a breakdown above 0",
+            Switch s when !(s.Ohms >= 0) => "a contact has 0 ohms or more",
+            Fuse f when !(f.Ohms >= 0) || !(f.Amps > 0) => "a fuse has 0 ohms or more, and amps above 0",
+            RelayCoil c when !(c.Ohms > 0) || !(c.PullIn > c.DropOut) || !(c.DropOut >= 0) =>
+                "a coil has more than 0 ohms, and drops out below what pulls it in",
+            RelayContact c when !(c.Ohms >= 0) => "a contact has 0 ohms or more",
+            Regulator r when !(r.Limit > 0) || !(r.DropOut >= 0) || !(r.Volts > 0) =>
+                "a regulator has volts and a limit above 0, and a drop-out of 0 or more",
+            Capacitance c when !(c.Farads >= 0) => "a capacitance has 0 farads or more",
+            Inductance l when !(l.Henry >= 0) || !(l.Ohms >= 0) => "an inductance has 0 henry and 0 ohms or more",
+            Transformer t when !(t.Ratio > 0) || !(t.SecondaryOhms >= 0) || !(t.PrimaryOhms >= 0) =>
+                "a transformer has a ratio above 0, and 0 ohms or more",
+            _ => null,
+        };
+
+    /// <summary>Where the matrix may have entries in whatever state.</summary>
+    private IEnumerable<(int Row, int Column)> Pattern()
+    {
+        foreach (var element in Elements)
+        {
+            List<int> at = [.. element.Nodes.Select(IndexOf).Where(i => i >= 0)];
+            if (BranchOf(element.Name) is { } branch)
+            {
+                at.Add(branch);
+            }
+
+            foreach (var row in at)
+            {
+                foreach (var column in at)
+                {
+                    yield return (row, column);
+                }
+            }
+        }
+    }
+
+    /// <summary>How each element stands before anything is switched on.</summary>
+    public Dictionary<string, ElementState> AtRest() =>
+        Elements
+            .Where(e => e is Diode or Fuse or RelayCoil or Regulator)
+            .ToDictionary(
+                e => e.Name,
+                e =>
+                    e switch
+                    {
+                        Diode => ElementState.Off,
+                        Fuse => ElementState.Intact,
+                        RelayCoil => ElementState.Released,
+                        _ => ElementState.Regulating,
+                    }
+            );
+
+    /// <summary>Whether a contact is closed with its coil as it stands.</summary>
+    internal static bool IsClosed(RelayContact contact, IReadOnlyDictionary<string, ElementState> states) =>
+        contact.ClosesWhenHeld == (states[contact.Coil] == ElementState.Held);
+}

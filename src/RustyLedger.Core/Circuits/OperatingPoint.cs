@@ -1,0 +1,451 @@
+using System.Globalization;
+
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>Why a circuit has no operating point.</summary>
+public enum NoPoint
+{
+    /// <summary>Sources hold different volts between the same nodes, or the same twice.</summary>
+    SourcesInConflict,
+
+    /// <summary>A relay pulls in and by that drops out: it chatters.</summary>
+    Chatters,
+
+    /// <summary>Diodes, regulators and relays found no state that fits.</summary>
+    NotFound,
+
+    /// <summary>The current of a source has no way back to it.</summary>
+    NoWayBack,
+}
+
+/// <param name="Kind">What is wrong.</param>
+/// <param name="Names">Of the elements it is about.</param>
+/// <param name="Words">The same in a sentence.</param>
+public sealed record CircuitProblem(NoPoint Kind, IReadOnlyList<string> Names, string Words);
+
+/// <summary>
+/// A circuit at rest: the volts of each node, the current of each element, and how each switching element stands. Steady states alone;
+/// chopped and phase-controlled waveforms are not predicted.
+/// </summary>
+public sealed class OperatingPoint
+{
+    // Volts and amps by which a state may be off before it counts as wrong.
+    private const double Tolerance = 1e-9;
+
+    // No circuit of this ledger has so many volts: what solves to them has no way back for its current.
+    private const double SillyVolts = 1e7;
+
+    private readonly Circuit _circuit;
+    private readonly double[] _x;
+    private readonly int[] _island;
+
+    private OperatingPoint(
+        Circuit circuit,
+        IReadOnlyDictionary<string, ElementState> states,
+        double[] x,
+        int[] island,
+        IReadOnlyList<Stage> stages,
+        CircuitProblem? problem
+    )
+    {
+        (_circuit, States, _x, _island, Stages, Problem) = (circuit, states, x, island, stages, problem);
+    }
+
+    /// <summary>One rest on the way: relays and fuses as they stood, what settled then, and what moved because of it.</summary>
+    /// <param name="Events">Relays that moved or the fuse that blew; empty for the last.</param>
+    internal sealed record Stage(
+        Circuit Circuit,
+        IReadOnlyDictionary<string, ElementState> States,
+        double[] X,
+        SparseLu<double> Factors,
+        IReadOnlyList<string> Events
+    );
+
+    public Circuit Circuit => _circuit;
+
+    public IReadOnlyDictionary<string, ElementState> States { get; }
+
+    /// <summary>Null where there is an operating point.</summary>
+    public CircuitProblem? Problem { get; }
+
+    /// <summary>How it was reached, itself the last; empty for a point that was worked out from another.</summary>
+    internal IReadOnlyList<Stage> Stages { get; }
+
+    /// <summary>Volts of a node; null where it floats, or there is no operating point.</summary>
+    /// <exception cref="KeyNotFoundException">There is no such node.</exception>
+    public double? Volts(string node)
+    {
+        var at = _circuit.IndexOf(node);
+        return Problem is not null ? null
+            : at < 0 ? 0
+            : _island[at] == 0 ? _x[at]
+            : null;
+    }
+
+    /// <summary>Volts between two nodes; null where nothing that conducts joins them, or there is no operating point.</summary>
+    public double? Between(string red, string black)
+    {
+        var (a, b) = (_circuit.IndexOf(red), _circuit.IndexOf(black));
+        return Problem is null && Island(a) == Island(b) ? Raw(a) - Raw(b) : null;
+    }
+
+    private int Island(int node) => node < 0 ? 0 : _island[node];
+
+    private double Raw(int node) => node < 0 ? 0 : _x[node];
+
+    /// <summary>
+    /// Current through an element, from its first node to its second; of a source out of its minus and through it, so that a source that
+    /// feeds has less than nothing.
+    /// </summary>
+    public double Amps(string element)
+    {
+        if (_circuit.BranchOf(element) is { } branch)
+        {
+            return Problem is null ? _x[branch] : double.NaN;
+        }
+
+        return _circuit[element] switch
+        {
+            Resistance r => (Raw(_circuit.IndexOf(r.A)) - Raw(_circuit.IndexOf(r.B))) / Math.Max(r.Ohms, Circuit.LeastOhms),
+            CurrentSource i => i.Amps,
+            _ => 0,
+        };
+    }
+
+    /// <summary>
+    /// The point that a circuit comes to from how its relays and fuses stood. Diodes and regulators settle first, then relays, and only
+    /// then what a steady current blows.
+    /// </summary>
+    /// <param name="from">How each stood before, such as <see cref="States"/> of the point before a switch was turned; null for at rest.</param>
+    public static OperatingPoint Of(Circuit circuit, IReadOnlyDictionary<string, ElementState>? from = null)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        var states = circuit.AtRest();
+        foreach (var (name, state) in from ?? states)
+        {
+            states[name] = state;
+        }
+
+        if (Conflict(circuit) is { } conflict)
+        {
+            return Nothing(circuit, states, conflict);
+        }
+
+        var seen = new HashSet<string>();
+        var stages = new List<Stage>();
+        for (; ; )
+        {
+            if (Settle(circuit, states) is not { } settled)
+            {
+                return Nothing(
+                    circuit,
+                    states,
+                    new CircuitProblem(NoPoint.NotFound, [], "No state of the diodes and regulators fits: it cannot be worked out.")
+                );
+            }
+
+            var moving = Moving(circuit, settled.X, states);
+            var fuse = moving.Count > 0 ? null : Blowing(circuit, settled.X, states);
+            stages.Add(
+                new Stage(circuit, new Dictionary<string, ElementState>(states), settled.X, settled.Factors, fuse is null ? moving : [fuse])
+            );
+            if (moving.Count > 0)
+            {
+                if (!seen.Add(RelayStates(circuit, states)))
+                {
+                    return Nothing(
+                        circuit,
+                        states,
+                        new CircuitProblem(
+                            NoPoint.Chatters,
+                            moving,
+                            $"{string.Join(" and ", moving)} {(moving.Count == 1 ? "chatters" : "chatter")}: pulling in takes away what pulls in."
+                        )
+                    );
+                }
+
+                foreach (var name in moving)
+                {
+                    states[name] = states[name] == ElementState.Held ? ElementState.Released : ElementState.Held;
+                }
+
+                continue;
+            }
+
+            if (fuse is not null)
+            {
+                // One at a time: what it was that drew too much goes with it.
+                states[fuse] = ElementState.Blown;
+                seen.Clear();
+                continue;
+            }
+
+            var island = Islands(circuit, states, settled.X);
+            if (Lost(circuit, island, settled.X) is { } lost)
+            {
+                return Nothing(circuit, states, lost);
+            }
+
+            return new OperatingPoint(circuit, states, settled.X, island, stages, null);
+        }
+    }
+
+    /// <summary>The point with the values of a solution that was reached otherwise; its states are those of another.</summary>
+    internal static OperatingPoint Updated(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
+    {
+        var island = Islands(circuit, states, x);
+        return Lost(circuit, island, x) is { } lost
+            ? Nothing(circuit, states, lost)
+            : new OperatingPoint(circuit, states, x, island, [], null);
+    }
+
+    private static OperatingPoint Nothing(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, CircuitProblem problem) =>
+        new(circuit, states, new double[circuit.Size], new int[circuit.Nodes.Count], [], problem);
+
+    private sealed record Settled(double[] X, SparseLu<double> Factors);
+
+    /// <summary>Finds the states of diodes and regulators that fit, the relays and fuses as they stand.</summary>
+    private static Settled? Settle(Circuit circuit, Dictionary<string, ElementState> states)
+    {
+        List<CircuitElement> switching = [.. circuit.Elements.Where(e => e is Diode or Regulator)];
+        var seen = new HashSet<string>();
+        var isCareful = false;
+        // All that are wrong turn at once, until that goes round; then one after the other, the first that is wrong
+        // (least index first: Murty, "Note on a Bard-type scheme", 1974).
+        for (var turn = 0; turn < 60 + (20 * switching.Count); turn++)
+        {
+            Settled solved;
+            try
+            {
+                solved = Solve(circuit, states);
+            }
+            catch (SingularMatrixException)
+            {
+                return null;
+            }
+
+            var wrong = false;
+            foreach (var element in switching)
+            {
+                if (Fitting(circuit, element, states[element.Name], solved.X) is { } better)
+                {
+                    states[element.Name] = better;
+                    wrong = true;
+                    if (isCareful)
+                    {
+                        break;
+                    }
+                }
+            }
+
+            if (!wrong)
+            {
+                return solved;
+            }
+
+            isCareful = isCareful || !seen.Add(string.Join(',', switching.Select(s => (int)states[s.Name])));
+        }
+
+        return null;
+    }
+
+    private static Settled Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states)
+    {
+        var stamps = Stamps<double>.Of(circuit, states);
+        var factors = SparseLu.Of(circuit.Size, stamps.Entries, circuit.Order);
+        return new Settled(factors.Solve(stamps.RightSide()), factors);
+    }
+
+    private static double At(Circuit circuit, string node, ReadOnlySpan<double> x) => circuit.IndexOf(node) is var i and >= 0 ? x[i] : 0;
+
+    /// <summary>The state that an element should rather be in; null where it fits.</summary>
+    internal static ElementState? Fitting(Circuit circuit, CircuitElement element, ElementState state, ReadOnlySpan<double> x)
+    {
+        switch (element)
+        {
+            case Diode d:
+                var amps = x[circuit.BranchOf(d.Name)!.Value];
+                var volts = At(circuit, d.Anode, x) - At(circuit, d.Cathode, x);
+                return state switch
+                {
+                    ElementState.On => amps < -Tolerance ? ElementState.Off : null,
+                    ElementState.Breakdown => amps > Tolerance ? ElementState.Off : null,
+                    _ => volts > d.ForwardVolts + Tolerance ? ElementState.On
+                    : volts < -d.ReverseVolts - Tolerance ? ElementState.Breakdown
+                    : null,
+                };
+            case Regulator r:
+                var given = x[circuit.BranchOf(r.Name)!.Value];
+                var output = At(circuit, r.Out, x) - At(circuit, r.Common, x);
+                var left = At(circuit, r.In, x) - At(circuit, r.Out, x);
+                return state switch
+                {
+                    ElementState.Regulating => given < -Tolerance ? ElementState.Off
+                    : given > r.Limit + Tolerance ? ElementState.Limiting
+                    : left < r.DropOut - Tolerance ? ElementState.DroppedOut
+                    : null,
+                    ElementState.DroppedOut => given < -Tolerance ? ElementState.Off
+                    : given > r.Limit + Tolerance ? ElementState.Limiting
+                    : output > r.Volts + Tolerance ? ElementState.Regulating
+                    : null,
+                    ElementState.Limiting => output > r.Volts + Tolerance ? ElementState.Regulating
+                    : left < r.DropOut - Tolerance ? ElementState.DroppedOut
+                    : null,
+                    _ => output < r.Volts - Tolerance && left > r.DropOut + Tolerance ? ElementState.Regulating : null,
+                };
+            default:
+                return null;
+        }
+    }
+
+    private static string RelayStates(Circuit circuit, Dictionary<string, ElementState> states) =>
+        string.Concat(circuit.Elements.OfType<RelayCoil>().Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
+
+    /// <summary>The relays whose coil volts do not fit how they stand.</summary>
+    internal static List<string> Moving(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states) =>
+        [
+            .. circuit
+                .Elements.OfType<RelayCoil>()
+                .Where(c =>
+                    Math.Abs(At(circuit, c.A, x) - At(circuit, c.B, x)) is var volts
+                    && (states[c.Name] == ElementState.Held ? volts < c.DropOut : volts >= c.PullIn)
+                )
+                .Select(c => c.Name),
+        ];
+
+    /// <summary>The fuse that carries most beyond what it is made for.</summary>
+    internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states) =>
+        circuit
+            .Elements.OfType<Fuse>()
+            .Where(f => states[f.Name] == ElementState.Intact)
+            .Select(f => (f.Name, Share: Math.Abs(x[circuit.BranchOf(f.Name)!.Value]) / f.Amps))
+            .Where(f => f.Share > 1)
+            .OrderByDescending(f => f.Share)
+            .Select(f => f.Name)
+            .FirstOrDefault();
+
+    /// <summary>Which nodes hang together by what conducts; 0 with the reference.</summary>
+    internal static int[] Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
+    {
+        var n = circuit.Nodes.Count;
+        var parent = Enumerable.Range(0, n + 1).ToArray();
+        int Root(int i)
+        {
+            while (parent[i] != i)
+            {
+                i = parent[i] = parent[parent[i]];
+            }
+
+            return i;
+        }
+
+        // The reference stands at 0, a node at its index and one.
+        foreach (var (a, b) in circuit.Elements.SelectMany(e => Joins(circuit, e, states, x)))
+        {
+            parent[Root(circuit.IndexOf(a) + 1)] = Root(circuit.IndexOf(b) + 1);
+        }
+
+        var reference = Root(0);
+        return [.. Enumerable.Range(1, n).Select(i => Root(i) == reference ? 0 : Root(i) + 1)];
+    }
+
+    private static IEnumerable<(string A, string B)> Joins(
+        Circuit circuit,
+        CircuitElement element,
+        IReadOnlyDictionary<string, ElementState> states,
+        double[] x
+    ) =>
+        element switch
+        {
+            Resistance r => double.IsPositiveInfinity(r.Ohms) ? [] : [(r.A, r.B)],
+            VoltageSource v => double.IsPositiveInfinity(v.Ohms) ? [] : [(v.Plus, v.Minus)],
+            RelayCoil c => double.IsPositiveInfinity(c.Ohms) ? [] : [(c.A, c.B)],
+            Inductance l => double.IsPositiveInfinity(l.Ohms) ? [] : [(l.A, l.B)],
+            Switch s => s.IsClosed ? [(s.A, s.B)] : [],
+            Fuse f => states[f.Name] == ElementState.Intact ? [(f.A, f.B)] : [],
+            RelayContact c => Circuit.IsClosed(c, states) ? [(c.A, c.B)] : [],
+            // Behind a diode that carries nothing but the leak, a node is as good as open.
+            Diode d => states[d.Name] == ElementState.Off || Math.Abs(x[circuit.BranchOf(d.Name)!.Value]) < Tolerance
+                ? []
+                : [(d.Anode, d.Cathode)],
+            Regulator r => states[r.Name] switch
+            {
+                ElementState.Off => [],
+                _ => [(r.In, r.Out), (r.Out, r.Common)],
+            },
+            Transformer t => [(t.P1, t.P2), (t.S1, t.S2)],
+            _ => [],
+        };
+
+    /// <summary>Sources without anything in series that close a ring: they hold different volts, or one of them is one too many.</summary>
+    private static CircuitProblem? Conflict(Circuit circuit)
+    {
+        var joined = new Dictionary<string, List<VoltageSource>>();
+        foreach (var source in circuit.Elements.OfType<VoltageSource>().Where(v => v.Ohms == 0))
+        {
+            if (Way(source.Plus, source.Minus, joined, []) is { } ring)
+            {
+                List<string> names = [source.Name, .. ring.Select(r => r.Name)];
+                return new CircuitProblem(
+                    NoPoint.SourcesInConflict,
+                    names,
+                    $"{string.Join(" and ", names)} hold volts between the same points, with nothing in series: give one of them its ohms."
+                );
+            }
+
+            foreach (var node in source.Nodes)
+            {
+                (joined.TryGetValue(node, out var at) ? at : joined[node] = []).Add(source);
+            }
+        }
+
+        return null;
+    }
+
+    private static List<VoltageSource>? Way(string from, string to, Dictionary<string, List<VoltageSource>> joined, HashSet<string> seen)
+    {
+        if (from == to)
+        {
+            return [];
+        }
+
+        seen.Add(from);
+        foreach (var source in joined.GetValueOrDefault(from) ?? [])
+        {
+            var next = source.Plus == from ? source.Minus : source.Plus;
+            if (!seen.Contains(next) && Way(next, to, joined, seen) is { } rest)
+            {
+                return [source, .. rest];
+            }
+        }
+
+        return null;
+    }
+
+    private static CircuitProblem? Lost(Circuit circuit, int[] island, double[] x)
+    {
+        int IslandOf(string node) => circuit.IndexOf(node) is var i and >= 0 ? island[i] : 0;
+        List<string> lost =
+        [
+            .. circuit.Elements.OfType<CurrentSource>().Where(i => i.Amps != 0 && IslandOf(i.From) != IslandOf(i.To)).Select(i => i.Name),
+            .. circuit
+                .Elements.OfType<Regulator>()
+                .Where(r =>
+                    x[circuit.BranchOf(r.Name)!.Value] is var amps && Math.Abs(amps) > Tolerance && IslandOf(r.In) != IslandOf(r.Out)
+                )
+                .Select(r => r.Name),
+        ];
+        return lost.Count > 0 || x.Take(circuit.Nodes.Count).Any(v => !double.IsFinite(v) || Math.Abs(v) > SillyVolts)
+            ? new CircuitProblem(
+                NoPoint.NoWayBack,
+                lost,
+                lost.Count > 0
+                    ? $"The current of {string.Join(" and ", lost)} has no way back."
+                    : string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"Some current has no way back: it would want more than {SillyVolts:0} V."
+                    )
+            )
+            : null;
+    }
+}

@@ -1,0 +1,280 @@
+using System.Numerics;
+
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>The matrix has no inverse: a row or column says nothing that the others do not say.</summary>
+public sealed class SingularMatrixException(int unknown) : Exception($"Unknown {unknown} is not determined.")
+{
+    /// <summary>The unknown at which no pivot was left.</summary>
+    public int Unknown { get; } = unknown;
+}
+
+/// <summary>Factors sparse matrices.</summary>
+public static class SparseLu
+{
+    /// <param name="n">Rows and columns.</param>
+    /// <param name="entries">Of the matrix; those of one place are added up.</param>
+    /// <param name="columnOrder">Of a matrix of the same pattern, see <see cref="OrderOf"/>; null to work it out.</param>
+    /// <exception cref="SingularMatrixException">It has no inverse.</exception>
+    public static SparseLu<T> Of<T>(int n, IEnumerable<(int Row, int Column, T Value)> entries, int[]? columnOrder = null)
+        where T : struct, INumberBase<T>
+    {
+        ArgumentNullException.ThrowIfNull(entries);
+        var columns = new Dictionary<int, T>[n];
+        for (var i = 0; i < n; i++)
+        {
+            columns[i] = [];
+        }
+
+        foreach (var (row, column, value) in entries)
+        {
+            columns[column][row] = columns[column].TryGetValue(row, out var known) ? known + value : value;
+        }
+
+        var factors = new SparseLu<T>(n, columnOrder ?? OrderOf(n, columns.SelectMany((c, j) => c.Keys.Select(i => (i, j)))));
+        factors.Factor(columns);
+        return factors;
+    }
+
+    /// <summary>The columns in the order of least degree: each is eliminated when it has the fewest neighbours left.</summary>
+    /// <param name="pattern">Where the matrix has entries.</param>
+    public static int[] OrderOf(int n, IEnumerable<(int Row, int Column)> pattern)
+    {
+        ArgumentNullException.ThrowIfNull(pattern);
+        var neighbours = new HashSet<int>[n];
+        for (var i = 0; i < n; i++)
+        {
+            neighbours[i] = [];
+        }
+
+        foreach (var (row, column) in pattern)
+        {
+            if (row != column)
+            {
+                neighbours[row].Add(column);
+                neighbours[column].Add(row);
+            }
+        }
+
+        // By degree, then by index, so that one matrix always has one order.
+        var byDegree = new SortedSet<(int Degree, int Node)>(Enumerable.Range(0, n).Select(i => (neighbours[i].Count, i)));
+        var order = new int[n];
+        for (var k = 0; k < n; k++)
+        {
+            var least = byDegree.Min;
+            byDegree.Remove(least);
+            var (_, node) = least;
+            order[k] = node;
+            var around = neighbours[node].ToArray();
+            foreach (var a in around)
+            {
+                byDegree.Remove((neighbours[a].Count, a));
+                neighbours[a].Remove(node);
+            }
+
+            for (var i = 0; i < around.Length; i++)
+            {
+                for (var j = i + 1; j < around.Length; j++)
+                {
+                    neighbours[around[i]].Add(around[j]);
+                    neighbours[around[j]].Add(around[i]);
+                }
+            }
+
+            foreach (var a in around)
+            {
+                byDegree.Add((neighbours[a].Count, a));
+            }
+
+            neighbours[node] = [];
+        }
+
+        return order;
+    }
+}
+
+/// <summary>
+/// Triangular factors of a sparse matrix, column by column (Gilbert and Peierls, "Sparse partial pivoting in time proportional to
+/// arithmetic operations", 1988). The columns are taken in the order of least degree of the pattern made symmetric, so that few new
+/// entries arise; rows are exchanged where the entry on the diagonal is much smaller than the largest of its column.
+/// </summary>
+/// <typeparam name="T">Real or complex.</typeparam>
+public sealed class SparseLu<T>
+    where T : struct, INumberBase<T>
+{
+    // The diagonal is kept unless it is smaller than this share of the column's largest: it keeps the order that saves entries.
+    private const double DiagonalShare = 0.1;
+
+    private readonly int _n;
+    private readonly int[] _columnOrder;
+    private readonly int[] _pivotOfRow;
+    private readonly List<(int Row, T Value)>[] _lower;
+    private readonly List<(int Row, T Value)>[] _upper;
+    private readonly T[] _diagonal;
+
+    internal SparseLu(int n, int[] columnOrder)
+    {
+        (_n, _columnOrder) = (n, columnOrder);
+        _pivotOfRow = new int[n];
+        Array.Fill(_pivotOfRow, -1);
+        _lower = new List<(int, T)>[n];
+        _upper = new List<(int, T)>[n];
+        _diagonal = new T[n];
+    }
+
+    /// <summary>How many entries the factors have.</summary>
+    public int Entries => _n + _lower.Sum(l => l.Count) + _upper.Sum(u => u.Count);
+
+    internal void Factor(Dictionary<int, T>[] columns)
+    {
+        var x = new T[_n];
+        var isIn = new bool[_n];
+        var reach = new List<int>();
+        var path = new Stack<(int Row, int At)>();
+        for (var k = 0; k < _n; k++)
+        {
+            var column = columns[_columnOrder[k]];
+            reach.Clear();
+            foreach (var row in column.Keys)
+            {
+                Reach(row, isIn, reach, path);
+            }
+
+            foreach (var (row, value) in column)
+            {
+                x[row] = value;
+            }
+
+            // The reach lies in the order in which it was left: from the last on, what depends comes after what it depends on.
+            var upper = new List<(int, T)>();
+            for (var r = reach.Count - 1; r >= 0; r--)
+            {
+                var row = reach[r];
+                var pivot = _pivotOfRow[row];
+                if (pivot < 0)
+                {
+                    continue;
+                }
+
+                var value = x[row];
+                upper.Add((pivot, value));
+                if (value != T.Zero)
+                {
+                    foreach (var (below, factor) in _lower[pivot])
+                    {
+                        x[below] -= factor * value;
+                    }
+                }
+            }
+
+            var (best, size, diagonal) = (-1, 0.0, -1.0);
+            foreach (var row in reach)
+            {
+                if (_pivotOfRow[row] < 0)
+                {
+                    var here = SizeOf(x[row]);
+                    (best, size) = here > size ? (row, here) : (best, size);
+                    diagonal = row == _columnOrder[k] ? here : diagonal;
+                }
+            }
+
+            if (best < 0 || !double.IsFinite(size) || size < 1e-300)
+            {
+                throw new SingularMatrixException(_columnOrder[k]);
+            }
+
+            best = diagonal >= DiagonalShare * size ? _columnOrder[k] : best;
+            var by = x[best];
+            var lower = new List<(int, T)>();
+            foreach (var row in reach)
+            {
+                if (_pivotOfRow[row] < 0 && row != best && x[row] != T.Zero)
+                {
+                    lower.Add((row, x[row] / by));
+                }
+
+                x[row] = T.Zero;
+                isIn[row] = false;
+            }
+
+            _pivotOfRow[best] = k;
+            (_diagonal[k], _lower[k], _upper[k]) = (by, lower, upper);
+        }
+    }
+
+    /// <summary>All rows that an entry in a row reaches through the lower factor, in the order in which they are left.</summary>
+    private void Reach(int from, bool[] isIn, List<int> reach, Stack<(int Row, int At)> path)
+    {
+        if (isIn[from])
+        {
+            return;
+        }
+
+        isIn[from] = true;
+        path.Push((from, 0));
+        while (path.TryPop(out var at))
+        {
+            var pivot = _pivotOfRow[at.Row];
+            var below = pivot < 0 ? null : _lower[pivot];
+            var next = at.At;
+            while (below is not null && next < below.Count && isIn[below[next].Row])
+            {
+                next++;
+            }
+
+            if (below is null || next >= below.Count)
+            {
+                reach.Add(at.Row);
+                continue;
+            }
+
+            path.Push((at.Row, next + 1));
+            isIn[below[next].Row] = true;
+            path.Push((below[next].Row, 0));
+        }
+    }
+
+    /// <summary>The solution of A x = b.</summary>
+    public T[] Solve(ReadOnlySpan<T> right)
+    {
+        var rest = right.ToArray();
+        var y = new T[_n];
+        var rowOfPivot = new int[_n];
+        for (var row = 0; row < _n; row++)
+        {
+            rowOfPivot[_pivotOfRow[row]] = row;
+        }
+
+        for (var k = 0; k < _n; k++)
+        {
+            var value = y[k] = rest[rowOfPivot[k]];
+            if (value != T.Zero)
+            {
+                foreach (var (row, factor) in _lower[k])
+                {
+                    rest[row] -= factor * value;
+                }
+            }
+        }
+
+        var x = new T[_n];
+        for (var k = _n - 1; k >= 0; k--)
+        {
+            if (y[k] != T.Zero)
+            {
+                var value = x[_columnOrder[k]] = y[k] / _diagonal[k];
+                foreach (var (pivot, factor) in _upper[k])
+                {
+                    y[pivot] -= factor * value;
+                }
+            }
+        }
+
+        return x;
+    }
+
+    internal static double SizeOf(T value) =>
+        typeof(T) == typeof(double) ? Math.Abs((double)(object)value)
+        : typeof(T) == typeof(Complex) ? ((Complex)(object)value).Magnitude
+        : double.CreateTruncating(T.Abs(value));
+}
