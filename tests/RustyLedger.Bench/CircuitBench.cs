@@ -14,6 +14,7 @@ internal static class CircuitBench
     private const int Boards = 100;
     private const int NodesPerBoard = 10;
     private const int Points = 300;
+    private const int Sample = 200;
 
     public static void Run()
     {
@@ -40,14 +41,17 @@ internal static class CircuitBench
 
         var own = watch.Elapsed;
         Console.WriteLine($"{"single faults predicted", -60} {faults.Count, 10}");
-        Console.WriteLine($"{"of which worked out anew", -60} {prediction.WorkedOutAnew, 10}");
+        Console.WriteLine($"{"systems factored anew", -60} {prediction.Factored, 10}");
         Console.WriteLine($"{"all of them, ms", -60} {own.TotalMilliseconds, 10:0}");
         Console.WriteLine($"{"allocated, MB", -60} {(GC.GetAllocatedBytesForCurrentThread() - before) / 1024 / 1024, 10}");
         Console.WriteLine($"{"process, MB", -60} {Process.GetCurrentProcess().PeakWorkingSet64 / 1024 / 1024, 10}");
         Console.WriteLine($"{"checksum of the volts", -60} {sum.ToString("G9", CultureInfo.InvariantCulture), 10}");
-        if (Ngspice(circuit, healthy, pins, faults) is { } there)
+        // A sample of the faults, spread over all of them: the whole takes ngspice a quarter of an hour.
+        List<CircuitFault> sample = [.. faults.Where((_, i) => i % (faults.Count / Sample) == 0).Take(Sample)];
+        if (Ngspice(circuit, healthy, pins, sample) is { } some)
         {
-            Console.WriteLine($"{"ngspice, one process that alters it, ms", -60} {there.TotalMilliseconds, 10:0}");
+            var there = some * faults.Count / sample.Count;
+            Console.WriteLine($"{$"ngspice, one process that alters it (from {Sample}), ms", -60} {there.TotalMilliseconds, 10:0}");
             Console.WriteLine($"{"  times as long", -60} {there / own, 10:0.0}");
             var one = OneProcess(circuit, healthy);
             Console.WriteLine($"{"ngspice, one process per fault (from five), ms", -60} {one.TotalMilliseconds * faults.Count, 10:0}");

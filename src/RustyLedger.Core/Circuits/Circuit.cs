@@ -49,13 +49,19 @@ public sealed class Circuit
     private readonly Dictionary<string, int> _nodes = [];
     private readonly Dictionary<string, int> _branches = [];
     private readonly Dictionary<string, CircuitElement> _byName = [];
+    private readonly IReadOnlyList<CircuitElement> _original;
+    private readonly Lazy<IReadOnlyList<CircuitElement>> _elements;
+    private readonly IReadOnlyDictionary<string, CircuitElement> _changed = new Dictionary<string, CircuitElement>();
+    private readonly IReadOnlyList<CircuitElement> _stateful;
     private readonly Lazy<int[]> _order;
 
-    /// <exception cref="ArgumentException">Two elements have one name, a contact has no coil, or a number means nothing; names which.</exception>
+    /// <exception cref="ArgumentException">Two elements have one name, a contact has no coil, or a number means nothing; names
+    /// which.</exception>
     public Circuit(IEnumerable<CircuitElement> elements)
     {
         ArgumentNullException.ThrowIfNull(elements);
-        Elements = [.. elements];
+        _original = [.. elements];
+        _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => _original);
         foreach (var element in Elements)
         {
             if (!_byName.TryAdd(element.Name, element))
@@ -74,6 +80,7 @@ public sealed class Circuit
             }
         }
 
+        _stateful = [.. _original.Where(e => e is Diode or Regulator or RelayCoil or Fuse)];
         foreach (var contact in Elements.OfType<RelayContact>())
         {
             if (_byName.GetValueOrDefault(contact.Coil) is not RelayCoil)
@@ -90,14 +97,16 @@ public sealed class Circuit
         _order = new Lazy<int[]>(() => SparseLu.OrderOf(Size, Pattern()));
     }
 
-    private Circuit(Circuit like, IReadOnlyList<CircuitElement> elements)
+    private Circuit(Circuit like, IReadOnlyDictionary<string, CircuitElement> changed)
     {
-        // The same nodes and branches, so that the same unknowns mean the same.
-        (_nodes, _branches, _order, Elements) = (like._nodes, like._branches, like._order, elements);
-        _byName = elements.ToDictionary(e => e.Name);
+        // The same nodes and branches, so that the same unknowns mean the same; thousands of such circuits differ in one element each.
+        (_nodes, _branches, _order, _byName, _original) = (like._nodes, like._branches, like._order, like._byName, like._original);
+        _stateful = like._stateful;
+        _changed = changed;
+        _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => [.. _original.Select(e => _changed.GetValueOrDefault(e.Name, e))]);
     }
 
-    public IReadOnlyList<CircuitElement> Elements { get; }
+    public IReadOnlyList<CircuitElement> Elements => _elements.Value;
 
     /// <summary>All nodes but the reference.</summary>
     public IReadOnlyCollection<string> Nodes => _nodes.Keys;
@@ -105,7 +114,11 @@ public sealed class Circuit
     /// <summary>Unknowns: the volts of the nodes, then the currents.</summary>
     public int Size => _nodes.Count + _branches.Count;
 
-    public CircuitElement this[string name] => _byName[name];
+    public CircuitElement this[string name] => _changed.TryGetValue(name, out var changed) ? changed : _byName[name];
+
+    /// <summary>Those whose state settles or moves: diodes, regulators, coils and fuses, as they stand in the list.</summary>
+    internal IReadOnlyList<CircuitElement> Stateful =>
+        _changed.Count == 0 ? _stateful : [.. _stateful.Select(e => _changed.GetValueOrDefault(e.Name, e))];
 
     public bool Has(string node) => node == Reference || _nodes.ContainsKey(node);
 
@@ -144,7 +157,12 @@ public sealed class Circuit
             }
         }
 
-        return new Circuit(this, [.. Elements.Select(e => byName.GetValueOrDefault(e.Name, e))]);
+        foreach (var (name, earlier) in _changed)
+        {
+            byName.TryAdd(name, earlier);
+        }
+
+        return new Circuit(this, byName);
     }
 
     private static bool NeedsBranch(CircuitElement element) =>
@@ -196,19 +214,17 @@ public sealed class Circuit
 
     /// <summary>How each element stands before anything is switched on.</summary>
     public Dictionary<string, ElementState> AtRest() =>
-        Elements
-            .Where(e => e is Diode or Fuse or RelayCoil or Regulator)
-            .ToDictionary(
-                e => e.Name,
-                e =>
-                    e switch
-                    {
-                        Diode => ElementState.Off,
-                        Fuse => ElementState.Intact,
-                        RelayCoil => ElementState.Released,
-                        _ => ElementState.Regulating,
-                    }
-            );
+        _stateful.ToDictionary(
+            e => e.Name,
+            e =>
+                e switch
+                {
+                    Diode => ElementState.Off,
+                    Fuse => ElementState.Intact,
+                    RelayCoil => ElementState.Released,
+                    _ => ElementState.Regulating,
+                }
+        );
 
     /// <summary>Whether a contact is closed with its coil as it stands.</summary>
     internal static bool IsClosed(RelayContact contact, IReadOnlyDictionary<string, ElementState> states) =>

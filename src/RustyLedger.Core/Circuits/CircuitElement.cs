@@ -42,7 +42,9 @@ public sealed record CurrentSource(string Name, string From, string To, double A
     public override IReadOnlyList<string> Nodes => [From, To];
 }
 
-/// <summary>A diode, an LED, a junction: nothing below its forward volts, and its ohms above; backwards nothing up to its breakdown.</summary>
+/// <summary>
+/// A diode, an LED, a junction: nothing below its forward volts, and its ohms above; backwards nothing up to its breakdown.
+/// </summary>
 /// <param name="ReverseVolts">At which it conducts backwards, above 0; null where it does not.</param>
 public sealed record Diode(string Name, string Anode, string Cathode, double ForwardVolts, double Ohms, double? ReverseVolts = null)
     : CircuitElement(Name)

@@ -1,16 +1,15 @@
 namespace RustyLedger.Core.Circuits;
 
 /// <summary>
-/// What a circuit reads under single faults, from its healthy solution: one element changes a few entries of the matrix, so that the new
-/// solution follows from a few columns of the old inverse (Sherman, Morrison and Woodbury). Where a diode, a regulator, a relay or a fuse
-/// then stands otherwise, and where a held relay might never have pulled in, it is worked out anew from off.
+/// What a circuit reads under single faults, from its healthy solutions on the way from off: what stands otherwise changes a few entries of
+/// the matrix, so that a new solution follows from a few columns of an old inverse (Sherman, Morrison and Woodbury). Numbers alone are
+/// taken
+/// over: relays, fuses and diodes find their states as they would anew, from off through the same acts.
 /// </summary>
 public sealed class FaultPrediction
 {
     private readonly IReadOnlyList<OperatingPoint> _points;
-    private readonly List<OperatingPoint.Stage> _stages;
-    private readonly Dictionary<(int Stage, int Row), double[]> _columns = [];
-    private readonly List<CircuitElement> _switching;
+    private readonly List<Known>[] _known;
 
     /// <param name="points">The healthy circuit from off to the state in question, as <see cref="ActSequence"/> gives them; each has an
     /// operating point.</param>
@@ -25,44 +24,21 @@ public sealed class FaultPrediction
         }
 
         _points = points;
-        _stages = [.. points.SelectMany(p => p.Stages)];
-        _switching = [.. points[0].Circuit.Elements.Where(e => e is Diode or Regulator)];
+        _known = [.. points.Select(p => p.Stages.Select(s => new Known(s)).ToList())];
     }
 
-    /// <summary>How many of the predictions so far had to be worked out anew.</summary>
-    public int WorkedOutAnew { get; private set; }
+    /// <summary>How many systems of equations had to be factored anew so far.</summary>
+    public int Factored { get; private set; }
 
     /// <summary>The last point with a fault that was there from the beginning.</summary>
     public OperatingPoint Of(CircuitFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
-        var last = _stages.Count - 1;
-        for (var at = 0; at <= last; at++)
-        {
-            var stage = _stages[at];
-            var faulted = fault.On(stage.Circuit[fault.Element]);
-            var circuit = stage.Circuit.With(faulted);
-            if (Updated(at, faulted) is not { } x || !Fits(circuit, stage, x))
-            {
-                break;
-            }
-
-            if (at == last)
-            {
-                return OperatingPoint.Updated(circuit, stage.States, x);
-            }
-        }
-
-        WorkedOutAnew++;
-        return Anew(fault);
-    }
-
-    private OperatingPoint Anew(CircuitFault fault)
-    {
         OperatingPoint? before = null;
-        foreach (var point in _points)
+        foreach (var (i, point) in _points.Index())
         {
-            before = OperatingPoint.Of(point.Circuit.With(fault.On(point.Circuit[fault.Element])), before?.States);
+            var faulted = fault.On(point.Circuit[fault.Element]);
+            before = OperatingPoint.Of(point.Circuit.With(faulted), before?.States, new Warm(this, _known[i], faulted));
             if (before.Problem is not null)
             {
                 break;
@@ -72,146 +48,250 @@ public sealed class FaultPrediction
         return before!;
     }
 
-    /// <summary>Diodes and regulators stand as they stood, and the same relays and fuses move because of it.</summary>
-    private bool Fits(Circuit circuit, OperatingPoint.Stage stage, double[] x)
+    /// <summary>A healthy rest, with the columns of its inverse that were wanted so far.</summary>
+    private sealed class Known(OperatingPoint.Stage stage)
     {
-        foreach (var healthy in _switching)
+        private readonly Dictionary<int, double[]> _columns = [];
+        private readonly ILookup<string, string> _contacts = stage
+            .Circuit.Elements.OfType<RelayContact>()
+            .ToLookup(c => c.Coil, c => c.Name);
+
+        private readonly Lazy<int[]> _islands = new(() => OperatingPoint.Islands(stage.Circuit, stage.States, stage.X));
+
+        public OperatingPoint.Stage Stage { get; } = stage;
+
+        public int[] Islands => _islands.Value;
+
+        public double[] Column(int row)
         {
-            if (OperatingPoint.Fitting(circuit, circuit[healthy.Name], stage.States[healthy.Name], x) is not null)
+            if (!_columns.TryGetValue(row, out var column))
             {
-                return false;
+                var unit = new double[Stage.X.Length];
+                unit[row] = 1;
+                column = _columns[row] = Stage.Factors!.Solve(unit);
             }
+
+            return column;
         }
 
-        var moving = OperatingPoint.Moving(circuit, x, stage.States);
-        var events =
-            moving.Count > 0 ? moving
-            : OperatingPoint.Blowing(circuit, x, stage.States) is { } fuse ? [fuse]
-            : moving;
-        return events.SequenceEqual(stage.Events);
+        /// <summary>Relays and fuses stand as here.</summary>
+        public bool IsSoHeld(Dictionary<string, ElementState> states) =>
+            Stage.Circuit.Stateful.All(e => e is Diode or Regulator || states[e.Name] == Stage.States[e.Name]);
+
+        /// <summary>What stands otherwise than here, but for what is at fault; null where that is more than is worth it.</summary>
+        public List<string>? Differing(IReadOnlyDictionary<string, ElementState> states, string faulted, int most)
+        {
+            List<string> differing = [faulted];
+            foreach (var element in Stage.Circuit.Stateful)
+            {
+                if (states[element.Name] != Stage.States[element.Name])
+                {
+                    if (element is RelayCoil)
+                    {
+                        differing.AddRange(_contacts[element.Name].Where(c => c != faulted));
+                    }
+                    else if (element.Name != faulted)
+                    {
+                        differing.Add(element.Name);
+                    }
+
+                    if (differing.Count > most)
+                    {
+                        return null;
+                    }
+                }
+            }
+
+            return differing;
+        }
     }
 
-    /// <summary>x of (A + E D F) x = b + c, where E and F pick the rows and columns that the element touches; null where that has none.</summary>
-    private double[]? Updated(int at, CircuitElement faulted)
+    private sealed class Warm(FaultPrediction owner, List<Known> known, CircuitElement faulted) : OperatingPoint.IWarm
     {
-        var stage = _stages[at];
-        var was = Stamps<double>.Of(stage.Circuit, stage.Circuit[faulted.Name], stage.States);
-        var now = Stamps<double>.Of(stage.Circuit, faulted, stage.States);
-        var changes = now
-            .Entries.Select(e => (e.Row, e.Column, e.Value))
-            .Concat(was.Entries.Select(e => (e.Row, e.Column, Value: -e.Value)))
-            .GroupBy(e => (e.Row, e.Column))
-            .Select(g => (g.Key.Row, g.Key.Column, Value: g.Sum(e => e.Value)))
-            .Where(e => e.Value != 0)
-            .ToList();
-        var x = (double[])stage.X.Clone();
-        foreach (
-            var (row, value) in now
-                .Right.Concat(was.Right.Select(r => (r.Row, Value: -r.Value)))
-                .GroupBy(r => r.Row, r => r.Value)
-                .Select(g => (g.Key, g.Sum()))
-        )
+        // Beyond so many elements that differ, factors of one's own are as quick.
+        private const int MostDiffering = 24;
+
+        // What is left of a difference of equal numbers is no pivot.
+        private const double LeastPivot = 1e-9;
+
+        public void Guess(Dictionary<string, ElementState> states)
         {
-            if (value != 0)
+            if (known.Find(k => k.IsSoHeld(states)) is { } like)
             {
-                Add(x, Column(at, row), value);
+                foreach (var element in like.Stage.Circuit.Stateful.Where(e => e is Diode or Regulator && e.Name != faulted.Name))
+                {
+                    states[element.Name] = like.Stage.States[element.Name];
+                }
             }
         }
 
-        if (changes.Count == 0)
+        private (Known Near, List<string> Differing)? Nearest(IReadOnlyDictionary<string, ElementState> states)
         {
+            (Known, List<string>)? best = null;
+            var most = MostDiffering;
+            foreach (var stage in known)
+            {
+                if (stage.Differing(states, faulted.Name, most) is { } differing)
+                {
+                    (best, most) = ((stage, differing), differing.Count - 1);
+                }
+            }
+
+            return best;
+        }
+
+        public double[]? Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states)
+        {
+            var x = Nearest(states) is var (near, differing) ? Updated(circuit, states, near, differing) : null;
+            if (x is null)
+            {
+                owner.Factored++;
+            }
+
             return x;
         }
 
-        // z: columns of the inverse at the rows; then (I + D z) y = D x at the columns that the rows see.
-        List<int> rows = [.. changes.Select(c => c.Row).Distinct()];
-        var k = rows.Count;
-        var small = new double[k, k + 1];
-        for (var i = 0; i < k; i++)
+        public int[]? Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
         {
-            small[i, i] = 1;
-            foreach (var change in changes.Where(c => c.Row == rows[i]))
-            {
-                for (var j = 0; j < k; j++)
-                {
-                    small[i, j] += change.Value * Column(at, rows[j])[change.Column];
-                }
-
-                small[i, k] += change.Value * x[change.Column];
-            }
-        }
-
-        if (Solve(small, k) is not { } y)
-        {
-            return null;
-        }
-
-        for (var i = 0; i < k; i++)
-        {
-            Add(x, Column(at, rows[i]), -y[i]);
-        }
-
-        return Array.TrueForAll(x, double.IsFinite) ? x : null;
-    }
-
-    private static void Add(double[] x, double[] column, double times)
-    {
-        for (var i = 0; i < x.Length; i++)
-        {
-            x[i] += times * column[i];
-        }
-    }
-
-    private double[] Column(int at, int row)
-    {
-        if (!_columns.TryGetValue((at, row), out var column))
-        {
-            var unit = new double[_stages[at].X.Length];
-            unit[row] = 1;
-            column = _columns[(at, row)] = _stages[at].Factors.Solve(unit);
-        }
-
-        return column;
-    }
-
-    /// <summary>By elimination with the largest pivot; null where there is no single solution.</summary>
-    private static double[]? Solve(double[,] a, int k)
-    {
-        for (var c = 0; c < k; c++)
-        {
-            var pivot = c;
-            for (var r = c + 1; r < k; r++)
-            {
-                pivot = Math.Abs(a[r, c]) > Math.Abs(a[pivot, c]) ? r : pivot;
-            }
-
-            // What is left of a difference of equal numbers is no pivot: then it is worked out anew.
-            if (Math.Abs(a[pivot, c]) < 1e-9)
+            if (Nearest(states) is not var (near, differing))
             {
                 return null;
             }
 
-            for (var j = c; j <= k; j++)
-            {
-                (a[c, j], a[pivot, j]) = (a[pivot, j], a[c, j]);
-            }
+            var stage = near.Stage;
+            return
+                differing.TrueForAll(name =>
+                    OperatingPoint
+                        .Joins(circuit, circuit[name], states, x)
+                        .SequenceEqual(OperatingPoint.Joins(stage.Circuit, stage.Circuit[name], stage.States, stage.X))
+                )
+                && stage.Circuit.Stateful.All(e =>
+                    e is not (Diode or Regulator)
+                    || OperatingPoint.Carries(circuit, e.Name, x) == OperatingPoint.Carries(stage.Circuit, e.Name, stage.X)
+                )
+                ? near.Islands
+                : null;
+        }
 
-            for (var r = 0; r < k; r++)
+        /// <summary>x of (A + E D F) x = b + c, where E and F pick the rows and columns that differ; null where that has none.</summary>
+        private static double[]? Updated(
+            Circuit circuit,
+            IReadOnlyDictionary<string, ElementState> states,
+            Known near,
+            List<string> differing
+        )
+        {
+            var stage = near.Stage;
+            var matrix = new Dictionary<(int Row, int Column), double>();
+            var right = new Dictionary<int, double>();
+            foreach (var name in differing)
             {
-                var factor = r == c ? 0 : a[r, c] / a[c, c];
-                for (var j = c; j <= k && factor != 0; j++)
+                var was = Stamps<double>.Of(stage.Circuit, stage.Circuit[name], stage.States);
+                var now = Stamps<double>.Of(circuit, circuit[name], states);
+                foreach (var (sign, stamps) in ((double, Stamps<double>)[])[(1, now), (-1, was)])
                 {
-                    a[r, j] -= factor * a[c, j];
+                    foreach (var (row, column, value) in stamps.Entries)
+                    {
+                        matrix[(row, column)] = matrix.GetValueOrDefault((row, column)) + (sign * value);
+                    }
+
+                    foreach (var (row, value) in stamps.Right)
+                    {
+                        right[row] = right.GetValueOrDefault(row) + (sign * value);
+                    }
                 }
             }
+
+            var x = (double[])stage.X.Clone();
+            foreach (var (row, value) in right)
+            {
+                if (value != 0)
+                {
+                    Add(x, near.Column(row), value);
+                }
+            }
+
+            // z: columns of the inverse at the rows; then (I + D z) y = D x at the columns that the rows see.
+            var changes = matrix.Where(m => m.Value != 0).Select(m => (m.Key.Row, m.Key.Column, m.Value)).ToList();
+            List<int> rows = [.. changes.Select(c => c.Row).Distinct()];
+            var columns = rows.ConvertAll(near.Column);
+            var k = rows.Count;
+            var small = new double[k, k + 1];
+            for (var i = 0; i < k; i++)
+            {
+                small[i, i] = 1;
+            }
+
+            foreach (var (row, column, value) in changes)
+            {
+                var i = rows.IndexOf(row);
+                for (var j = 0; j < k; j++)
+                {
+                    small[i, j] += value * columns[j][column];
+                }
+
+                small[i, k] += value * x[column];
+            }
+
+            if (Eliminated(small, k) is not { } y)
+            {
+                return null;
+            }
+
+            for (var i = 0; i < k; i++)
+            {
+                Add(x, columns[i], -y[i]);
+            }
+
+            return Array.TrueForAll(x, double.IsFinite) ? x : null;
         }
 
-        var y = new double[k];
-        for (var i = 0; i < k; i++)
+        private static void Add(double[] x, double[] column, double times)
         {
-            y[i] = a[i, k] / a[i, i];
+            for (var i = 0; i < x.Length; i++)
+            {
+                x[i] += times * column[i];
+            }
         }
 
-        return y;
+        /// <summary>By elimination with the largest pivot; null where there is no single solution.</summary>
+        private static double[]? Eliminated(double[,] a, int k)
+        {
+            for (var c = 0; c < k; c++)
+            {
+                var pivot = c;
+                for (var r = c + 1; r < k; r++)
+                {
+                    pivot = Math.Abs(a[r, c]) > Math.Abs(a[pivot, c]) ? r : pivot;
+                }
+
+                if (!(Math.Abs(a[pivot, c]) >= LeastPivot))
+                {
+                    return null;
+                }
+
+                for (var j = c; j <= k; j++)
+                {
+                    (a[c, j], a[pivot, j]) = (a[pivot, j], a[c, j]);
+                }
+
+                for (var r = 0; r < k; r++)
+                {
+                    var factor = r == c ? 0 : a[r, c] / a[c, c];
+                    for (var j = c; j <= k && factor != 0; j++)
+                    {
+                        a[r, j] -= factor * a[c, j];
+                    }
+                }
+            }
+
+            var y = new double[k];
+            for (var i = 0; i < k; i++)
+            {
+                y[i] = a[i, k] / a[i, i];
+            }
+
+            return y;
+        }
     }
 }

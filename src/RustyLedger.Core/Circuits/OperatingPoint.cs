@@ -52,14 +52,8 @@ public sealed class OperatingPoint
     }
 
     /// <summary>One rest on the way: relays and fuses as they stood, what settled then, and what moved because of it.</summary>
-    /// <param name="Events">Relays that moved or the fuse that blew; empty for the last.</param>
-    internal sealed record Stage(
-        Circuit Circuit,
-        IReadOnlyDictionary<string, ElementState> States,
-        double[] X,
-        SparseLu<double> Factors,
-        IReadOnlyList<string> Events
-    );
+    /// <param name="Factors">Null where it was worked out from another.</param>
+    internal sealed record Stage(Circuit Circuit, IReadOnlyDictionary<string, ElementState> States, double[] X, SparseLu<double>? Factors);
 
     public Circuit Circuit => _circuit;
 
@@ -116,8 +110,24 @@ public sealed class OperatingPoint
     /// The point that a circuit comes to from how its relays and fuses stood. Diodes and regulators settle first, then relays, and only
     /// then what a steady current blows.
     /// </summary>
-    /// <param name="from">How each stood before, such as <see cref="States"/> of the point before a switch was turned; null for at rest.</param>
-    public static OperatingPoint Of(Circuit circuit, IReadOnlyDictionary<string, ElementState>? from = null)
+    /// <param name="from">How each stood before, such as <see cref="States"/> of the point before a switch was turned; null for at
+    /// rest.</param>
+    public static OperatingPoint Of(Circuit circuit, IReadOnlyDictionary<string, ElementState>? from = null) => Of(circuit, from, null);
+
+    /// <summary>What is near to known solutions, solved from them; only numbers are taken over, never what is held.</summary>
+    internal interface IWarm
+    {
+        /// <summary>Diodes and regulators as they stood where relays and fuses stood so.</summary>
+        void Guess(Dictionary<string, ElementState> states);
+
+        /// <returns>Null where it is too far from all that is known.</returns>
+        double[]? Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states);
+
+        /// <returns>Null where they have to be found anew.</returns>
+        int[]? Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x);
+    }
+
+    internal static OperatingPoint Of(Circuit circuit, IReadOnlyDictionary<string, ElementState>? from, IWarm? warm)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         var states = circuit.AtRest();
@@ -135,7 +145,8 @@ public sealed class OperatingPoint
         var stages = new List<Stage>();
         for (; ; )
         {
-            if (Settle(circuit, states) is not { } settled)
+            warm?.Guess(states);
+            if (Settle(circuit, states, warm) is not { } settled)
             {
                 return Nothing(
                     circuit,
@@ -146,9 +157,11 @@ public sealed class OperatingPoint
 
             var moving = Moving(circuit, settled.X, states);
             var fuse = moving.Count > 0 ? null : Blowing(circuit, settled.X, states);
-            stages.Add(
-                new Stage(circuit, new Dictionary<string, ElementState>(states), settled.X, settled.Factors, fuse is null ? moving : [fuse])
-            );
+            if (warm is null)
+            {
+                stages.Add(new Stage(circuit, new Dictionary<string, ElementState>(states), settled.X, settled.Factors));
+            }
+
             if (moving.Count > 0)
             {
                 if (!seen.Add(RelayStates(circuit, states)))
@@ -159,7 +172,8 @@ public sealed class OperatingPoint
                         new CircuitProblem(
                             NoPoint.Chatters,
                             moving,
-                            $"{string.Join(" and ", moving)} {(moving.Count == 1 ? "chatters" : "chatter")}: pulling in takes away what pulls in."
+                            $"{string.Join(" and ", moving)} {(moving.Count == 1 ? "chatters" : "chatter")}: "
+                                + "pulling in takes away what pulls in."
                         )
                     );
                 }
@@ -180,7 +194,7 @@ public sealed class OperatingPoint
                 continue;
             }
 
-            var island = Islands(circuit, states, settled.X);
+            var island = warm?.Islands(circuit, states, settled.X) ?? Islands(circuit, states, settled.X);
             if (Lost(circuit, island, settled.X) is { } lost)
             {
                 return Nothing(circuit, states, lost);
@@ -190,24 +204,15 @@ public sealed class OperatingPoint
         }
     }
 
-    /// <summary>The point with the values of a solution that was reached otherwise; its states are those of another.</summary>
-    internal static OperatingPoint Updated(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
-    {
-        var island = Islands(circuit, states, x);
-        return Lost(circuit, island, x) is { } lost
-            ? Nothing(circuit, states, lost)
-            : new OperatingPoint(circuit, states, x, island, [], null);
-    }
-
     private static OperatingPoint Nothing(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, CircuitProblem problem) =>
         new(circuit, states, new double[circuit.Size], new int[circuit.Nodes.Count], [], problem);
 
-    private sealed record Settled(double[] X, SparseLu<double> Factors);
+    private sealed record Settled(double[] X, SparseLu<double>? Factors);
 
     /// <summary>Finds the states of diodes and regulators that fit, the relays and fuses as they stand.</summary>
-    private static Settled? Settle(Circuit circuit, Dictionary<string, ElementState> states)
+    private static Settled? Settle(Circuit circuit, Dictionary<string, ElementState> states, IWarm? warm)
     {
-        List<CircuitElement> switching = [.. circuit.Elements.Where(e => e is Diode or Regulator)];
+        List<CircuitElement> switching = [.. circuit.Stateful.Where(e => e is Diode or Regulator)];
         var seen = new HashSet<string>();
         var isCareful = false;
         // All that are wrong turn at once, until that goes round; then one after the other, the first that is wrong
@@ -217,7 +222,7 @@ public sealed class OperatingPoint
             Settled solved;
             try
             {
-                solved = Solve(circuit, states);
+                solved = warm?.Solve(circuit, states) is { } x ? new Settled(x, null) : Solve(circuit, states);
             }
             catch (SingularMatrixException)
             {
@@ -299,13 +304,13 @@ public sealed class OperatingPoint
     }
 
     private static string RelayStates(Circuit circuit, Dictionary<string, ElementState> states) =>
-        string.Concat(circuit.Elements.OfType<RelayCoil>().Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
+        string.Concat(circuit.Stateful.OfType<RelayCoil>().Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
 
     /// <summary>The relays whose coil volts do not fit how they stand.</summary>
     internal static List<string> Moving(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states) =>
         [
             .. circuit
-                .Elements.OfType<RelayCoil>()
+                .Stateful.OfType<RelayCoil>()
                 .Where(c =>
                     Math.Abs(At(circuit, c.A, x) - At(circuit, c.B, x)) is var volts
                     && (states[c.Name] == ElementState.Held ? volts < c.DropOut : volts >= c.PullIn)
@@ -316,7 +321,7 @@ public sealed class OperatingPoint
     /// <summary>The fuse that carries most beyond what it is made for.</summary>
     internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states) =>
         circuit
-            .Elements.OfType<Fuse>()
+            .Stateful.OfType<Fuse>()
             .Where(f => states[f.Name] == ElementState.Intact)
             .Select(f => (f.Name, Share: Math.Abs(x[circuit.BranchOf(f.Name)!.Value]) / f.Amps))
             .Where(f => f.Share > 1)
@@ -349,7 +354,11 @@ public sealed class OperatingPoint
         return [.. Enumerable.Range(1, n).Select(i => Root(i) == reference ? 0 : Root(i) + 1)];
     }
 
-    private static IEnumerable<(string A, string B)> Joins(
+    /// <summary>A diode or a regulator carries more than the leak.</summary>
+    internal static bool Carries(Circuit circuit, string element, ReadOnlySpan<double> x) =>
+        Math.Abs(x[circuit.BranchOf(element)!.Value]) >= Tolerance;
+
+    internal static IEnumerable<(string A, string B)> Joins(
         Circuit circuit,
         CircuitElement element,
         IReadOnlyDictionary<string, ElementState> states,
@@ -365,14 +374,9 @@ public sealed class OperatingPoint
             Fuse f => states[f.Name] == ElementState.Intact ? [(f.A, f.B)] : [],
             RelayContact c => Circuit.IsClosed(c, states) ? [(c.A, c.B)] : [],
             // Behind a diode that carries nothing but the leak, a node is as good as open.
-            Diode d => states[d.Name] == ElementState.Off || Math.Abs(x[circuit.BranchOf(d.Name)!.Value]) < Tolerance
-                ? []
-                : [(d.Anode, d.Cathode)],
-            Regulator r => states[r.Name] switch
-            {
-                ElementState.Off => [],
-                _ => [(r.In, r.Out), (r.Out, r.Common)],
-            },
+            Diode d => states[d.Name] == ElementState.Off || !Carries(circuit, d.Name, x) ? [] : [(d.Anode, d.Cathode)],
+            // The same with nothing at its output: then nobody knows whether it is fed.
+            Regulator r => Carries(circuit, r.Name, x) ? [(r.In, r.Out), (r.Out, r.Common)] : [],
             Transformer t => [(t.P1, t.P2), (t.S1, t.S2)],
             _ => [],
         };

@@ -9,7 +9,8 @@ internal static class CircuitCommand
 {
     public const string Name = "circuit";
 
-    /// <exception cref="LedgerOptionsException">There is no such file, it is not understood, or the circuit has no operating point.</exception>
+    /// <exception cref="LedgerOptionsException">There is no such file, it is not understood, or the circuit has no operating
+    /// point.</exception>
     public static int Run(string file, TextWriter say)
     {
         if (!File.Exists(file))

@@ -44,10 +44,10 @@ public sealed class CircuitPropertyTests
             var prediction = new FaultPrediction([point]);
             foreach (var fault in CircuitFaults.Of(point.Circuit))
             {
-                var before = prediction.WorkedOutAnew;
+                var before = prediction.Factored;
                 var quick = prediction.Of(fault);
                 var whole = OperatingPoint.Of(point.Circuit.With(fault.Faulted));
-                (updated, anew) = prediction.WorkedOutAnew == before ? (updated + 1, anew) : (updated, anew + 1);
+                (updated, anew) = prediction.Factored == before ? (updated + 1, anew) : (updated, anew + 1);
                 Assert.Equal(whole.Problem?.Kind, quick.Problem?.Kind);
                 foreach (var node in point.Circuit.Nodes)
                 {

@@ -52,7 +52,9 @@ public sealed class OperatingPointTests
         Assert.Equal(delta.Volts("b")!.Value, star.Volts("b")!.Value, 8);
     }
 
-    /// <summary>12 V through a bridge of diodes of 0.7 V and 0.1 ohm into 100 ohm: (12 - 1.4) / 100.2 A, whichever way round it is fed.</summary>
+    /// <summary>
+    /// 12 V through a bridge of diodes of 0.7 V and 0.1 ohm into 100 ohm: (12 - 1.4) / 100.2 A, whichever way round it is fed.
+    /// </summary>
     [Theory]
     [InlineData(12)]
     [InlineData(-12)]
