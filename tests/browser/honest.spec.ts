@@ -194,3 +194,28 @@ test.describe('under a thumb', () => {
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
 });
+
+test('after a drop along one leg the other is asked for, and read with a key', async ({ edda: page, alone }) => {
+  const { round } = await newVisit(alone, 'ly-01');
+  await open(page, `${alone.url}/rounds/${round}`);
+  await page.keyboard.press('F4');
+  const form = page.getByRole('form', { name: 'Extra reading' });
+  await form.getByLabel('Red probe').fill('CB1·2');
+  await page.keyboard.press('Enter');
+  await form.getByLabel('Black probe').fill('CT-J1·+');
+  await page.keyboard.press('Enter');
+  await form.getByRole('button', { name: 'State' }).click();
+  await page.getByRole('option', { name: 'extending' }).click();
+  await form.getByLabel('Reads').fill('0.14');
+  await page.keyboard.press('Enter');
+  await expect(form).toHaveCount(0);
+  const leg = page.getByTestId('other-leg');
+  await expect(leg).toContainText('now the return');
+  await page.keyboard.press('F9');
+  await expect(form.getByLabel('Reads')).toBeFocused();
+  await page.keyboard.type('0.38');
+  await page.keyboard.press('Enter');
+  await expect(form).toHaveCount(0);
+  await expect(page.getByTestId('last')).toContainText('lost along the return');
+  await expect(leg).toHaveCount(0);
+});

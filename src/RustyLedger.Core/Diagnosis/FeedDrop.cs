@@ -104,6 +104,9 @@ public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, strin
             _ => false,
         };
 
+    internal static bool IsJoined(PinAddress from, PinAddress to, ILookup<PinAddress, ResolvedLink> copper) =>
+        Between(from, to, copper) is not null;
+
     /// <summary>The shortest way of copper between two pins; null for none.</summary>
     private static List<ResolvedLink>? Between(PinAddress from, PinAddress to, ILookup<PinAddress, ResolvedLink> copper)
     {

@@ -108,5 +108,8 @@ public sealed class Returns
         return new ReturnDrop(reading, far, near, Math.Abs(value.Value)) { SpansToSupply = IsAtSupply(near) };
     }
 
+    /// <summary>The end of a return at what feeds it; null where it has none.</summary>
+    public PinAddress? AtSupply(IReadOnlyList<PinAddress> part) => part.FirstOrDefault(IsAtSupply);
+
     private bool IsAtSupply(PinAddress pin) => _sources.Exists(pin.IsBeside);
 }

@@ -126,7 +126,7 @@ public static partial class Corrections
     private static partial Regex ThermistorSaid();
 
     [GeneratedRegex(
-        @"\bsource\s+(?<ohms>\d{1,4}(?:[.,]\d{1,3})?\s?[kM]?)\s*(?:Ω|ohms?)?\b",
+        @"\bsource\s+(?<ohms>\d{1,4}(?:[.,]\d{1,3})?\s?[kM](?=\b|Ω|ohm)|\d{1,4}(?=\s?(?:Ω|ohm)))",
         RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
     )]
     private static partial Regex SourceSaid();

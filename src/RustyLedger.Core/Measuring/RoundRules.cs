@@ -1,4 +1,6 @@
+using System.Collections.Concurrent;
 using System.Globalization;
+using System.Runtime.CompilerServices;
 using System.Text.RegularExpressions;
 using RustyLedger.Core.Machines;
 
@@ -63,14 +65,19 @@ public sealed partial class RoundRules
     public static RoundRules Of(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        return new RoundRules(machine, [.. machine.Model.RoundRules.Lines.Select(Read)]);
+        return _ofMachines.GetValue(machine, m => new RoundRules(m, [.. m.Model.RoundRules.Lines.Select(Read)]));
     }
 
-    public bool IsEmpty => _rules.Count == 0;
+    // They are asked for with every reading, and are of the machine alone.
+    private static readonly ConditionalWeakTable<ResolvedMachine, RoundRules> _ofMachines = [];
+    private readonly ConcurrentDictionary<CheckKey, string> _access = new();
 
     /// <summary>What must be opened for a check; empty for the front, where nothing must.</summary>
-    public string AccessOf(ResolvedCheck check) =>
-        _rules.FirstOrDefault(r => !r.IsBefore && r.Places.Any(p => IsAt(check, p)))?.Access ?? "";
+    public string AccessOf(ResolvedCheck check)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        return _access.GetOrAdd(check.Key, _ => _rules.FirstOrDefault(r => !r.IsBefore && r.Places.Any(p => IsAt(check, p)))?.Access ?? "");
+    }
 
     /// <summary>What opening or closing it takes; null where nobody said.</summary>
     public decimal? MinutesOf(string access) =>

@@ -220,6 +220,9 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
     /// <summary>What the leads read by themselves, the last time it was asked; null where nobody asked, or it was taken back.</summary>
     public Entry? Leads { get; init; }
 
+    /// <summary>Where the other leg is read, after a drop along one; null where that is not asked.</summary>
+    public OtherLeg? OtherLeg { get; init; }
+
     /// <summary>What is still to be done, in minutes.</summary>
     public RoundTime Time { get; init; } = RoundTime.Nothing;
 
@@ -298,19 +301,23 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .ToList();
         var last = standing.LastOrDefault(e => e.Kind == EntryKind.Taken);
         var byKey = rows.ToDictionary(r => r.Check.Key);
+        // As it stands among the rows or extras: with what is known of it there.
+        var lastKnown = last is null
+            ? null
+            : extras.Concat(rows.Select(r => r.Reading).OfType<Entry>()).FirstOrDefault(e => e.Id == last.Id) ?? last;
         return new RoundSheet(
             rows,
             extras,
             [.. machine.Model.States.Where(s => s.Energised).Select(s => PathOf(s, graph, rows, drops, last)).OfType<StatePath>()],
-            // As it stands among the rows or extras: with what is known of it there.
-            last is null
-                ? null
-                : extras.Concat(rows.Select(r => r.Reading).OfType<Entry>()).FirstOrDefault(e => e.Id == last.Id) ?? last
+            lastKnown
         )
         {
             Condition = condition,
             Order = order,
             Leads = leads.LastOrDefault(),
+            OtherLeg = lastKnown is { IsAlongReturn: true } or { AlongFeed: not null }
+                ? OtherLeg.After(lastKnown, extras, machine, returns, copper.Value)
+                : null,
             Time = RoundTime.Of(rows, last, machine, minutes ?? RoundMinutes.Usual),
             Sets =
             [

@@ -183,6 +183,7 @@ public sealed record PathView(
 /// <param name="Leads">What the leads read by themselves; null where nobody asked them.</param>
 /// <param name="Time">What is still to be done, in minutes.</param>
 /// <param name="UnknownPlaces">Places in the model's rules of order at which nothing is read here.</param>
+/// <param name="OtherLeg">After a drop along one leg, where the other is read.</param>
 /// <param name="HasSheet">Checks came from a sheet, so that its order can be followed.</param>
 public sealed record RoundView(
     string Id,
@@ -211,8 +212,12 @@ public sealed record RoundView(
     RoundOrder Order,
     bool HasSheet,
     RoundTime Time,
-    IReadOnlyList<string> UnknownPlaces
+    IReadOnlyList<string> UnknownPlaces,
+    OtherLegView? OtherLeg
 );
+
+/// <summary>The leg that is still to be read, supply or return.</summary>
+public sealed record OtherLegView(ProbeView Red, ProbeView Black, bool IsReturn, MeterMode Mode, string State);
 
 /// <summary>What a line changed in its round; all else stands as it was last told.</summary>
 /// <param name="Id">Of the round.</param>
@@ -230,7 +235,8 @@ public sealed record RoundChange(
     int WaitingForDead,
     IReadOnlyList<SetView> Sets,
     ReadingView? Leads,
-    RoundTime Time
+    RoundTime Time,
+    OtherLegView? OtherLeg
 );
 
 /// <param name="Part">What would be replaced or repaired; null for a load, a feed from elsewhere and a reading.</param>
@@ -304,7 +310,16 @@ internal sealed class RoundViewer(
             order,
             machine.Checks.Any(c => c.Check.Line is not null),
             Sheet.Time,
-            _rules.Unknown()
+            _rules.Unknown(),
+            Sheet.OtherLeg is { } leg
+                ? new OtherLegView(
+                    ProbeView.Of(leg.Red, machine)!,
+                    ProbeView.Of(leg.Black, machine)!,
+                    leg.IsReturn,
+                    Sheet.Last!.Mode,
+                    Sheet.Last.State
+                )
+                : null
         );
 
     /// <summary>The power path of each state, along the branch on which a check lies.</summary>
@@ -339,7 +354,8 @@ internal sealed class RoundViewer(
             now.WaitingForDead,
             now.Sets,
             now.Leads,
-            now.Time
+            now.Time,
+            now.OtherLeg
         );
     }
 

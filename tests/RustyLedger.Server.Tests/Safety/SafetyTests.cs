@@ -336,7 +336,7 @@ public sealed class SafetyTests(DemoLedger demo) : IClassFixture<DemoLedger>
             }
         );
         var view = await _ledger.Get($"/api/rounds/{round}");
-        Assert.Equal(("live", 3), ((string)view["condition"]!, (int)view["waitingForDead"]!));
+        Assert.Equal(("live", 12), ((string)view["condition"]!, (int)view["waitingForDead"]!));
         // What is measured dead is not proposed.
         Assert.False((bool)view["rows"]!.AsArray().Single(r => (string)r!["key"]! == (string)view["nextKey"]!)!["deadOnly"]!);
         var coil = Lines.Taken(view, "main/coil", "480");

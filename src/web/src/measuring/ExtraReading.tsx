@@ -1,5 +1,5 @@
 import { useRef, useState } from 'react';
-import type { LiveAnswer, MeterMode, ProbeView, RoundView, RowView } from '../api/generated';
+import type { LiveAnswer, MeterMode, OtherLegView, ProbeView, RoundView, RowView } from '../api/generated';
 import { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { meterName } from '../people/person';
@@ -19,6 +19,8 @@ interface ExtraReadingProps {
   view: RoundView;
   current: RowView | undefined;
   personId: string;
+  /** The leg that is asked for: the probes, and how the other was read. */
+  probes?: OtherLegView | undefined;
   close: () => void;
 }
 
@@ -66,11 +68,11 @@ function Called({ view, current, personId, close }: ExtraReadingProps) {
 }
 
 /** Mode, state and black probe stay as they are. */
-function OneReading({ view, current, personId, close }: ExtraReadingProps) {
-  const [red, setRed] = useState<ProbeView | null>(null);
-  const [black, setBlack] = useState<ProbeView | null>(current?.black ?? null);
-  const [mode, setMode] = useState<MeterMode>(setUpOf(view, current).mode);
-  const [state, setState] = useState(setUpOf(view, current).state);
+function OneReading({ view, current, personId, probes, close }: ExtraReadingProps) {
+  const [red, setRed] = useState<ProbeView | null>(probes?.red ?? null);
+  const [black, setBlack] = useState<ProbeView | null>(probes?.black ?? current?.black ?? null);
+  const [mode, setMode] = useState<MeterMode>(probes?.mode ?? setUpOf(view, current).mode);
+  const [state, setState] = useState(probes?.state ?? setUpOf(view, current).state);
   const [typed, setTyped] = useDraft(`extra/${view.id}`);
   const [error, setError] = useState<Error | null>(null);
   const [choices, setChoices] = useState<string[]>([]);
@@ -110,6 +112,8 @@ function OneReading({ view, current, personId, close }: ExtraReadingProps) {
       setError(outcome.refusal);
       return;
     }
+    // It is stored, or waits on the device: the next reading begins with an empty field.
+    setTyped('');
     close();
   };
   const asked = error instanceof Refusal && error.problem.asksLive ? error : null;
@@ -122,7 +126,7 @@ function OneReading({ view, current, personId, close }: ExtraReadingProps) {
       }}
     >
       <div className="mt-2 grid grid-cols-2 gap-3 min-[900px]:grid-cols-[1fr_1fr_130px_150px]">
-        <PinBox label="Red probe" pins={view.pins} value={red} onChange={setRed} autoFocus />
+        <PinBox label="Red probe" pins={view.pins} value={red} onChange={setRed} autoFocus={probes === undefined} />
         <PinBox label="Black probe" pins={view.pins} value={black} onChange={setBlack} />
         <label>
           Meter
@@ -145,6 +149,7 @@ function OneReading({ view, current, personId, close }: ExtraReadingProps) {
             className="field mt-1 font-mono text-[22px]"
             value={typed}
             autoComplete="off"
+            autoFocus={probes !== undefined}
             onChange={(event) => setTyped(event.target.value)}
           />
         </label>

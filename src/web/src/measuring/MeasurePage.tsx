@@ -74,7 +74,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   const start = useStart(view.visitId);
   const go = useNavigate();
   const why = useRef<HTMLButtonElement>(null);
-  const [extra, setExtra] = useState(false);
+  const [extra, setExtra] = useState<false | 'any' | 'leg'>(false);
   const field = useRef<HTMLInputElement>(null);
   const here = useMeasuring(view, waiting, person?.id ?? '', field);
   const { row, lines, interrupted, reason } = here;
@@ -116,8 +116,8 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   };
 
   useKeys((key, event) => {
-    if (key === 'F4') {
-      setExtra(true);
+    if (key === 'F4' || (key === 'F9' && view.otherLeg)) {
+      setExtra(key === 'F4' ? 'any' : 'leg');
       return true;
     }
     if (key === 'F8') {
@@ -165,7 +165,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
           <span className="text-on-iron-2">
             Measure {view.taken} of {view.rows.length}
           </span>
-          <button type="button" className="min-h-[44px] px-1 underline" onClick={() => setExtra(true)}>
+          <button type="button" className="min-h-[44px] px-1 underline" onClick={() => setExtra('any')}>
             Extra
           </button>
           <button type="button" className="min-h-[44px] px-1 underline" onClick={() => write.mutate()}>
@@ -174,7 +174,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
         </span>
       }
       margin={
-        <MeasureMargin view={view} start={start.data} extra={() => setExtra(true)} writeUp={() => write.mutate()}>
+        <MeasureMargin view={view} start={start.data} extra={() => setExtra('any')} writeUp={() => write.mutate()}>
           <MeterChoice done={() => setTimeout(() => field.current?.focus())} />
           <TwinChoice {...twin} />
           <LeadsKept view={view} personId={person?.id ?? ''} {...leads} />
@@ -187,12 +187,13 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       }
     >
       <div className="max-[899px]:pb-[300px] min-[900px]:flex min-[900px]:min-h-full min-[900px]:flex-col">
-        <Told view={view} row={row} path={path} why={why} moveTo={moveTo} />
+        <Told view={view} row={row} path={path} why={why} moveTo={moveTo} readLeg={() => setExtra('leg')} />
         {extra && person ? (
           <ExtraReading
             view={view}
             current={row}
             personId={person.id}
+            probes={extra === 'leg' ? (view.otherLeg ?? undefined) : undefined}
             close={() => {
               setExtra(false);
               setTimeout(() => field.current?.focus());

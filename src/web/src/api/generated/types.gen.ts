@@ -2309,6 +2309,17 @@ export type OrderChoice = {
     order: RoundOrder;
 };
 
+/**
+ * The leg that is still to be read, supply or return.
+ */
+export type OtherLegView = {
+    red: ProbeView;
+    black: ProbeView;
+    isReturn: boolean;
+    mode: MeterMode;
+    state: string;
+};
+
 export type OutsideAnswer = 'yes' | 'no' | 'couldNot' | 'hasNone';
 
 /**
@@ -3287,6 +3298,7 @@ export type RoundChange = {
     sets: Array<SetView>;
     leads: null | ReadingView;
     time: RoundTime;
+    otherLeg: null | OtherLegView;
 };
 
 export type RoundIsSheet = {
@@ -3394,6 +3406,7 @@ export type RoundView = {
      * Places in the model's rules of order at which nothing is read here.
      */
     unknownPlaces: Array<string>;
+    otherLeg: null | OtherLegView;
 };
 
 export type RowOutcome = 'added' | 'changed' | 'same' | 'refused' | 'leftOut' | 'noPin';
