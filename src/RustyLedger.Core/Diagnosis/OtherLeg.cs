@@ -28,7 +28,11 @@ public sealed record OtherLeg(PinAddress Red, PinAddress Black, bool IsReturn)
         var other =
             last is not { Red: { } red, Black: { } black } ? null
             : last.AlongFeed is not null ? Return(red, black, machine, returns)
-            : last.IsAlongReturn ? Supply(red, black, machine, returns, copper)
+            // Whoever began with the supply of what is fed there has both by now.
+            : last.IsAlongReturn
+            && returns.Of(last)?.Far is { } far
+            && !taken.Any(t => t.AlongFeed is not null && t.State == last.State && (t.Red!.IsBeside(far) || t.Black!.IsBeside(far)))
+                ? Supply(red, black, machine, returns, copper)
             : null;
         return other is null || taken.Any(t => t.State == last.State && IsBetween(t, other)) ? null : other;
     }
