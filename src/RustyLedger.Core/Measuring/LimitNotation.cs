@@ -195,7 +195,10 @@ public static class LimitNotation
             NominalLimit { Absolute: { } half } n => Scaled(
                 n,
                 s => $"{Numbers.Write(n.Nominal / s)} ±{Numbers.Write(half / s)}",
-                n.Nominal
+                // A half-band as large as its middle might have the multiplier to itself.
+                Math.Abs(n.Nominal) > half
+                    ? n.Nominal
+                    : 0
             ),
             NominalLimit { Percent: { } percent } n => Scaled(n, s => Numbers.Write(n.Nominal / s), n.Nominal)
                 + $" ±{Numbers.Write(percent)} %",

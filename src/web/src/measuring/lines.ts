@@ -19,11 +19,13 @@ interface Device extends DBSchema {
 export type Outcome =
   { kind: 'stored'; change: RoundChange } | { kind: 'refused'; refusal: Refusal } | { kind: 'waiting' };
 
-const device: Promise<IDBPDatabase<Device>> = openDB<Device>('rusty-ledger', 2, {
+const device: Promise<IDBPDatabase<Device>> = openDB<Device>('rusty-ledger', 3, {
   upgrade(db) {
-    if (!db.objectStoreNames.contains('rounds')) {
-      db.createObjectStore('rounds');
+    // A round as an older page remembered it lacks what this page shows; what waits to be sent lies elsewhere.
+    if (db.objectStoreNames.contains('rounds')) {
+      db.deleteObjectStore('rounds');
     }
+    db.createObjectStore('rounds');
   },
 });
 

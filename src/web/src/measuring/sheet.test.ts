@@ -18,6 +18,8 @@ const row = (key: string, more: Partial<RowView> = {}): RowView =>
     energised: true,
     mode: 'dcVolts',
     modeWords: 'DC volts',
+    access: '',
+    sums: [],
     plugged: null,
     deadOnly: false,
     red: probe(`Z1-J1·${key}`),
@@ -87,9 +89,16 @@ test('what the hands must change is said, and nothing else', () => {
         modeWords: 'ohms',
         black: probe('PS·-'),
         plugged: false,
+        access: 'cover off',
       }),
     ),
-  ).toEqual(['Machine: off, switched off and proved dead', 'Meter: ohms', 'Black probe: PS·-', 'Z1-J1: unplugged']);
+  ).toEqual([
+    'Machine: off, switched off and proved dead',
+    'To get at it: cover off',
+    'Meter: ohms',
+    'Black probe: PS·-',
+    'Z1-J1: unplugged',
+  ]);
 });
 
 test('a line carries the check as it was shown, and a later one has the higher order', () => {
