@@ -11,6 +11,17 @@ public sealed class CircuitPropertyTests
             .Where(p => p.Item2.Problem is null)
             .Take(count);
 
+    private static List<CircuitElement> Resistors(int seed)
+    {
+        var dice = new Random(seed);
+        return
+        [
+            .. Enumerable
+                .Range(0, 15)
+                .Select(i => new Resistance($"R{i}", $"n{i % 6}", i < 6 ? "0" : $"n{(i + 1 + dice.Next(4)) % 6}", 1 + dice.Next(1000))),
+        ];
+    }
+
     /// <summary>Kirchhoff: what flows into a node flows out of it, and each element keeps its own law.</summary>
     [Fact]
     public void Currents_at_every_node_come_to_nothing()
@@ -71,13 +82,7 @@ public sealed class CircuitPropertyTests
     {
         for (var seed = 0; seed < 100; seed++)
         {
-            var dice = new Random(seed);
-            List<CircuitElement> net =
-            [
-                .. Enumerable
-                    .Range(0, 15)
-                    .Select(i => new Resistance($"R{i}", $"n{i % 6}", i < 6 ? "0" : $"n{(i + 1 + dice.Next(4)) % 6}", 1 + dice.Next(1000))),
-            ];
+            var net = Resistors(seed);
             OperatingPoint With(double a, double b) =>
                 OperatingPoint.Of(
                     new Circuit([.. net, new VoltageSource("A", "n0", "0", a, 10), new VoltageSource("B", "n3", "0", b, 20)])
@@ -96,13 +101,7 @@ public sealed class CircuitPropertyTests
     {
         for (var seed = 0; seed < 100; seed++)
         {
-            var dice = new Random(seed);
-            List<CircuitElement> net =
-            [
-                .. Enumerable
-                    .Range(0, 15)
-                    .Select(i => new Resistance($"R{i}", $"n{i % 6}", i < 6 ? "0" : $"n{(i + 1 + dice.Next(4)) % 6}", 1 + dice.Next(1000))),
-            ];
+            var net = Resistors(seed);
             double Volts(string into, string at) =>
                 OperatingPoint.Of(new Circuit([.. net, new CurrentSource("I", "0", into, 0.01)])).Volts(at)!.Value;
             Assert.Equal(Volts("n1", "n4"), Volts("n4", "n1"), 9);
