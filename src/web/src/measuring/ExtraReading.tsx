@@ -31,7 +31,9 @@ const ways = [
 
 /** A reading between any two points that no check asks for, or several as they are called out. */
 export function ExtraReading(props: ExtraReadingProps) {
-  const [way, setWay] = useState<'one' | 'called'>(isBegun(`called/${props.view.id}`) ? 'called' : 'one');
+  const [way, setWay] = useState<'one' | 'called'>(
+    !props.probes && isBegun(`called/${props.view.id}`) ? 'called' : 'one',
+  );
   useKeys((key) => {
     if (key === 'Escape') {
       props.close();
@@ -44,7 +46,8 @@ export function ExtraReading(props: ExtraReadingProps) {
         <h2 className="grow">Extra reading</h2>
         <Tabs name="Extra reading" value={way} onChange={setWay} tabs={ways} />
       </div>
-      {way === 'one' ? <OneReading {...props} /> : <Called {...props} />}
+      {/* Asked for the other leg while it is open, it takes those probes. */}
+      {way === 'one' ? <OneReading key={props.probes ? 'leg' : 'any'} {...props} /> : <Called {...props} />}
     </section>
   );
 }
