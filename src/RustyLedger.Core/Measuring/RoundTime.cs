@@ -32,14 +32,18 @@ public sealed record RoundTime(decimal Minutes, int Readings, IReadOnlyList<stri
         var steps = setUps.Zip(setUps.Skip(1), (a, b) => (a, b)).ToList();
         List<string> why = [];
         var sum = 0m;
-        void Count(int times, decimal each, string one, string many, int timed)
+        void Count(int times, decimal each, string one, string many, int timed, bool isSaid = false)
         {
             if (times > 0)
             {
                 sum += times * each;
                 why.Add(
                     $"{times} {(times == 1 ? one : many)} at {Numbers.Write(each)} min"
-                        + (timed > 0 ? $", timed {timed} {(timed == 1 ? "time" : "times")}" : ", assumed")
+                        + (
+                            isSaid ? ", as the model says"
+                            : timed > 0 ? $", timed {timed} {(timed == 1 ? "time" : "times")}"
+                            : ", assumed"
+                        )
                 );
             }
         }
@@ -61,7 +65,8 @@ public sealed record RoundTime(decimal Minutes, int Readings, IReadOnlyList<stri
                 said ?? minutes[SetUpChange.Access].Minutes,
                 $"time {access.Key}",
                 $"times {access.Key}",
-                said is null ? minutes[SetUpChange.Access].Count : 0
+                said is null ? minutes[SetUpChange.Access].Count : 0,
+                said is not null
             );
         }
 

@@ -189,7 +189,7 @@ public sealed class RoundPlanTests
         var graph = FeedGraph.Of(machine);
         var time = RoundSheet.Of(machine, graph, []).Time;
         Assert.Equal(7, time.Readings);
-        Assert.Contains(time.Why, w => w == "1 time cover off at 4 min, assumed");
+        Assert.Contains(time.Why, w => w == "1 time cover off at 4 min, as the model says");
         Assert.Contains(time.Why, w => w == "7 readings at 0.3 min, assumed");
         var less = RoundSheet.Of(machine, graph, [Sample.Reading(1, "z1/c1", "24")]).Time;
         Assert.Equal(6, less.Readings);
