@@ -17,8 +17,13 @@ public sealed class AcPoint
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(hertz);
-        var stamps = Stamps<Complex>.Of(circuit, states ?? circuit.AtRest(), 2 * Math.PI * hertz);
-        return new AcPoint(circuit, SparseLu.Of(circuit.Size, stamps.Entries, circuit.Order).Solve(stamps.RightSide()));
+        return new AcPoint(circuit, Solve(circuit, hertz, states ?? circuit.AtRest()));
+    }
+
+    internal static Complex[] Solve(Circuit circuit, double hertz, IReadOnlyDictionary<string, ElementState> states)
+    {
+        var stamps = Stamps<Complex>.Of(circuit, states, 2 * Math.PI * hertz);
+        return SparseLu.Of(circuit.Size, stamps.Entries, circuit.Order).Solve(stamps.RightSide());
     }
 
     public Complex Volts(string node) => _circuit.IndexOf(node) is var at and >= 0 ? _x[at] : Complex.Zero;

@@ -55,6 +55,15 @@ public sealed class Circuit
     private readonly IReadOnlyList<CircuitElement> _stateful;
     private readonly Lazy<int[]> _order;
 
+    /// <summary>Of all its alternating sources, above 0.</summary>
+    public double Hertz { get; init; } = 50;
+
+    /// <summary>Some source of it alternates.</summary>
+    public bool HasAc { get; }
+
+    /// <summary>Those whose two sides are joined by what they convert alone.</summary>
+    internal bool HasConverters => _stateful.Any(e => e is Converter);
+
     /// <exception cref="ArgumentException">Two elements have one name, a contact has no coil, or a number means nothing; names
     /// which.</exception>
     public Circuit(IEnumerable<CircuitElement> elements)
@@ -80,7 +89,8 @@ public sealed class Circuit
             }
         }
 
-        _stateful = [.. _original.Where(e => e is Diode or Regulator or RelayCoil or Fuse)];
+        _stateful = [.. _original.Where(e => e is Diode or Regulator or RelayCoil or Fuse or Converter)];
+        HasAc = _original.Any(e => e is VoltageSource { AcVolts: not 0 });
         foreach (var contact in Elements.OfType<RelayContact>())
         {
             if (_byName.GetValueOrDefault(contact.Coil) is not RelayCoil)
@@ -102,6 +112,7 @@ public sealed class Circuit
         // The same nodes and branches, so that the same unknowns mean the same; thousands of such circuits differ in one element each.
         (_nodes, _branches, _order, _byName, _original) = (like._nodes, like._branches, like._order, like._byName, like._original);
         _stateful = like._stateful;
+        (Hertz, HasAc) = (like.Hertz, like.HasAc);
         _changed = changed;
         _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => [.. _original.Select(e => _changed.GetValueOrDefault(e.Name, e))]);
     }
@@ -119,6 +130,9 @@ public sealed class Circuit
     /// <summary>Those whose state settles or moves: diodes, regulators, coils and fuses, as they stand in the list.</summary>
     internal IReadOnlyList<CircuitElement> Stateful =>
         _changed.Count == 0 ? _stateful : [.. _stateful.Select(e => _changed.GetValueOrDefault(e.Name, e))];
+
+    /// <summary>Whether it has an element of that name.</summary>
+    public bool Contains(string element) => _byName.ContainsKey(element);
 
     public bool Has(string node) => node == Reference || _nodes.ContainsKey(node);
 
@@ -184,6 +198,8 @@ public sealed class Circuit
             RelayContact c when !(c.Ohms >= 0) => "a contact has 0 ohms or more",
             Regulator r when !(r.Limit > 0) || !(r.DropOut >= 0) || !(r.Volts > 0) =>
                 "a regulator has volts and a limit above 0, and a drop-out of 0 or more",
+            Converter c when !(c.Limit > 0) || !(c.Ohms >= 0) || c.Volts <= 0 || !(c.Ratio >= 0) =>
+                "a supply has volts and a limit above 0, and 0 ohms or more",
             Capacitance c when !(c.Farads >= 0) => "a capacitance has 0 farads or more",
             Inductance l when !(l.Henry >= 0) || !(l.Ohms >= 0) => "an inductance has 0 henry and 0 ohms or more",
             Transformer t when !(t.Ratio > 0) || !(t.SecondaryOhms >= 0) || !(t.PrimaryOhms >= 0) =>
@@ -222,11 +238,12 @@ public sealed class Circuit
                     Diode => ElementState.Off,
                     Fuse => ElementState.Intact,
                     RelayCoil => ElementState.Released,
+                    Converter => ElementState.Off,
                     _ => ElementState.Regulating,
                 }
         );
 
     /// <summary>Whether a contact is closed with its coil as it stands.</summary>
     internal static bool IsClosed(RelayContact contact, IReadOnlyDictionary<string, ElementState> states) =>
-        contact.ClosesWhenHeld == (states[contact.Coil] == ElementState.Held);
+        contact.AlwaysCloses || contact.ClosesWhenHeld == (states[contact.Coil] == ElementState.Held);
 }

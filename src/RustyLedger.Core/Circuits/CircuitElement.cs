@@ -15,6 +15,9 @@ public abstract record CircuitElement(string Name)
 /// <param name="Ohms">0 or more.</param>
 public sealed record Resistance(string Name, string A, string B, double Ohms) : CircuitElement(Name)
 {
+    /// <summary>What a meter of ohms finds of a motor at rest or a cold lamp; null where it is no other than <see cref="Ohms"/>.</summary>
+    public double? DeadOhms { get; init; }
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 
@@ -55,6 +58,9 @@ public sealed record Diode(string Name, string Anode, string Cathode, double For
 /// <summary>A switch, a button, a plug, an output that switches: as somebody set it.</summary>
 public sealed record Switch(string Name, string A, string B, bool IsClosed, double Ohms) : CircuitElement(Name)
 {
+    /// <summary>It is welded: closed whatever is done to it.</summary>
+    public bool IsWelded { get; init; }
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 
@@ -77,6 +83,9 @@ public sealed record RelayCoil(string Name, string A, string B, double Ohms, dou
 /// <param name="ClosesWhenHeld">Open at rest; otherwise closed at rest.</param>
 public sealed record RelayContact(string Name, string Coil, string A, string B, bool ClosesWhenHeld, double Ohms) : CircuitElement(Name)
 {
+    /// <summary>It is welded: closed whatever its coil does.</summary>
+    public bool AlwaysCloses { get; init; }
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 
@@ -119,4 +128,49 @@ public sealed record Transformer(
 ) : CircuitElement(Name)
 {
     public override IReadOnlyList<string> Nodes => [P1, P2, S1, S2];
+}
+
+/// <summary>
+/// A rectifier or a switching supply: direct current out of what comes in, alternating or direct, with nothing that conducts between the
+/// two sides. Its output follows the input, or is held where <paramref name="Volts"/> says so.
+/// </summary>
+/// <param name="Volts">Held at the output, above 0; null for a rectifier, whose output follows.</param>
+/// <param name="Ratio">Of a rectifier, output volts of one volt (root mean square) at its input: √2 where it is smoothed, 2√2/π (the
+/// mean of both half-waves) where it is not.</param>
+/// <param name="Drop">Of a rectifier, what its junctions take.</param>
+/// <param name="LeastIn">Of a supply, below so many volts it gives nothing.</param>
+/// <param name="Ohms">In series with its output, 0 or more.</param>
+/// <param name="Limit">The most it gives, in amps, above 0.</param>
+public sealed record Converter(
+    string Name,
+    string A,
+    string B,
+    string Plus,
+    string Minus,
+    double? Volts,
+    double Ratio,
+    double Drop,
+    double LeastIn,
+    double Ohms,
+    double Limit
+) : CircuitElement(Name)
+{
+    // What goes in beyond what comes out. Common practice, no source.
+    private const double Efficiency = 0.85;
+
+    /// <summary>Output without load at the input as it is; found by the operating point.</summary>
+    public double OpenVolts { get; init; }
+
+    /// <summary>How it loads its input as it is; found by the operating point.</summary>
+    public double InSiemens { get; init; }
+
+    public override IReadOnlyList<string> Nodes => [A, B, Plus, Minus];
+
+    /// <summary>The same with so many volts coming in and so many amps going out.</summary>
+    internal Converter At(double volts, double amps)
+    {
+        var open = Volts is { } held ? (volts >= LeastIn ? held : 0) : Math.Max(0, (Ratio * volts) - Drop);
+        var watts = Math.Max(0, amps) * (Volts is null ? open + Drop : open / Efficiency);
+        return this with { OpenVolts = open, InSiemens = volts > 0 ? watts / (volts * volts) : 0 };
+    }
 }

@@ -89,7 +89,7 @@ public static class CircuitFaults
             Switch s =>
             [
                 Fault(FaultKind.StuckOff, s with { Ohms = Open }),
-                Fault(FaultKind.Welded, s with { IsClosed = true }),
+                Fault(FaultKind.Welded, s with { IsClosed = true, IsWelded = true }),
                 .. BadContacts.Select(o => Fault(FaultKind.HighResistance, s with { Ohms = s.Ohms + o }, o)),
             ],
             RelayContact c =>
@@ -123,6 +123,11 @@ public static class CircuitFaults
             [
                 Fault(FaultKind.NoOutput, r with { Limit = double.Epsilon }),
                 Fault(FaultKind.LowOutput, r with { Volts = r.Volts * LowShare }, LowShare),
+            ],
+            Converter c =>
+            [
+                Fault(FaultKind.NoOutput, c with { Limit = double.Epsilon }),
+                Fault(FaultKind.LowOutput, c with { Volts = c.Volts * LowShare, Ratio = c.Ratio * LowShare }, LowShare),
             ],
             Capacitance c => [Fault(FaultKind.Open, c with { Farads = 0 })],
             Inductance l => [Fault(FaultKind.Open, l with { Ohms = Open })],

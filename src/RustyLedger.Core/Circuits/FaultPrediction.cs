@@ -34,11 +34,37 @@ public sealed class FaultPrediction
     public OperatingPoint Of(CircuitFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
+        return Of([fault.Faulted], fault.On);
+    }
+
+    /// <summary>
+    /// The last point with elements that were so from the beginning; a switch among them is turned on the way unless it is welded.
+    /// </summary>
+    public OperatingPoint Of(IReadOnlyList<CircuitElement> faulted)
+    {
+        ArgumentNullException.ThrowIfNull(faulted);
+        return Of(faulted, now => Stands(now, faulted));
+    }
+
+    private static CircuitElement Stands(CircuitElement now, IReadOnlyList<CircuitElement> faulted) =>
+        (now, faulted.First(f => f.Name == now.Name)) switch
+        {
+            (Switch at, Switch { IsWelded: false } then) => at with { Ohms = then.Ohms },
+            (_, var then) => then,
+        };
+
+    private OperatingPoint Of(IReadOnlyList<CircuitElement> changed, Func<CircuitElement, CircuitElement> on)
+    {
         OperatingPoint? before = null;
         foreach (var (i, point) in _points.Index())
         {
-            var faulted = fault.On(point.Circuit[fault.Element]);
-            before = OperatingPoint.Of(point.Circuit.With(faulted), before?.States, new Warm(this, _known[i], faulted));
+            List<CircuitElement> faulted = [.. changed.Select(c => on(point.Circuit[c.Name]))];
+            var circuit = point.Circuit.With(faulted);
+            // What alternates or converts has no low-rank way from the healthy solution: it is solved as a whole.
+            before =
+                circuit.HasAc || circuit.HasConverters || faulted.Count > 1
+                    ? OperatingPoint.Of(circuit, before?.States)
+                    : OperatingPoint.Of(circuit, before?.States, new Warm(this, _known[i], faulted[0]));
             if (before.Problem is not null)
             {
                 break;
@@ -76,7 +102,7 @@ public sealed class FaultPrediction
 
         /// <summary>Relays and fuses stand as here.</summary>
         public bool IsSoHeld(Dictionary<string, ElementState> states) =>
-            Stage.Circuit.Stateful.All(e => e is Diode or Regulator || states[e.Name] == Stage.States[e.Name]);
+            Stage.Circuit.Stateful.All(e => e is Diode or Regulator or Converter || states[e.Name] == Stage.States[e.Name]);
 
         /// <summary>What stands otherwise than here, but for what is at fault; null where that is more than is worth it.</summary>
         public List<string>? Differing(IReadOnlyDictionary<string, ElementState> states, string faulted, int most)
@@ -118,7 +144,9 @@ public sealed class FaultPrediction
         {
             if (known.Find(k => k.IsSoHeld(states)) is { } like)
             {
-                foreach (var element in like.Stage.Circuit.Stateful.Where(e => e is Diode or Regulator && e.Name != faulted.Name))
+                foreach (
+                    var element in like.Stage.Circuit.Stateful.Where(e => e is Diode or Regulator or Converter && e.Name != faulted.Name)
+                )
                 {
                     states[element.Name] = like.Stage.States[element.Name];
                 }
@@ -166,7 +194,7 @@ public sealed class FaultPrediction
                         .SequenceEqual(OperatingPoint.Joins(stage.Circuit, stage.Circuit[name], stage.States, stage.X))
                 )
                 && stage.Circuit.Stateful.All(e =>
-                    e is not (Diode or Regulator)
+                    e is not (Diode or Regulator or Converter)
                     || OperatingPoint.Carries(circuit, e.Name, x) == OperatingPoint.Carries(stage.Circuit, e.Name, stage.X)
                 )
                 ? near.Islands

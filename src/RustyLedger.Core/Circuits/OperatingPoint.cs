@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Numerics;
 
 namespace RustyLedger.Core.Circuits;
 
@@ -36,19 +37,28 @@ public sealed class OperatingPoint
     private const double SillyVolts = 1e7;
 
     private readonly Circuit _circuit;
+
+    // Turns in which converters and what feeds them find each other.
+    private const int MostTurns = 400;
+
+    // By what share a converter's output or load may be off still.
+    private const double NearEnough = 1e-9;
+
     private readonly double[] _x;
+    private readonly Complex[]? _ac;
     private readonly int[] _island;
 
     private OperatingPoint(
         Circuit circuit,
         IReadOnlyDictionary<string, ElementState> states,
         double[] x,
+        Complex[]? ac,
         int[] island,
         IReadOnlyList<Stage> stages,
         CircuitProblem? problem
     )
     {
-        (_circuit, States, _x, _island, Stages, Problem) = (circuit, states, x, island, stages, problem);
+        (_circuit, States, _x, _ac, _island, Stages, Problem) = (circuit, states, x, ac, island, stages, problem);
     }
 
     /// <summary>One rest on the way: relays and fuses as they stood, what settled then, and what moved because of it.</summary>
@@ -82,6 +92,40 @@ public sealed class OperatingPoint
         var (a, b) = (_circuit.IndexOf(red), _circuit.IndexOf(black));
         return Problem is null && Island(a) == Island(b) ? Raw(a) - Raw(b) : null;
     }
+
+    /// <summary>
+    /// The alternating volts between two nodes, in the measure in which the sources state theirs; null where nothing that conducts joins
+    /// them, or there is no operating point.
+    /// </summary>
+    public Complex? Alternating(string red, string black)
+    {
+        var (a, b) = (_circuit.IndexOf(red), _circuit.IndexOf(black));
+        return Problem is not null || Island(a) != Island(b) ? null : At(_ac, a) - At(_ac, b);
+    }
+
+    /// <summary>The alternating current through an element, as <see cref="Amps"/>.</summary>
+    public Complex AlternatingAmps(string element) =>
+        _ac is null || Problem is not null ? Complex.Zero
+        : _circuit.BranchOf(element) is { } branch ? _ac[branch]
+        : _circuit[element] is Resistance r ? (At(_ac, _circuit.IndexOf(r.A)) - At(_ac, _circuit.IndexOf(r.B))) / r.Ohms
+        : Complex.Zero;
+
+    /// <summary>Junctions that stand under alternating volts: what flows through them is no sine, and is not predicted.</summary>
+    public IReadOnlyList<string> NotPredicted =>
+        _ac is null || Problem is not null
+            ? []
+            :
+            [
+                .. _circuit
+                    .Elements.OfType<Diode>()
+                    .Where(d => (At(_ac, _circuit.IndexOf(d.Anode)) - At(_ac, _circuit.IndexOf(d.Cathode))).Magnitude > MostRipple)
+                    .Select(d => d.Name),
+            ];
+
+    // Alternating volts across a junction that leave its state alone.
+    private const double MostRipple = 0.3;
+
+    private static Complex At(Complex[]? ac, int node) => ac is null || node < 0 ? Complex.Zero : ac[node];
 
     private int Island(int node) => node < 0 ? 0 : _island[node];
 
@@ -143,6 +187,7 @@ public sealed class OperatingPoint
 
         var seen = new HashSet<string>();
         var stages = new List<Stage>();
+        var turns = 0;
         for (; ; )
         {
             warm?.Guess(states);
@@ -155,8 +200,41 @@ public sealed class OperatingPoint
                 );
             }
 
-            var moving = Moving(circuit, settled.X, states);
-            var fuse = moving.Count > 0 ? null : Blowing(circuit, settled.X, states);
+            Complex[]? ac;
+            try
+            {
+                ac = circuit.HasAc ? AcPoint.Solve(circuit, circuit.Hertz, states) : null;
+            }
+            catch (SingularMatrixException)
+            {
+                return Nothing(
+                    circuit,
+                    states,
+                    new CircuitProblem(NoPoint.SourcesInConflict, [], "Alternating sources hold volts between the same points.")
+                );
+            }
+
+            if (circuit.HasConverters && Coupled(circuit, settled.X, ac) is { Count: > 0 } changed)
+            {
+                if (turns++ > MostTurns)
+                {
+                    return Nothing(
+                        circuit,
+                        states,
+                        new CircuitProblem(
+                            NoPoint.NotFound,
+                            [.. changed.Select(c => c.Name)],
+                            $"{string.Join(" and ", changed.Select(c => c.Name))} and what feeds it find no rest: too weak for the load."
+                        )
+                    );
+                }
+
+                circuit = circuit.With(changed);
+                continue;
+            }
+
+            var moving = Moving(circuit, settled.X, states, ac);
+            var fuse = moving.Count > 0 ? null : Blowing(circuit, settled.X, states, ac);
             if (warm is null)
             {
                 stages.Add(new Stage(circuit, new Dictionary<string, ElementState>(states), settled.X, settled.Factors));
@@ -200,19 +278,40 @@ public sealed class OperatingPoint
                 return Nothing(circuit, states, lost);
             }
 
-            return new OperatingPoint(circuit, states, settled.X, island, stages, null);
+            return new OperatingPoint(circuit, states, settled.X, ac, island, stages, null);
         }
     }
 
     private static OperatingPoint Nothing(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, CircuitProblem problem) =>
-        new(circuit, states, new double[circuit.Size], new int[circuit.Nodes.Count], [], problem);
+        new(circuit, states, new double[circuit.Size], null, new int[circuit.Nodes.Count], [], problem);
+
+    /// <summary>The converters whose output or load does not fit what comes in and what is drawn.</summary>
+    private static List<CircuitElement> Coupled(Circuit circuit, double[] x, Complex[]? ac)
+    {
+        bool IsNear(double a, double b) => Math.Abs(a - b) <= NearEnough * Math.Max(1e-3, Math.Max(Math.Abs(a), Math.Abs(b)));
+        return
+        [
+            .. circuit
+                .Stateful.OfType<Converter>()
+                .Select(c => (Was: c, Now: c.At(Rms(circuit, c.A, c.B, x, ac), x[circuit.BranchOf(c.Name)!.Value])))
+                .Where(c => !IsNear(c.Was.OpenVolts, c.Now.OpenVolts) || !IsNear(c.Was.InSiemens, c.Now.InSiemens))
+                .Select(c => c.Now),
+        ];
+    }
+
+    /// <summary>Root mean square of what is direct and what alternates.</summary>
+    private static double Rms(Circuit circuit, string a, string b, double[] x, Complex[]? ac) =>
+        double.Hypot(
+            At(circuit, a, x) - At(circuit, b, x),
+            ac is null ? 0 : (At(ac, circuit.IndexOf(a)) - At(ac, circuit.IndexOf(b))).Magnitude
+        );
 
     private sealed record Settled(double[] X, SparseLu<double>? Factors);
 
     /// <summary>Finds the states of diodes and regulators that fit, the relays and fuses as they stand.</summary>
     private static Settled? Settle(Circuit circuit, Dictionary<string, ElementState> states, IWarm? warm)
     {
-        List<CircuitElement> switching = [.. circuit.Stateful.Where(e => e is Diode or Regulator)];
+        List<CircuitElement> switching = [.. circuit.Stateful.Where(e => e is Diode or Regulator or Converter)];
         var seen = new HashSet<string>();
         var isCareful = false;
         // All that are wrong turn at once, until that goes round; then one after the other, the first that is wrong
@@ -298,6 +397,17 @@ public sealed class OperatingPoint
                     : null,
                     _ => output < r.Volts - Tolerance && left > r.DropOut + Tolerance ? ElementState.Regulating : null,
                 };
+            case Converter c:
+                var held = At(circuit, c.Plus, x) - At(circuit, c.Minus, x);
+                var feeds = x[circuit.BranchOf(c.Name)!.Value];
+                return state switch
+                {
+                    ElementState.Regulating => feeds < -Tolerance ? ElementState.Off
+                    : feeds > c.Limit + Tolerance ? ElementState.Limiting
+                    : null,
+                    ElementState.Limiting => held > c.OpenVolts - (c.Ohms * c.Limit) + Tolerance ? ElementState.Regulating : null,
+                    _ => held < c.OpenVolts - Tolerance ? ElementState.Regulating : null,
+                };
             default:
                 return null;
         }
@@ -307,23 +417,33 @@ public sealed class OperatingPoint
         string.Concat(circuit.Stateful.OfType<RelayCoil>().Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
 
     /// <summary>The relays whose coil volts do not fit how they stand.</summary>
-    internal static List<string> Moving(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states) =>
+    internal static List<string> Moving(
+        Circuit circuit,
+        double[] x,
+        IReadOnlyDictionary<string, ElementState> states,
+        Complex[]? ac = null
+    ) =>
         [
             .. circuit
                 .Stateful.OfType<RelayCoil>()
                 .Where(c =>
-                    Math.Abs(At(circuit, c.A, x) - At(circuit, c.B, x)) is var volts
+                    Rms(circuit, c.A, c.B, x, ac) is var volts
                     && (states[c.Name] == ElementState.Held ? volts < c.DropOut : volts >= c.PullIn)
                 )
                 .Select(c => c.Name),
         ];
 
     /// <summary>The fuse that carries most beyond what it is made for.</summary>
-    internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states) =>
+    internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states, Complex[]? ac = null) =>
         circuit
             .Stateful.OfType<Fuse>()
             .Where(f => states[f.Name] == ElementState.Intact)
-            .Select(f => (f.Name, Share: Math.Abs(x[circuit.BranchOf(f.Name)!.Value]) / f.Amps))
+            .Select(f =>
+                (
+                    f.Name,
+                    Share: double.Hypot(x[circuit.BranchOf(f.Name)!.Value], ac?[circuit.BranchOf(f.Name)!.Value].Magnitude ?? 0) / f.Amps
+                )
+            )
             .Where(f => f.Share > 1)
             .OrderByDescending(f => f.Share)
             .Select(f => f.Name)
@@ -377,7 +497,11 @@ public sealed class OperatingPoint
             Diode d => states[d.Name] == ElementState.Off || !Carries(circuit, d.Name, x) ? [] : [(d.Anode, d.Cathode)],
             // The same with nothing at its output: then nobody knows whether it is fed.
             Regulator r => Carries(circuit, r.Name, x) ? [(r.In, r.Out), (r.Out, r.Common)] : [],
-            Transformer t => [(t.P1, t.P2), (t.S1, t.S2)],
+            // What takes anything in gives something out, and the other way about.
+            Converter c => Carries(circuit, c.Name, x) ? [(c.Plus, c.Minus), (c.A, c.B)]
+            : c.OpenVolts > 0 ? [(c.Plus, c.Minus)]
+            : [],
+            Transformer t => double.IsPositiveInfinity(t.SecondaryOhms) ? [(t.P1, t.P2)] : [(t.P1, t.P2), (t.S1, t.S2)],
             _ => [],
         };
 

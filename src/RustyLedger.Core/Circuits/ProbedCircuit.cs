@@ -60,10 +60,7 @@ public static class ProbedCircuit
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(testVolts);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(testAmps);
-        var dead = new Circuit([
-            .. circuit.Elements.Where(e => e is not (VoltageSource or CurrentSource or Regulator)),
-            new VoltageSource(Probe, red, black, testVolts, testVolts / testAmps),
-        ]);
+        var dead = Dead(circuit, Probe, red, black, testVolts, testAmps);
         var point = OperatingPoint.Of(dead);
         var amps = point.Problem is null ? -point.Amps(Probe) : 0;
         var ohms = amps > 0 ? (testVolts - (amps * testVolts / testAmps)) / amps : double.PositiveInfinity;
@@ -71,6 +68,24 @@ public static class ProbedCircuit
             ? new MeterShows(null, MostOhms, double.PositiveInfinity, true, "OL: nothing conducts between them.")
             : new MeterShows(ohms, ohms, ohms, false, "");
     }
+
+    /// <summary>The circuit without its sources, under the test volts of a meter; motors at rest and lamps cold.</summary>
+    /// <param name="probe">Name of the meter among the elements.</param>
+    internal static Circuit Dead(Circuit circuit, string probe, string red, string black, double testVolts, double testAmps) =>
+        new([
+            .. circuit
+                .Elements.Where(e => e is not (VoltageSource or CurrentSource or Regulator or Converter))
+                .Select(e =>
+                    e is Resistance { DeadOhms: { } dead } r
+                        ? r with
+                        {
+                            Ohms = double.IsFinite(r.Ohms) ? dead : r.Ohms,
+                            DeadOhms = null,
+                        }
+                        : e
+                ),
+            new VoltageSource(probe, red, black, testVolts, testVolts / testAmps),
+        ]);
 
     private static Circuit With(Circuit circuit, CircuitElement more) => new([.. circuit.Elements, more]);
 }

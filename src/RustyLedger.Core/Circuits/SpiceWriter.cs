@@ -144,6 +144,24 @@ public static class SpiceWriter
                 Line($"L{index}", at[0], $"x{index}", Number(l.Henry));
                 Line($"R{index}", $"x{index}", at[1], Ohms(l.Ohms));
                 break;
+            case Converter c:
+                // As it stands: what it gives as a source, what it takes as a resistance.
+                if (c.InSiemens > 0)
+                {
+                    Line($"R{index}", at[0], at[1], Ohms(1 / c.InSiemens));
+                }
+
+                if (states[c.Name] == ElementState.Regulating)
+                {
+                    Line($"V{index}", $"x{index}", at[3], "DC", Number(c.OpenVolts));
+                    Line($"R{index}o", $"x{index}", at[2], Ohms(c.Ohms));
+                }
+                else if (states[c.Name] == ElementState.Limiting)
+                {
+                    Line($"I{index}", at[3], at[2], "DC", Number(c.Limit));
+                }
+
+                break;
             case Transformer t:
                 Table("transformer", ("ratio", t.Ratio), ("secondary", t.SecondaryOhms), ("primary", t.PrimaryOhms));
                 // Volts at the secondary, current at the primary.

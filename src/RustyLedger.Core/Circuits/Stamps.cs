@@ -202,6 +202,23 @@ internal sealed class Stamps<T>
                 }
 
                 break;
+            case Converter c:
+                Conducts(at[0], at[1], Real(c.InSiemens));
+                Flows(at[3], at[2], branch);
+                switch (states[c.Name])
+                {
+                    case ElementState.Regulating when _omega == 0:
+                        Law(at[3], at[2], branch, Real(Math.Max(c.Ohms, Circuit.LeastOhms)), Real(-c.OpenVolts));
+                        break;
+                    case ElementState.Limiting when _omega == 0:
+                        Held(branch, c.Limit);
+                        break;
+                    default:
+                        Held(branch, 0);
+                        break;
+                }
+
+                break;
             case Capacitance c:
                 Conducts(at[0], at[1], _omega > 0 ? Imaginary(_omega * c.Farads) : T.Zero);
                 break;
@@ -214,6 +231,10 @@ internal sealed class Stamps<T>
                     Real(Math.Max(l.Ohms, Circuit.LeastOhms)) + (_omega > 0 ? Imaginary(_omega * l.Henry) : T.Zero),
                     T.Zero
                 );
+                break;
+            case Transformer { SecondaryOhms: double.PositiveInfinity } t:
+                Conducts(at[0], at[1], _omega > 0 ? T.Zero : Real(1 / Math.Max(t.PrimaryOhms, Circuit.LeastOhms)));
+                Held(branch, 0);
                 break;
             case Transformer t when _omega > 0:
                 // The branch carries the secondary's current, out of S1; the primary takes ratio times it.

@@ -1,4 +1,5 @@
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Timing;
@@ -83,6 +84,9 @@ public sealed record Model(
 
     /// <summary>How one gets at its places, and what is read before what.</summary>
     public RoundRuleSheet RoundRules { get; init; } = RoundRuleSheet.Empty;
+
+    /// <summary>What its parts are to the current.</summary>
+    public CircuitSheet Circuit { get; init; } = CircuitSheet.Empty;
 }
 
 /// <summary>A board in a position, from and to when.</summary>

@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
 
@@ -170,7 +171,9 @@ public sealed record ResolvedMachine(
                 _problems.Add($"the overlay of {variant!.Name} renames a pin that is not there ({stray.Text})");
             }
 
-            return new ResolvedMachine(machine, model, _boardAt, _pins, _links, _checks, _problems) { Variant = variant };
+            var resolved = new ResolvedMachine(machine, model, _boardAt, _pins, _links, _checks, _problems) { Variant = variant };
+            // A machine with a circuit and no sheet has a sheet.
+            return _checks.Count == 0 && model.Circuit.Rows.Count > 0 ? resolved with { Checks = CircuitSurvey.Sheet(resolved) } : resolved;
         }
 
         private Origin FromModel => new(Level.Model, $"model {model.Name}");

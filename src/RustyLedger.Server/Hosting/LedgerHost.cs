@@ -235,6 +235,7 @@ public static partial class LedgerHost
         api.MapStart();
         api.MapSafety();
         api.MapModels();
+        api.MapCircuits();
         api.MapMachineSheets();
         api.MapChecks();
         api.MapNamedPlaces();

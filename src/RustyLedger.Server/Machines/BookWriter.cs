@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
@@ -212,6 +213,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Sheet(model.Id, ModelSheetRecord.Outside, model.Outside, OutsideSheet.Empty),
             Sheet(model.Id, ModelSheetRecord.Signatures, model.Signatures, SignatureSheet.Empty),
             Sheet(model.Id, ModelSheetRecord.RoundRules, model.RoundRules, RoundRuleSheet.Empty),
+            Sheet(model.Id, ModelSheetRecord.Circuit, model.Circuit, CircuitSheet.Empty),
         ];
         return sheets.OfType<ModelSheetRecord>();
     }

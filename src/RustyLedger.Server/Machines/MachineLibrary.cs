@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Codes;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
@@ -149,6 +150,7 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             Outside = Sheet(ModelSheetRecord.Outside, OutsideSheet.Empty),
             Signatures = Sheet(ModelSheetRecord.Signatures, SignatureSheet.Empty),
             RoundRules = Sheet(ModelSheetRecord.RoundRules, RoundRuleSheet.Empty),
+            Circuit = Sheet(ModelSheetRecord.Circuit, CircuitSheet.Empty),
         };
     }
 

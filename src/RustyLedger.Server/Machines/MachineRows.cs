@@ -27,7 +27,8 @@ public sealed class ModelSheetRecord : OwnedBy<Model, ModelSheetRecord>
         Safety = "safety",
         Outside = "outside",
         Signatures = "signatures",
-        RoundRules = "roundRules";
+        RoundRules = "roundRules",
+        Circuit = "circuit";
 
     public required string Body { get; set; }
 

@@ -40,6 +40,7 @@ public sealed record ModelPage(
     int VersionOfSignatures,
     RoundRuleSheet RoundRules,
     int VersionOfRoundRules,
+    int VersionOfCircuit,
     IReadOnlyList<CoverageSpan> Coverage,
     IReadOnlyList<ModelMachine> Machines,
     IReadOnlyList<OutsideCheck> UsualChecks,
@@ -123,6 +124,12 @@ internal static class ModelEndpoints
                     )
             )
             .WithName("editRoundRules");
+        api.MapPut(
+                "/models/{id}/circuit",
+                (string id, CircuitEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(id, ModelSheetRecord.Circuit, edit.Version, edit.Sheet.Kept(), sheet => sheet.Refusal(), context, library, cancel)
+            )
+            .WithName("editCircuit");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
         api.MapPut("/models/{id}/power-in", EnterPower).WithName("setPowerIn");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
@@ -204,6 +211,7 @@ internal static class ModelEndpoints
             versions.GetValueOrDefault(ModelSheetRecord.Signatures),
             model.RoundRules,
             versions.GetValueOrDefault(ModelSheetRecord.RoundRules),
+            versions.GetValueOrDefault(ModelSheetRecord.Circuit),
             VariantCoverage.Of(model.Variants.Variants),
             [
                 .. machines.Select(m =>

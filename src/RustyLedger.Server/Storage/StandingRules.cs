@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Codes;
 using RustyLedger.Core.Labels;
 using RustyLedger.Core.Machines;
@@ -57,6 +58,7 @@ internal static class StandingRules
             ModelSheetRecord { Id.Value: ModelSheetRecord.Safety } sheet => sheet.Read<SafetySheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.Signatures } sheet => sheet.Read<SignatureSheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.RoundRules } sheet => sheet.Read<RoundRuleSheet>().Refusal(),
+            ModelSheetRecord { Id.Value: ModelSheetRecord.Circuit } sheet => sheet.Read<CircuitSheet>().Refusal(),
             ModelSheetRecord sheet => sheet.Read<OutsideSheet>().Refusal(),
             BoardTypeRecord type => BoardCodeRule.Refusal(
                 JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!

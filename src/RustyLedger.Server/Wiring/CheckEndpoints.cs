@@ -82,7 +82,7 @@ internal static class CheckEndpoints
         return Taken(checks, resolved, problems);
     }
 
-    private static async Task<MachineOverrides> Overrides(string id, MachineLibrary library, CancellationToken cancel)
+    internal static async Task<MachineOverrides> Overrides(string id, MachineLibrary library, CancellationToken cancel)
     {
         var machine = await library.Resolve(id, cancel);
         var rows = OverrideTable.Of(machine);

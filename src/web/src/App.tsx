@@ -36,6 +36,7 @@ function Book() {
           <Route path="/machines/:tag/photographs" element={<pages.PhotographsPage />} />
           <Route path="/machines/:tag/settings" element={<pages.SettingsPage />} />
           <Route path="/machines/:tag/wiring" element={<pages.WiringPage />} />
+          <Route path="/machines/:tag/circuit" element={<pages.CircuitPage />} />
           <Route path="/machines/:tag/sheet" element={<pages.SheetPage />} />
           <Route path="/photographs/:photographId" element={<pages.PhotographPage />} />
           <Route path="/board-types/:boardTypeId" element={<pages.TablesPage />} />

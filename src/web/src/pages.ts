@@ -27,6 +27,7 @@ export async function fetchAllPages(): Promise<void> {
 export const ArrivePage = page(() => import('./visits/ArrivePage').then((m) => ({ default: m.ArrivePage })));
 export const BoardPage = page(() => import('./boards/BoardPage').then((m) => ({ default: m.BoardPage })));
 export const CallCardPage = page(() => import('./visits/CallCardPage').then((m) => ({ default: m.CallCardPage })));
+export const CircuitPage = page(() => import('./circuits/CircuitPage').then((m) => ({ default: m.CircuitPage })));
 export const CodesPage = page(() => import('./codes/CodesPage').then((m) => ({ default: m.CodesPage })));
 export const ComparePage = page(() => import('./boards/ComparePage').then((m) => ({ default: m.ComparePage })));
 export const DoorPage = page(() => import('./machines/DoorPage').then((m) => ({ default: m.DoorPage })));

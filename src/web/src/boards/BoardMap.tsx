@@ -1,10 +1,12 @@
 import { memo, useRef } from 'react';
 import type { BoardMap as Board, BoardNoteView, Corner, ElementOnMap, PinOnMap } from '../api/generated';
+import type { BoardFlows } from '../circuits/flows';
 import type { MarkKind } from '../ui/Mark';
 import { PanZoom } from '../ui/PanZoom';
 import { pressed } from '../ui/pressed';
 import { type Size, useSize } from '../ui/useSize';
 import { ElementShape } from './ElementShape';
+import { FlowLines, FlowVolts } from './FlowLines';
 import { NoteFlag } from './NoteFlag';
 import { PinShape } from './PinShape';
 
@@ -13,6 +15,8 @@ export interface OnBoard {
   red?: string | undefined;
   black?: string | undefined;
   marks?: ReadonlyMap<string, MarkKind>;
+  /** Volts and currents of the circuit. */
+  flows?: BoardFlows | undefined;
   /** An element that is chosen as a whole. */
   chosen?: string | undefined;
   onPick?: (pin: PinOnMap) => void;
@@ -99,6 +103,7 @@ const Drawn = memo(function Drawn({
   red,
   black,
   marks,
+  flows,
   chosen,
   onPick,
   onPickElement,
@@ -157,6 +162,7 @@ const Drawn = memo(function Drawn({
           </g>
         );
       })}
+      {flows && <FlowLines flows={flows} pins={map.pins} letter={letter} />}
       {map.pins.map((pin) => (
         <PinShape
           key={pin.id}
@@ -170,6 +176,7 @@ const Drawn = memo(function Drawn({
           onPick={onPick}
         />
       ))}
+      {flows && <FlowVolts flows={flows} pins={map.pins} letter={letter} />}
       {map.notes
         .filter((n) => n.x !== null && n.y !== null)
         .map((note) => (

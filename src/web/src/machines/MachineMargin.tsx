@@ -41,6 +41,7 @@ export function MachineMargin({ machine }: { machine: MachinePage }) {
     ['Settings', `${at}/settings`, machine.settings],
     ['Photographs', `${at}/photographs`, machine.photographs],
     ['Wiring', `${at}/wiring`, undefined],
+    ['Circuit', `${at}/circuit`, undefined],
   ];
   return (
     <>

@@ -52,6 +52,18 @@ export type BackupsKept = {
     failed: string;
 };
 
+export type BecauseView = {
+    part: string;
+    number: string;
+    written: string;
+    from: NumberFrom;
+    spread: number;
+    /**
+     * With its sign and unit.
+     */
+    change: string;
+};
+
 /**
  * What stands before the end of a visit.
  */
@@ -713,6 +725,230 @@ export type ChecksTaken = {
     problems: Array<CheckProblem>;
 };
 
+export type CircuitEdit = {
+    version: number;
+    sheet: CircuitSheet;
+};
+
+export type CircuitFaultView = {
+    id: string;
+    part: string;
+    words: string;
+    /**
+     * Of all single faults of this machine, in percent, before anything is seen.
+     */
+    share: number;
+};
+
+/**
+ * What must still be entered before a part counts.
+ */
+export type CircuitGap = {
+    /**
+     * As printed.
+     */
+    part: string;
+    /**
+     * What is missing, such as `its amps, watts or ohms`.
+     */
+    words: string;
+    /**
+     * Words a row of it may begin with.
+     */
+    kinds: Array<string>;
+};
+
+export type CircuitNext = {
+    part: string;
+    number: string;
+    assumed: string;
+    moves: number;
+    /**
+     * By how much it moves the one that it moves most.
+     */
+    most: string;
+};
+
+export type CircuitNumberView = {
+    name: string;
+    /**
+     * With its unit, such as `2.4 A`.
+     */
+    written: string;
+    from: NumberFrom;
+    /**
+     * In percent of itself, either way.
+     */
+    spread: number;
+};
+
+/**
+ * The circuit of a machine as far as it is known, beside the sheet that says so.
+ */
+export type CircuitPageView = {
+    modelId: string;
+    sheet: CircuitSheet;
+    version: number;
+    /**
+     * Without the wires and contacts that are as usual.
+     */
+    parts: Array<CircuitPartView>;
+    /**
+     * How many of these there are.
+     */
+    usual: number;
+    gaps: Array<CircuitGap>;
+    problems: Array<RowProblem>;
+    /**
+     * A source is known, so that something can be worked out.
+     */
+    hasCircuit: boolean;
+    next: Array<CircuitNext>;
+    worked: number;
+    unsaid: number;
+    states: Array<OperatingState>;
+    kinds: Array<string>;
+    /**
+     * Of parts and elements, for a list to choose from.
+     */
+    names: Array<string>;
+    others: Array<string>;
+};
+
+export type CircuitPartView = {
+    name: string;
+    kind: LawKind;
+    pins: Array<string>;
+    numbers: Array<CircuitNumberView>;
+    /**
+     * Of what switches, the names of the states in which it is closed; null of all else.
+     */
+    onIn: null | Array<string>;
+    isAssumed: boolean;
+};
+
+/**
+ * One line of the sheet as the circuit has it.
+ */
+export type CircuitReadingView = {
+    checkKey: string;
+    red: string;
+    black: string;
+    signal: string;
+    mode: MeterMode;
+    state: string;
+    stateName: string;
+    plugged: null | boolean;
+    healthy: string;
+    kind: ShownKind;
+    /**
+     * Such as `23.2 V to 24.0 V`; empty where it is no number.
+     */
+    band: string;
+    worst: string;
+    /**
+     * As typed; empty where the sheet is worked out.
+     */
+    limit: string;
+    limitFrom: string;
+    /**
+     * The limit that would take the place of a typed one; empty where there is none.
+     */
+    computed: string;
+    contradiction: string;
+    because: Array<BecauseView>;
+    otherwise: string;
+    faulty: null | FaultyShown;
+    other: null | FaultyShown;
+    apart: number;
+};
+
+/**
+ * The sheet by the circuit, healthy and with up to two faults.
+ */
+export type CircuitReadingsView = {
+    rows: Array<CircuitReadingView>;
+    faults: Array<CircuitFaultView>;
+    consequences: Array<string>;
+    otherConsequences: Array<string>;
+    tells: null | CircuitReadingView;
+    unsaid: number;
+    problem: string;
+};
+
+/**
+ * What one part of a machine is to the current, as somebody wrote it.
+ */
+export type CircuitRow = {
+    /**
+     * Its own in the sheet.
+     */
+    id: string;
+    /**
+     * As printed, such as `M1` or `Z1-F2`, or a name for what is on no drawing. A star stands for every position
+     * of that beginning: `Z*-F2`.
+     */
+    part: string;
+    /**
+     * The pins it lies between, such as `Z1-J4·1 to Z1-J4·2`; empty for the part's own.
+     */
+    between: string;
+    /**
+     * Its kind and its numbers, such as `motor 24 V 2.4 A`; see PartNotation.
+     */
+    what: string;
+    /**
+     * Of what switches: the states in which it is closed, and on what condition; see SwitchedWhen.
+     */
+    onIn: string;
+    /**
+     * Builds and tags for which this row is, with commas between; empty for all.
+     */
+    onlyOn: string;
+};
+
+/**
+ * The circuit of a model beside its wiring: what each part is to the current.
+ */
+export type CircuitSheet = {
+    rows: Array<CircuitRow>;
+    /**
+     * How a state is reached, a line each, such as `running after standby, starting`; straight from off where there
+     * is none.
+     */
+    orders: Array<string>;
+};
+
+/**
+ * The rest of a machine in a state: the volts of each pin and what flows through each wire and path.
+ */
+export type CircuitStateView = {
+    pins: Array<NodeVoltsView>;
+    flows: Array<FlowView>;
+    /**
+     * From the source to the red probe of the check that is asked for.
+     */
+    supply: Array<CircuitStepView>;
+    /**
+     * From its black probe back to the source.
+     */
+    return: Array<CircuitStepView>;
+    problem: string;
+    notPredicted: Array<string>;
+};
+
+/**
+ * One step of the way to or from what is read.
+ */
+export type CircuitStepView = {
+    through: string;
+    place: string;
+    volts: string;
+    amps: string;
+    flows: boolean;
+    stops: boolean;
+};
+
 /**
  * What was seen or heard.
  */
@@ -832,6 +1068,14 @@ export type ColourDoubt = {
 export type ColourView = {
     code: string;
     words: string;
+};
+
+export type ComputedTaken = {
+    /**
+     * Made by the client, so that sending twice writes once.
+     */
+    id: string;
+    checkKey: string;
 };
 
 /**
@@ -1243,6 +1487,15 @@ export type FaultView = {
     closedAt: null | string;
 };
 
+export type FaultyShown = {
+    words: string;
+    kind: ShownKind;
+    /**
+     * How clearly the fault shows there; 0 to 100, from 1 on a meter tells.
+     */
+    apart: number;
+};
+
 /**
  * One field of a change; texts as they stood.
  */
@@ -1264,6 +1517,24 @@ export type FieldOrigin = {
 };
 
 export type Finding = 'dead' | 'notExplained' | 'live';
+
+/**
+ * A wire, a path or a part between two pins, and what flows through it.
+ */
+export type FlowView = {
+    from: PinAddress;
+    to: PinAddress;
+    name: string;
+    /**
+     * From the first to the second; the size where it alternates.
+     */
+    amps: number;
+    words: string;
+    /**
+     * Volts stand across it and nothing flows: what should lead is open.
+     */
+    stops: boolean;
+};
 
 /**
  * A fuse of a machine, and what goes dead with it.
@@ -1439,6 +1710,11 @@ export type LampName = {
     colour: string;
     purpose: string;
 };
+
+/**
+ * What a part is to the current.
+ */
+export type LawKind = 'mains' | 'supply' | 'battery' | 'fuse' | 'switch' | 'output' | 'solidState' | 'relayCoil' | 'makeContact' | 'breakContact' | 'wire' | 'contact' | 'bond' | 'load' | 'motor' | 'lamp' | 'led' | 'diode' | 'rectifier' | 'transformer' | 'regulator' | 'capacitor' | 'potentiometer';
 
 export type LayoutChanged = {
     tables: LayoutTables;
@@ -1850,6 +2126,7 @@ export type ModelPage = {
     versionOfSignatures: number;
     roundRules: RoundRuleSheet;
     versionOfRoundRules: number;
+    versionOfCircuit: number;
     /**
      * Where the rules leave a gap or overlap.
      */
@@ -2242,6 +2519,17 @@ export type NewVisit = {
     personId: string;
 };
 
+export type NodeVoltsView = {
+    address: PinAddress;
+    printed: string;
+    /**
+     * Against the return of the first source; null where it floats.
+     */
+    volts: null | number;
+    alternates: boolean;
+    words: string;
+};
+
 export type NoteEdit = {
     version: number;
     text: string;
@@ -2254,6 +2542,11 @@ export type NoteView = {
     text: string;
     at: string;
 };
+
+/**
+ * Who says a number.
+ */
+export type NumberFrom = 'entered' | 'marking' | 'assumed';
 
 export type ObservationEdit = {
     version: number;
@@ -3447,6 +3740,17 @@ export type RowPreview = {
 };
 
 /**
+ * A row that could not be used.
+ */
+export type RowProblem = {
+    /**
+     * Of the row; empty for what is wrong with the circuit as a whole.
+     */
+    rowId: string;
+    words: string;
+};
+
+/**
  * One of the values that a row says, and the code of the state it is said of.
  */
 export type RowValue = {
@@ -3903,6 +4207,8 @@ export type ShopView = {
      */
     presetMeters: string;
 };
+
+export type ShownKind = 'number' | 'open' | 'on' | 'off' | 'dim' | 'floats' | 'noRest';
 
 /**
  * How well what was timed fits a signature.
@@ -9029,6 +9335,41 @@ export type EditRoundRulesResponses = {
 
 export type EditRoundRulesResponse = EditRoundRulesResponses[keyof EditRoundRulesResponses];
 
+export type EditCircuitData = {
+    body: CircuitEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/circuit';
+};
+
+export type EditCircuitErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditCircuitError = EditCircuitErrors[keyof EditCircuitErrors];
+
+export type EditCircuitResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditCircuitResponse = EditCircuitResponses[keyof EditCircuitResponses];
+
 export type EditWiringData = {
     body: WiringEdit;
     path: {
@@ -9170,6 +9511,181 @@ export type LookAtVariantsResponses = {
 };
 
 export type LookAtVariantsResponse = LookAtVariantsResponses[keyof LookAtVariantsResponses];
+
+export type GetCircuitData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/circuit';
+};
+
+export type GetCircuitErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCircuitError = GetCircuitErrors[keyof GetCircuitErrors];
+
+export type GetCircuitResponses = {
+    /**
+     * OK
+     */
+    200: CircuitPageView;
+};
+
+export type GetCircuitResponse = GetCircuitResponses[keyof GetCircuitResponses];
+
+export type GetCircuitReadingsData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: {
+        fault?: string;
+        other?: string;
+    };
+    url: '/api/machines/{id}/circuit/readings';
+};
+
+export type GetCircuitReadingsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCircuitReadingsError = GetCircuitReadingsErrors[keyof GetCircuitReadingsErrors];
+
+export type GetCircuitReadingsResponses = {
+    /**
+     * OK
+     */
+    200: CircuitReadingsView;
+};
+
+export type GetCircuitReadingsResponse = GetCircuitReadingsResponses[keyof GetCircuitReadingsResponses];
+
+export type GetCircuitStateData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query: {
+        state: string;
+        fault?: string;
+        check?: string;
+    };
+    url: '/api/machines/{id}/circuit/state';
+};
+
+export type GetCircuitStateErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCircuitStateError = GetCircuitStateErrors[keyof GetCircuitStateErrors];
+
+export type GetCircuitStateResponses = {
+    /**
+     * OK
+     */
+    200: CircuitStateView;
+};
+
+export type GetCircuitStateResponse = GetCircuitStateResponses[keyof GetCircuitStateResponses];
+
+export type GetCircuitFileData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query: {
+        state: string;
+    };
+    url: '/api/machines/{id}/circuit/file';
+};
+
+export type GetCircuitFileErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCircuitFileError = GetCircuitFileErrors[keyof GetCircuitFileErrors];
+
+export type TakeComputedData = {
+    body: ComputedTaken;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/circuit/taken';
+};
+
+export type TakeComputedErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type TakeComputedError = TakeComputedErrors[keyof TakeComputedErrors];
+
+export type TakeComputedResponses = {
+    /**
+     * OK
+     */
+    200: MachineOverrides;
+};
+
+export type TakeComputedResponse = TakeComputedResponses[keyof TakeComputedResponses];
 
 export type LookAtSheetData = {
     body: MachineSheetAsk;

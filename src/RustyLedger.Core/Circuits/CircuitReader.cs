@@ -1,0 +1,350 @@
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>Where, how and in which state something is read.</summary>
+/// <param name="Red">Node under the red probe; of a lamp, the name of its part.</param>
+/// <param name="Black">Node under the black probe; empty of a lamp.</param>
+/// <param name="Unplugged">As printed, the connector that is pulled; empty where none is.</param>
+public sealed record ReadingPlace(string Red, string Black, MeterMode Mode, OperatingState State, string Unplugged)
+{
+    /// <summary>The place of a check; null where the circuit says nothing of it.</summary>
+    public static ReadingPlace? Of(ResolvedCheck check, MachineCircuit machine)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        ArgumentNullException.ThrowIfNull(machine);
+        var said = check.Check;
+        if (machine.Circuit is null)
+        {
+            return null;
+        }
+
+        if (said.Mode == MeterMode.Lamp && said.Red is null)
+        {
+            return machine.Parts.Any(p => p.Name == said.Part && p.Law.Kind is LawKind.Led or LawKind.Lamp)
+                ? new ReadingPlace(said.Part, "", said.Mode, check.State, "")
+                : null;
+        }
+
+        var isVolts = said.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad;
+        var isOhms = said.Mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact;
+        // What tracks a control, or is read in two positions of something the states do not know, is not the circuit's to say.
+        return
+            said.Red is { } red
+            && said.Black is { } black
+            && machine.NodeOf(red) is { } a
+            && machine.NodeOf(black) is { } b
+            && (isVolts ? check.State.Energised : isOhms)
+            && check.Limit is NumericLimit or ShortLimit or NoPathLimit or ContactLimit or UnjudgedLimit
+            ? new ReadingPlace(
+                isOhms ? Loose(a) : a,
+                isOhms ? Loose(b) : b,
+                said.Mode,
+                check.State,
+                said.Plugged == false ? machine.Machine.Pins[red].PrintedElement : ""
+            )
+            : null;
+
+        // Ohms with the plug pulled are read into the plug: what hangs on it is what is meant.
+        string Loose(string node) => said.Plugged == false && machine.Circuit.Has($"{node} wire") ? $"{node} wire" : node;
+    }
+}
+
+/// <summary>Why a value is what it is: a number of a part, and what it moves.</summary>
+/// <param name="Change">By what the value moves where the number is off by its spread.</param>
+public sealed record Sensitivity(string Part, StatedNumber Number, double Change);
+
+/// <summary>What a place should show, and how surely.</summary>
+/// <param name="Low">With the spreads of all numbers as independent errors, for judging; 95 % lies within.</param>
+/// <param name="WorstLow">With all of them off the same way at once.</param>
+/// <param name="Because">The numbers that move it, the strongest first.</param>
+/// <param name="Otherwise">What it shows where a relay or junction stands the other way within the spreads; null where none does.</param>
+/// <param name="OtherwiseWords">When that is.</param>
+public sealed record ExpectedReading(
+    Shown Shown,
+    double Low,
+    double High,
+    double WorstLow,
+    double WorstHigh,
+    IReadOnlyList<Sensitivity> Because,
+    Shown? Otherwise,
+    string OtherwiseWords
+);
+
+/// <summary>
+/// Reads the circuit of a machine at its places, healthy, with numbers off, and with faults. Not for several threads at once.
+/// </summary>
+public sealed class CircuitReader
+{
+    private const string Probe = "\u0000meter";
+
+    // Of ohms on an ordinary meter: too little for a junction to conduct. Common practice, no source.
+    private const double OhmsTestVolts = 0.5;
+    private const double OhmsTestAmps = 0.001;
+    private const double MostOhms = 60e6;
+    private const double BeepOhms = 30;
+    private const double Shorted = 0.02;
+
+    // An LED is seen from a tenth of its current on, a filament from a third of its volts. Common practice, no source.
+    private const double LedSeen = 0.1;
+    private const double LampSeen = 0.1;
+    private const double Bright = 0.7;
+
+    private readonly MachineCircuit _machine;
+    private readonly Circuit _circuit;
+    private readonly Dictionary<(string, string, string, string), Standing> _standings = [];
+    private readonly List<(CircuitPart Part, StatedNumber Number, IReadOnlyList<CircuitElement> Up)> _numbers;
+
+    /// <exception cref="ArgumentException">The machine has no circuit.</exception>
+    public CircuitReader(MachineCircuit machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        _machine = machine;
+        _circuit = machine.Circuit ?? throw new ArgumentException("There is no circuit.", nameof(machine));
+        _numbers =
+        [
+            .. machine
+                .Parts.SelectMany(p => p.Law.Numbers.Where(n => n.Spread > 0).Select(n => (p, n, p.Scaled(_circuit, n.Name, 1 + n.Spread))))
+                .Where(n => n.Item3.Count > 0),
+        ];
+    }
+
+    /// <summary>What a healthy machine shows there.</summary>
+    public Shown Healthy(ReadingPlace place)
+    {
+        var standing = Standing.For(this, place);
+        return Read(place, standing.Healthy);
+    }
+
+    /// <summary>What the machine shows there with a fault that was there before it was switched on.</summary>
+    public Shown Faulty(ReadingPlace place, MachineFault fault)
+    {
+        ArgumentNullException.ThrowIfNull(fault);
+        var standing = Standing.For(this, place);
+        return Read(place, standing.With(fault));
+    }
+
+    /// <summary>What a fault brings with it in a state: fuses that blow, relays that stand otherwise.</summary>
+    public IReadOnlyList<string> Consequences(OperatingState state, MachineFault fault)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        ArgumentNullException.ThrowIfNull(fault);
+        var standing = Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, ""));
+        var (healthy, faulty) = (standing.Healthy, standing.With(fault));
+        if (healthy.Problem is null && faulty.Problem is { } problem)
+        {
+            return [problem.Words];
+        }
+
+        return
+        [
+            .. _circuit
+                .Elements.Where(e => e is Fuse or RelayCoil && !e.Name.Contains(" sees ", StringComparison.Ordinal))
+                .Where(e => healthy.States[e.Name] != faulty.States[e.Name])
+                .Select(e =>
+                    faulty.States[e.Name] switch
+                    {
+                        ElementState.Blown => $"{e.Name} blows",
+                        ElementState.Held => $"{e.Name} pulls in",
+                        _ => $"{e.Name} stays out",
+                    }
+                ),
+        ];
+    }
+
+    /// <summary>The rest of the healthy machine in a state.</summary>
+    public OperatingPoint PointIn(OperatingState state) =>
+        Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, "")).Healthy;
+
+    /// <summary>The rest of the machine with a fault in a state.</summary>
+    public OperatingPoint PointIn(OperatingState state, MachineFault fault) =>
+        Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, "")).With(fault);
+
+    /// <summary>What a healthy machine shows there, within which band, and which numbers make it so.</summary>
+    public ExpectedReading Expected(ReadingPlace place)
+    {
+        ArgumentNullException.ThrowIfNull(place);
+        var standing = Standing.For(this, place);
+        var shown = Read(place, standing.Healthy);
+        List<Sensitivity> because = [];
+        Shown? otherwise = null;
+        var words = "";
+        foreach (var (i, (part, number, _)) in _numbers.Index())
+        {
+            var point = standing.Varied(i);
+            var other = Read(place, point);
+            if (StandOtherwise(standing.Healthy, point) is { Length: > 0 } which && Shown.Apart(shown, other) > 1)
+            {
+                (otherwise, words) = (other, $"where {part.Name} {number.Name} is {number.Spread * 100:0} % more, {which}");
+            }
+            else if (shown.Kind == ShownKind.Number && other.Kind == ShownKind.Number && Math.Abs(other.Value - shown.Value) > 1e-9)
+            {
+                because.Add(new Sensitivity(part.Name, number, other.Value - shown.Value));
+            }
+        }
+
+        because.Sort((a, b) => Math.Abs(b.Change).CompareTo(Math.Abs(a.Change)));
+        var half = Math.Sqrt(because.Sum(b => b.Change * b.Change));
+        var worst = because.Sum(b => Math.Abs(b.Change));
+        return new ExpectedReading(
+            shown,
+            shown.Value - half,
+            shown.Value + half,
+            shown.Value - worst,
+            shown.Value + worst,
+            because,
+            otherwise,
+            words
+        );
+    }
+
+    private string StandOtherwise(OperatingPoint was, OperatingPoint now)
+    {
+        if (was.Problem is not null || now.Problem is not null)
+        {
+            return (was.Problem ?? now.Problem)?.Words ?? "";
+        }
+
+        var other = _circuit.Elements.FirstOrDefault(e => e is RelayCoil or Fuse && was.States[e.Name] != now.States[e.Name]);
+        return other is null ? "" : $"{other.Name} {(now.States[other.Name] == ElementState.Blown ? "blows" : "stands the other way")}";
+    }
+
+    private Shown Read(ReadingPlace place, OperatingPoint point)
+    {
+        if (point.Problem is not null)
+        {
+            return new Shown(ShownKind.NoRest, 0, Unit.Volts);
+        }
+
+        switch (place.Mode)
+        {
+            case MeterMode.Lamp:
+                return new Shown(Lit(place.Red, point), 0, Unit.Volts);
+            case MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact:
+                var amps = -point.Amps(Probe);
+                var ohms = amps > 0 ? (OhmsTestVolts / amps) - (OhmsTestVolts / OhmsTestAmps) : double.PositiveInfinity;
+                return place.Mode == MeterMode.Contact ? new Shown(ohms < BeepOhms ? ShownKind.On : ShownKind.Off, 0, Unit.Ohms)
+                    : ohms > MostOhms ? new Shown(ShownKind.Open, 0, Unit.Ohms)
+                    : Shown.Number(Math.Max(0, ohms), Unit.Ohms);
+            case MeterMode.AcVolts:
+                return point.Alternating(place.Red, place.Black) is { } volts
+                    ? Shown.Number(volts.Magnitude, Unit.Volts)
+                    : new Shown(ShownKind.Floats, 0, Unit.Volts);
+            default:
+                return point.Between(place.Red, place.Black) is { } direct
+                    ? Shown.Number(direct, Unit.Volts)
+                    : new Shown(ShownKind.Floats, 0, Unit.Volts);
+        }
+    }
+
+    private ShownKind Lit(string name, OperatingPoint point)
+    {
+        var part = _machine.Parts.First(p => p.Name == name);
+        var amps = double.Hypot(point.Amps(part.Elements[0]), point.AlternatingAmps(part.Elements[0]).Magnitude);
+        var full =
+            part.Law.Has("amps") ? part.Law["amps"]
+            : part.Law.Has("watts") ? part.Law["watts"] / part.Law["volts"]
+            : part.Law.Has("volts") ? part.Law["volts"] / part.Law["ohms"]
+            : 0.001;
+        return amps < full * (part.Law.Kind == LawKind.Led ? LedSeen : LampSeen) ? ShownKind.Off
+            : amps < full * Bright && part.Law.Kind == LawKind.Lamp ? ShownKind.Dim
+            : ShownKind.On;
+    }
+
+    /// <summary>The machine in one state, with what is pulled, under one meter; and the same with something other.</summary>
+    private sealed class Standing
+    {
+        private readonly CircuitReader _reader;
+        private readonly FaultPrediction? _prediction;
+        private readonly Dictionary<int, OperatingPoint> _varied = [];
+        private readonly Dictionary<string, OperatingPoint> _faulty = [];
+
+        private Standing(CircuitReader reader, IReadOnlyList<OperatingPoint> points)
+        {
+            _reader = reader;
+            Healthy = points[^1];
+            _prediction = Healthy.Problem is null ? new FaultPrediction(points) : null;
+        }
+
+        public OperatingPoint Healthy { get; }
+
+        public static Standing For(CircuitReader reader, ReadingPlace place)
+        {
+            ArgumentNullException.ThrowIfNull(place);
+            var isDead = place.Mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact;
+            var key = (place.State.Code, place.Unplugged, isDead ? place.Red : "", isDead ? place.Black : "");
+            return reader._standings.TryGetValue(key, out var known)
+                ? known
+                : reader._standings[key] = new Standing(reader, isDead ? reader.Dead(place) : reader.Live(place));
+        }
+
+        public OperatingPoint Varied(int number)
+        {
+            if (!_varied.TryGetValue(number, out var point))
+            {
+                point = _varied[number] = Of(_reader._numbers[number].Up);
+            }
+
+            return point;
+        }
+
+        public OperatingPoint With(MachineFault fault)
+        {
+            if (!_faulty.TryGetValue(fault.Id, out var point))
+            {
+                point = _faulty[fault.Id] = Of(fault.Faulted);
+            }
+
+            return point;
+        }
+
+        /// <summary>With elements that are otherwise; those that this standing does not have, such as a source on a dead machine, make no
+        /// difference.</summary>
+        private OperatingPoint Of(IReadOnlyList<CircuitElement> faulted)
+        {
+            List<CircuitElement> here = [.. faulted.Where(f => Healthy.Circuit.Contains(f.Name)).Select(f => AsHere(f, Healthy.Circuit))];
+            return _prediction is null || here.Count == 0 ? Healthy : _prediction.Of(here);
+        }
+    }
+
+    /// <summary>A fault as it is on a dead machine: a motor at rest is its winding.</summary>
+    private static CircuitElement AsHere(CircuitElement faulted, Circuit circuit) =>
+        faulted is Resistance { DeadOhms: not null } f && circuit[f.Name] is Resistance { DeadOhms: null } here
+            ? here with
+            {
+                // Open and shorted it is dead as well; what it draws while it runs says nothing of its winding.
+                Ohms = double.IsPositiveInfinity(f.Ohms) || f.Ohms < Shorted ? f.Ohms : f.DeadOhms!.Value,
+            }
+            : faulted;
+
+    private IReadOnlyList<OperatingPoint> Live(ReadingPlace place) =>
+        place.Unplugged.Length == 0
+            ? _machine.PointsTo(place.State)
+            : ActSequence.Run(Pulled(_circuit, place.Unplugged), _machine.ActsTo(place.State));
+
+    private List<OperatingPoint> Dead(ReadingPlace place) =>
+        [
+            OperatingPoint.Of(
+                ProbedCircuit.Dead(
+                    Pulled(_machine.In(place.State), place.Unplugged),
+                    Probe,
+                    place.Red,
+                    place.Black,
+                    OhmsTestVolts,
+                    OhmsTestAmps
+                )
+            ),
+        ];
+
+    /// <summary>With every contact of a connector open.</summary>
+    private static Circuit Pulled(Circuit circuit, string connector) =>
+        connector.Length == 0
+            ? circuit
+            : circuit.With([
+                .. circuit
+                    .Elements.OfType<Resistance>()
+                    .Where(r => r.Name.StartsWith(MachineCircuit.ContactAt($"{connector}·"), StringComparison.Ordinal))
+                    .Select(r => (CircuitElement)(r with { Ohms = double.PositiveInfinity })),
+            ]);
+}

@@ -1,0 +1,151 @@
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>One step along the way of a current.</summary>
+/// <param name="Through">The element that leads to the node; empty at the beginning.</param>
+/// <param name="Conducts">It lets current through as it stands.</param>
+/// <param name="Amps">Through it, in the direction of the way; the size where it alternates.</param>
+/// <param name="Volts">Of the node against the return of the first source, whichever of direct and alternating is more; null where it
+/// floats.</param>
+public sealed record PathStep(string Through, bool Conducts, double Amps, bool Alternates, string Node, double? Volts);
+
+/// <summary>The way along which current comes to a place, as far as it comes.</summary>
+public static class CurrentPath
+{
+    // A way around what is open is always longer than any way through what conducts.
+    private const double OpenCost = 1e4;
+
+    /// <summary>
+    /// From where a source feeds to a node, through wires, contacts, fuses, switches and what converts, never through a load; through
+    /// what is open only where there is no other way (Dijkstra, 1959).
+    /// </summary>
+    /// <returns>The beginning first; empty where nothing leads there.</returns>
+    public static IReadOnlyList<PathStep> Supply(MachineCircuit machine, OperatingPoint point, string to)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        return Way(machine, point, machine.Parts.Where(p => p.Law.IsSource).SelectMany(Feeds), to);
+    }
+
+    /// <summary>From a node back to the return of the first source, likewise.</summary>
+    public static IReadOnlyList<PathStep> Return(MachineCircuit machine, OperatingPoint point, string from) =>
+        Way(machine, point, [from], Circuit.Reference);
+
+    private static List<PathStep> Way(MachineCircuit machine, OperatingPoint point, IEnumerable<string> starts, string to)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(point);
+        var loads = machine
+            .Parts.Where(p =>
+                p.Law.Kind
+                    is LawKind.Load
+                        or LawKind.Motor
+                        or LawKind.Lamp
+                        or LawKind.Led
+                        or LawKind.RelayCoil
+                        or LawKind.Potentiometer
+                        or LawKind.Capacitor
+            )
+            .SelectMany(p => p.Elements)
+            .ToHashSet();
+        var ways = new Dictionary<string, List<(string To, CircuitElement By, bool Turned, double Cost)>>();
+        foreach (var element in point.Circuit.Elements.Where(e => !loads.Contains(e.Name)))
+        {
+            foreach (var (a, b) in Ends(element))
+            {
+                var cost = Conducts(point, element) ? 1 : OpenCost;
+                (ways.TryGetValue(a, out var from) ? from : ways[a] = []).Add((b, element, false, cost));
+                if (element is not (Regulator or Converter or Transformer))
+                {
+                    (ways.TryGetValue(b, out var back) ? back : ways[b] = []).Add((a, element, true, cost));
+                }
+            }
+        }
+
+        var cheapest = new Dictionary<string, (double Cost, string Before, CircuitElement? By, bool Turned)>();
+        var open = new PriorityQueue<string, double>();
+        foreach (var feed in starts)
+        {
+            cheapest[feed] = (0, "", null, false);
+            open.Enqueue(feed, 0);
+        }
+
+        while (open.TryDequeue(out var node, out var cost))
+        {
+            if (cost > cheapest[node].Cost)
+            {
+                continue;
+            }
+
+            foreach (var (next, by, turned, more) in ways.GetValueOrDefault(node) ?? [])
+            {
+                if (!cheapest.TryGetValue(next, out var known) || cost + more < known.Cost)
+                {
+                    cheapest[next] = (cost + more, node, by, turned);
+                    open.Enqueue(next, cost + more);
+                }
+            }
+        }
+
+        List<PathStep> steps = [];
+        for (var at = to; cheapest.TryGetValue(at, out var step); at = step.Before)
+        {
+            var (direct, alternating) = step.By is null
+                ? (0, 0)
+                : (point.Amps(step.By.Name), point.AlternatingAmps(step.By.Name).Magnitude);
+            var alternates = alternating > Math.Abs(direct);
+            steps.Insert(
+                0,
+                new PathStep(
+                    step.By?.Name ?? "",
+                    step.By is null || Conducts(point, step.By),
+                    alternates ? alternating
+                        : step.Turned ? -direct
+                        : direct,
+                    alternates,
+                    at,
+                    point.Alternating(at, Circuit.Reference) is { } sine && sine.Magnitude > Math.Abs(point.Volts(at) ?? 0)
+                        ? sine.Magnitude
+                        : point.Volts(at)
+                )
+            );
+            if (step.By is null)
+            {
+                break;
+            }
+        }
+
+        return steps;
+    }
+
+    /// <summary>The nodes that a source feeds.</summary>
+    private static IEnumerable<string> Feeds(CircuitPart source) =>
+        source.Law.IsThreePhase ? source.Nodes.Take(3)
+        : source.Law.Kind == LawKind.Supply && source.Nodes.Count == 4 ? []
+        : source.Nodes.Take(1);
+
+    private static IEnumerable<(string A, string B)> Ends(CircuitElement element) =>
+        element switch
+        {
+            Resistance r => [(r.A, r.B)],
+            Switch s => [(s.A, s.B)],
+            Fuse f => [(f.A, f.B)],
+            RelayContact c => [(c.A, c.B)],
+            Diode d => [(d.Anode, d.Cathode)],
+            Regulator r => [(r.In, r.Out)],
+            Converter c => [(c.A, c.Plus)],
+            Transformer t => [(t.P1, t.S1)],
+            _ => [],
+        };
+
+    private static bool Conducts(OperatingPoint point, CircuitElement element) =>
+        element switch
+        {
+            Resistance r => double.IsFinite(r.Ohms),
+            Switch s => s.IsClosed && double.IsFinite(s.Ohms),
+            Fuse f => point.States[f.Name] == ElementState.Intact && double.IsFinite(f.Ohms),
+            RelayContact c => Circuit.IsClosed(c, point.States) && double.IsFinite(c.Ohms),
+            Diode d => point.States[d.Name] == ElementState.On,
+            Regulator r => point.States[r.Name] != ElementState.Off,
+            Converter c => c.OpenVolts > 0,
+            _ => true,
+        };
+}

@@ -1,0 +1,153 @@
+using System.Runtime.CompilerServices;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>One part of a machine's circuit.</summary>
+/// <param name="Name">As printed; its elements are called after it.</param>
+/// <param name="Nodes">It lies between, in the order of <see cref="PartElements.PinWords"/>.</param>
+/// <param name="Elements">Names of its elements in the circuit.</param>
+/// <param name="When">Of what switches; null of all else.</param>
+public sealed record CircuitPart(string Name, PartLaw Law, IReadOnlyList<string> Nodes, IReadOnlyList<string> Elements, SwitchedWhen? When)
+{
+    /// <summary>Between which its elements lie: its nodes, but for what stands before it to switch it.</summary>
+    internal IReadOnlyList<string> At { get; init; } = Nodes;
+
+    /// <summary>Of a contact, the element of its coil.</summary>
+    internal string Coil { get; init; } = "";
+
+    /// <summary>Its elements with one number so many times what it is, as far as they are others then.</summary>
+    /// <param name="circuit">It is in.</param>
+    public IReadOnlyList<CircuitElement> Scaled(Circuit circuit, string number, double factor)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        return
+        [
+            .. PartElements
+                .Of(Name, Law.Scaled(number, factor), At, When is not null && circuit[Elements[0]] is Switch { IsClosed: true }, Coil)
+                .Where(e => e != PartElements.Plain(circuit[e.Name])),
+        ];
+    }
+}
+
+/// <summary>What must still be entered before a part counts.</summary>
+/// <param name="Part">As printed.</param>
+/// <param name="Words">What is missing, such as <c>its amps, watts or ohms</c>.</param>
+/// <param name="Kinds">Words a row of it may begin with.</param>
+public sealed record CircuitGap(string Part, string Words, IReadOnlyList<string> Kinds);
+
+/// <summary>A row that could not be used.</summary>
+/// <param name="RowId">Of the row; empty for what is wrong with the circuit as a whole.</param>
+public sealed record RowProblem(string RowId, string Words);
+
+/// <summary>A wire, a path or a part between two pins, and the element that its current flows through.</summary>
+public sealed record FlowBetween(PinAddress From, PinAddress To, string Element);
+
+/// <summary>
+/// The circuit of one machine: its pins are the nodes, its wires, tracks and contacts join them, and its parts are what the model's sheet
+/// says of them. What nobody said is assumed where that is sensible, and a gap where it is not.
+/// </summary>
+public sealed class MachineCircuit
+{
+    private static readonly ConditionalWeakTable<ResolvedMachine, MachineCircuit> _ofMachines = [];
+    private readonly Dictionary<PinAddress, string> _nodes;
+    private readonly Dictionary<string, IReadOnlyList<OperatingPoint>> _points = [];
+    private readonly Lock _gate = new();
+
+    internal MachineCircuit(
+        ResolvedMachine machine,
+        Circuit? circuit,
+        IReadOnlyList<CircuitPart> parts,
+        IReadOnlyList<CircuitGap> gaps,
+        IReadOnlyList<RowProblem> problems,
+        IReadOnlyList<FlowBetween> flows,
+        Dictionary<PinAddress, string> nodes
+    )
+    {
+        (Machine, Circuit, Parts, Gaps, Problems, Flows, _nodes) = (machine, circuit, parts, gaps, problems, flows, nodes);
+    }
+
+    public ResolvedMachine Machine { get; }
+
+    /// <summary>With its switches as they stand before anything is switched on; null while no source is known.</summary>
+    public Circuit? Circuit { get; }
+
+    public IReadOnlyList<CircuitPart> Parts { get; }
+
+    public IReadOnlyList<CircuitGap> Gaps { get; }
+
+    /// <summary>Rows that could not be used, in words.</summary>
+    public IReadOnlyList<RowProblem> Problems { get; }
+
+    /// <summary>Where current can flow from pin to pin.</summary>
+    public IReadOnlyList<FlowBetween> Flows { get; }
+
+    public static MachineCircuit Of(ResolvedMachine machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        return _ofMachines.GetValue(machine, m => new MachineCircuitBuilder(m).Build());
+    }
+
+    /// <summary>The node of a pin; null where it is not in the circuit.</summary>
+    public string? NodeOf(PinAddress pin) => _nodes.TryGetValue(pin, out var node) && (Circuit?.Has(node) ?? false) ? node : null;
+
+    /// <summary>Pins by node: those that are one with it but for nothing.</summary>
+    public IReadOnlyDictionary<PinAddress, string> Nodes => _nodes;
+
+    /// <summary>What is switched from off to a state, in the stated order of states, and within one in the order of the rows.</summary>
+    public IReadOnlyList<SwitchAct> ActsTo(OperatingState state)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        var (acts, stands) = (new List<SwitchAct>(), new Dictionary<string, bool>());
+        var before = Machine
+            .Model.Circuit.Before(state)
+            .Select(name => Machine.Model.States.FirstOrDefault(s => SwitchedWhen.IsOf(s, name)))
+            .OfType<OperatingState>();
+        foreach (var next in before.Append(state))
+        {
+            foreach (var part in Parts.Where(p => p.When is not null))
+            {
+                var closes = part.When!.IsClosedIn(next);
+                if (stands.GetValueOrDefault(part.Name, part.When.IsClosedIn(OffState(Machine.Model))) != closes)
+                {
+                    acts.Add(new SwitchAct(part.Elements[0], closes));
+                    stands[part.Name] = closes;
+                }
+            }
+        }
+
+        return acts;
+    }
+
+    /// <summary>The points from off to a state; the last is the state's, or the first that has none.</summary>
+    /// <exception cref="InvalidOperationException">There is no circuit.</exception>
+    public IReadOnlyList<OperatingPoint> PointsTo(OperatingState state)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        var circuit = Circuit ?? throw new InvalidOperationException("There is no circuit.");
+        lock (_gate)
+        {
+            return _points.TryGetValue(state.Code, out var known) ? known : _points[state.Code] = ActSequence.Run(circuit, ActsTo(state));
+        }
+    }
+
+    /// <summary>The circuit with every switch as it stands in a state.</summary>
+    public Circuit In(OperatingState state)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        var circuit = Circuit ?? throw new InvalidOperationException("There is no circuit.");
+        return circuit.With([
+            .. Parts
+                .Where(p => p.When is not null)
+                .Select(p => (CircuitElement)((Switch)circuit[p.Elements[0]] with { IsClosed = p.When!.IsClosedIn(state) })),
+        ]);
+    }
+
+    /// <summary>The state from which the others are reached: the first in which nothing is energised.</summary>
+    internal static OperatingState OffState(Model model) =>
+        model.States.FirstOrDefault(s => !s.Energised) ?? new OperatingState("off", "off", false);
+
+    /// <summary>The name of a plug's contact at a pin, as an element.</summary>
+    public static string ContactAt(string printed) => $"contact {printed}";
+}

@@ -1,0 +1,71 @@
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>What a part is to the current.</summary>
+public enum LawKind
+{
+    Mains,
+    Supply,
+    Battery,
+    Fuse,
+    Switch,
+    Output,
+    SolidState,
+    RelayCoil,
+    MakeContact,
+    BreakContact,
+    Wire,
+    Contact,
+    Bond,
+    Load,
+    Motor,
+    Lamp,
+    Led,
+    Diode,
+    Rectifier,
+    Transformer,
+    Regulator,
+    Capacitor,
+    Potentiometer,
+}
+
+/// <summary>Who says a number.</summary>
+public enum NumberFrom
+{
+    Entered,
+    Marking,
+    Assumed,
+}
+
+/// <summary>One number of a part.</summary>
+/// <param name="Name">What it is, such as <c>volts</c> or <c>pulls in at</c>.</param>
+/// <param name="Unit">SI symbol, without a prefix.</param>
+/// <param name="Spread">By what share of itself it may be off either way.</param>
+public sealed record StatedNumber(string Name, double Value, string Unit, NumberFrom From, double Spread);
+
+/// <summary>A part's kind and its numbers, each with who says it.</summary>
+/// <param name="Of">Of a contact, the relay whose it is; empty otherwise.</param>
+/// <param name="Missing">What must be entered and is not, in words; empty where all is there.</param>
+public sealed record PartLaw(LawKind Kind, IReadOnlyList<StatedNumber> Numbers, string Of, string Missing)
+{
+    /// <summary>A rectifier or supply whose output is held up by a capacitor.</summary>
+    public bool IsSmoothed { get; init; }
+
+    public bool IsThreePhase { get; init; }
+
+    public double this[string name] => Numbers.First(n => n.Name == name).Value;
+
+    public bool Has(string name) => Numbers.Any(n => n.Name == name);
+
+    /// <summary>The same with one number so many times what it is.</summary>
+    public PartLaw Scaled(string name, double factor) =>
+        this with
+        {
+            Numbers = [.. Numbers.Select(n => n.Name == name ? n with { Value = n.Value * factor } : n)],
+        };
+
+    /// <summary>It is there to feed others.</summary>
+    public bool IsSource => Kind is LawKind.Mains or LawKind.Supply or LawKind.Battery;
+
+    /// <summary>It is there to switch.</summary>
+    public bool Switches => Kind is LawKind.Switch or LawKind.Output or LawKind.SolidState;
+}

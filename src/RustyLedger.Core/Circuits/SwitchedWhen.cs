@@ -1,0 +1,93 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+
+namespace RustyLedger.Core.Circuits;
+
+/// <summary>What a board wants to see before it switches an output on.</summary>
+/// <param name="Red">As printed.</param>
+/// <param name="Black">As printed; empty for the return of the machine's first source.</param>
+public sealed record SwitchCondition(string Red, string Black, bool Above, double Volts);
+
+/// <summary>
+/// In which states something is closed, as people write it: <c>running, standby</c>, <c>all but stopped</c>, <c>always</c>, <c>never</c>,
+/// and on what condition: <c>running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</c>.
+/// </summary>
+/// <param name="States">Empty with <paramref name="AllBut"/> for always.</param>
+/// <param name="AllBut">In all but these.</param>
+public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool AllBut, IReadOnlyList<SwitchCondition> Conditions, bool IsSaid)
+{
+    private const string Example = "running, standby, or all but stopped, or running if Z1-J1·1 to Z1-J1·2 > 18 V";
+
+    /// <exception cref="NotationException">A condition is not understood; says where.</exception>
+    public static SwitchedWhen Read(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        var said = text.Trim();
+        if (said.Length == 0)
+        {
+            return new SwitchedWhen([], false, [], false);
+        }
+
+        var at = If().Match(said);
+        var states = at.Success ? said[..at.Index].Trim() : said;
+        List<SwitchCondition> conditions = [];
+        foreach (var part in at.Success ? And().Split(said[(at.Index + at.Length)..]) : [])
+        {
+            var match = Condition().Match(part.Trim());
+            conditions.Add(
+                match.Success
+                    ? new SwitchCondition(
+                        match.Groups["red"].Value.Trim(),
+                        match.Groups["black"].Value.Trim(),
+                        match.Groups["sign"].Value == ">",
+                        double.Parse(match.Groups["volts"].Value.Replace(',', '.'), CultureInfo.InvariantCulture)
+                    )
+                    : throw new NotationException(said, said.IndexOf(part, StringComparison.Ordinal), "this is no condition", Example)
+            );
+        }
+
+        var allBut = states.StartsWith("all but ", StringComparison.OrdinalIgnoreCase);
+        return states.ToUpperInvariant() switch
+        {
+            "ALWAYS" or "" => new SwitchedWhen([], true, conditions, true),
+            "NEVER" => new SwitchedWhen([], false, conditions, true),
+            _ => new SwitchedWhen(
+                (allBut ? states[8..] : states).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries),
+                allBut,
+                conditions,
+                true
+            ),
+        };
+    }
+
+    /// <summary>Whether it is closed in a state; where nobody said, in every state that is energised.</summary>
+    public bool IsClosedIn(OperatingState state)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        return IsSaid ? AllBut != States.Any(s => IsOf(state, s)) : state.Energised;
+    }
+
+    /// <summary>States that it names and the model does not have.</summary>
+    public IReadOnlyList<string> Unknown(IReadOnlyList<OperatingState> states) =>
+        [.. States.Where(s => !states.Any(state => IsOf(state, s)))];
+
+    /// <summary>A state is called by its code, its name, or the beginning of its name up to a comma.</summary>
+    internal static bool IsOf(OperatingState state, string said) =>
+        state.Code.Equals(said, StringComparison.OrdinalIgnoreCase)
+        || state.Name.Equals(said, StringComparison.OrdinalIgnoreCase)
+        || state.Name.Split(',')[0].Trim().Equals(said, StringComparison.OrdinalIgnoreCase);
+
+    [GeneratedRegex(@"(?:^|\s)if\s", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    private static partial Regex If();
+
+    [GeneratedRegex(@"\sand\s", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    private static partial Regex And();
+
+    [GeneratedRegex(
+        @"^(?<red>[^<>]{1,60}?)(?:\s+to\s+(?<black>[^<>]{1,60}?))?\s*(?<sign>[<>])\s*(?<volts>\d{1,5}(?:[.,]\d{1,3})?)\s*V?$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex Condition();
+}

@@ -1,0 +1,268 @@
+using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+
+namespace RustyLedger.Core.Tests.Circuits;
+
+/// <summary>The circuit of a machine out of its wiring, and what follows from it.</summary>
+public sealed class MachineCircuitTests
+{
+    private static readonly OperatingState _running = OperatingState.Usual[2];
+
+    /// <summary>The sample machine with its return wires, and rows of its circuit.</summary>
+    private static ResolvedMachine With(string[] orders, params string[] rows) =>
+        Sample.Resolved(
+            model: Sample.Model with
+            {
+                Links =
+                [
+                    .. Sample.Model.Links,
+                    new("r1", Probe.At("ps", "minus"), Probe.At("z1", "j1-2"), false),
+                    new("r2", Probe.At("z1", "j2-2"), Probe.At("z2", "j1-2"), false),
+                ],
+                Circuit = new CircuitSheet(
+                    [
+                        .. rows.Select(
+                            (r, i) =>
+                                r.Split('|') is var cells
+                                    ? new CircuitRow(
+                                        $"r{i}",
+                                        cells[0],
+                                        cells.ElementAtOrDefault(1) ?? "",
+                                        cells.ElementAtOrDefault(2) ?? "",
+                                        cells.ElementAtOrDefault(3) ?? "",
+                                        cells.ElementAtOrDefault(4) ?? ""
+                                    )
+                                    : null!
+                        ),
+                    ],
+                    orders
+                ),
+            }
+        );
+
+    private static readonly string[] _usual =
+    [
+        "PS||supply 24 V",
+        "load 1|Z1-J2·1 to Z1-J2·2|resistor 60 Ω",
+        "load 2|Z2-J2·1 to Z2-J2·2|resistor 60 Ω",
+    ];
+
+    private static CircuitSurvey Survey(params string[] rows) => CircuitSurvey.Of(MachineCircuit.Of(With([], rows)))!;
+
+    private static SurveyRow At(CircuitSurvey survey, string red, string black = "") =>
+        survey.Rows.Single(r =>
+            survey.Machine.Machine.Pins[r.Check.Check.Red!].Printed == red
+            && (black.Length == 0 || survey.Machine.Machine.Pins[r.Check.Check.Black!].Printed == black)
+        );
+
+    [Fact]
+    public void Wires_contacts_and_marked_fuses_are_there_without_a_row()
+    {
+        var circuit = MachineCircuit.Of(With([], _usual));
+        Assert.Empty(circuit.Problems);
+        Assert.Empty(circuit.Gaps);
+        var fuse = circuit.Parts.Single(p => p.Name == "Z1-F1");
+        Assert.Equal((2, NumberFrom.Marking), (fuse.Law["amps"], fuse.Law.Numbers.Single(n => n.Name == "amps").From));
+        Assert.Equal(4, circuit.Parts.Count(p => p.Law.Kind == LawKind.Wire));
+        Assert.Contains(circuit.Parts, p => p.Name == MachineCircuit.ContactAt("Z1-J2·1"));
+    }
+
+    [Fact]
+    public void A_chain_of_two_loads_reads_as_worked_out_by_hand()
+    {
+        // Ohms by hand: wires 30 mΩ, contacts 5 mΩ, tracks 2 mΩ, the fuse 0.1 V at 2 A, and 10 mΩ inside the supply.
+        const double Lead = 0.03 + 0.005;
+        const double Board = 0.002 + 0.05 + 0.002;
+        const double Chain = 0.005 + 0.03 + 0.005;
+        const double Second = Chain + Board + 60 + 0.002 + Chain;
+        var first = 1 / ((1 / 60.0) + (1 / Second));
+        var amps = 24 / (0.01 + Lead + Board + first + 0.002 + Lead);
+        var survey = Survey("PS||supply 24 V", _usual[1], _usual[2]);
+        Assert.Equal(amps * first, At(survey, "Z1-J2·1").Expected.Shown.Value, 6);
+        Assert.Equal(amps * first / Second * 60, At(survey, "Z2-J2·1").Expected.Shown.Value, 6);
+    }
+
+    [Fact]
+    public void A_star_stands_for_every_position_and_a_row_for_one_machine_goes_first()
+    {
+        var circuit = MachineCircuit.Of(With([], "PS||supply 24 V", "PS||supply 25 V||LY-00", "Z* load|Z*-J2·1 to Z*-J2·2|resistor 60 Ω"));
+        Assert.Empty(circuit.Problems);
+        Assert.Equal(25, circuit.Parts.Single(p => p.Name == "PS").Law["volts"]);
+        Assert.Equal(["Z1 load", "Z2 load"], circuit.Parts.Where(p => p.Law.Kind == LawKind.Load).Select(p => p.Name));
+        Assert.Equal(
+            24,
+            MachineCircuit.Of(With([], "PS||supply 24 V", "PS||supply 25 V||LY-99")).Parts.Single(p => p.Name == "PS").Law["volts"]
+        );
+    }
+
+    [Theory]
+    [InlineData("X1||gadget 24 V", "no kind of part")]
+    [InlineData("ps||supply 12 V", "twice")]
+    [InlineData("load|Z9-J2·1 to Z1-J2·2|resistor 1k", "no pin Z9-J2·1")]
+    [InlineData("load||resistor 1k", "on no drawing")]
+    [InlineData("load|Z1-J2·1 to Z1-J2·2|output|dancing", "no state \"dancing\"")]
+    [InlineData("load|Z1-J2·1 to Z1-J2·2|make contact of K7", "no relay K7")]
+    [InlineData("Q* load|Q*-J2·1 to Q*-J2·2|resistor 1k", "no position")]
+    public void A_row_that_cannot_be_used_says_why_and_the_rest_counts(string row, string why)
+    {
+        var circuit = MachineCircuit.Of(With([], "PS||supply 24 V", row));
+        var problem = Assert.Single(circuit.Problems);
+        Assert.Equal("r1", problem.RowId);
+        Assert.Contains(why, problem.Words, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void What_is_missing_is_asked_for_the_source_first()
+    {
+        var circuit = MachineCircuit.Of(With([], "load|Z1-J2·1 to Z1-J2·2|motor 24 V"));
+        Assert.Null(circuit.Circuit);
+        Assert.Equal(["PS", "load"], circuit.Gaps.Select(g => g.Part));
+        Assert.Null(CircuitSurvey.Of(circuit));
+    }
+
+    [Fact]
+    public void A_state_is_reached_by_the_stated_order_and_a_relay_remembers()
+    {
+        // K1 holds itself by its own contact once START was pressed.
+        string[] rows =
+        [
+            "PS||supply 24 V",
+            "START|Z1-F1·2 to Z1-J2·1|button|standby",
+            "K1|Z1-J2·1 to Z1-J2·2|relay 24 V 480 Ω",
+            "hold|Z1-F1·2 to Z1-J2·1|make contact of K1",
+        ];
+        var straight = MachineCircuit.Of(With([], rows));
+        var ordered = MachineCircuit.Of(With(["running after standby"], rows));
+        Assert.Equal(ElementState.Released, straight.PointsTo(_running)[^1].States["K1"]);
+        Assert.Equal(ElementState.Held, ordered.PointsTo(_running)[^1].States["K1"]);
+        Assert.Single(MachineCircuit.Of(With(["running before standby"], rows)).Problems);
+    }
+
+    [Fact]
+    public void A_board_switches_an_output_only_when_it_sees_what_it_wants()
+    {
+        static ElementState Of(string supply)
+        {
+            var circuit = MachineCircuit.Of(
+                With(
+                    [],
+                    $"PS||supply {supply}",
+                    "out|Z1-J1·1 to Z1-J2·1|output|running if Z1-J1·1 to Z1-J1·2 > 18 V",
+                    "K1|Z1-J2·1 to Z1-J2·2|relay 12 V 480 Ω"
+                )
+            );
+            Assert.Empty(circuit.Problems);
+            return circuit.PointsTo(_running)[^1].States["K1"];
+        }
+
+        // The path through the fuse is there as well: it is taken away by a row of its own kind in the second machine.
+        Assert.Equal(ElementState.Held, Of("24 V"));
+        var low = MachineCircuit.Of(
+            With(
+                [],
+                "PS||supply 15 V",
+                "Z1-F1|Z1-F1·2 to Z1-J2·1|output|running if Z1-J1·1 to Z1-J1·2 > 18 V",
+                "K1|Z1-J2·1 to Z1-J2·2|relay 12 V 480 Ω"
+            )
+        );
+        Assert.Equal(ElementState.Released, low.PointsTo(_running)[^1].States["K1"]);
+    }
+
+    [Fact]
+    public void Every_number_is_asked_why_and_the_strongest_stands_first()
+    {
+        var expected = At(Survey(_usual), "Z2-J2·1").Expected;
+        Assert.Equal(("PS", "volts"), (expected.Because[0].Part, expected.Because[0].Number.Name));
+        // 2 % more of the source is 2 % more of everything in a linear circuit.
+        Assert.Equal(0.02 * expected.Shown.Value, expected.Because[0].Change, 6);
+        var half = Math.Sqrt(expected.Because.Sum(b => b.Change * b.Change));
+        Assert.Equal(expected.Shown.Value + half, expected.High, 9);
+        Assert.True(expected.WorstHigh > expected.High);
+    }
+
+    [Fact]
+    public void A_contradiction_is_named_and_settled_on_the_machine_alone()
+    {
+        var survey = Survey("PS||supply 12 V", _usual[1], _usual[2]);
+        var row = At(survey, "PS·+");
+        Assert.Contains("24 V ±5 %", row.Contradiction, StringComparison.Ordinal);
+        Assert.Equal("", At(Survey(_usual), "PS·+").Contradiction);
+        var settled = survey.Settle(row.Check.Key, "o1").Thing!;
+        var own = Assert.Single(settled.Overrides);
+        Assert.Equal("11.4..12.6 V DC", LimitNotation.Write(own.Limit!));
+        Assert.StartsWith("by the circuit: ", own.Reason, StringComparison.Ordinal);
+        Assert.NotNull(survey.Settle("nothing", "o2").Refusal);
+    }
+
+    [Fact]
+    public void A_lost_return_shows_at_the_far_board_and_a_fault_has_its_consequence()
+    {
+        var survey = Survey(_usual);
+        var open = survey.Faults.Single(f => f.Id == "wire Z1-J2·2 to Z2-J1·2/1");
+        var faulty = survey.Faulty(open);
+        var at = survey.Rows.ToList().IndexOf(At(survey, "Z2-J2·1"));
+        Assert.Equal(0, faulty[at].Value, 3);
+        var shorted = survey.Faults.Single(f => f.Id == "load 2/2");
+        Assert.Contains("Z1-F1 blows", survey.Consequences(_running, shorted));
+    }
+
+    [Fact]
+    public void Odds_come_to_a_share_of_contacts_and_wires_near_one_in_five()
+    {
+        // Of ordinary machines, contacts and wires are near one in five. Common practice, no source; here a small machine with few parts.
+        var faults = Survey(_usual).Faults;
+        var share =
+            faults
+                .Where(f => f.Part.StartsWith("contact ", StringComparison.Ordinal) || f.Part.StartsWith("wire ", StringComparison.Ordinal))
+                .Sum(f => f.Odds) / faults.Sum(f => f.Odds);
+        Assert.InRange(share, 0.1, 0.4);
+        Assert.Equal(faults.Count, faults.Select(f => f.Id).Distinct().Count());
+        Assert.All(faults, f => Assert.True(f.Odds > 0));
+    }
+
+    [Fact]
+    public void A_machine_with_a_circuit_and_no_sheet_has_a_sheet()
+    {
+        var bare = With([], _usual);
+        var machine = ResolvedMachine.Of(
+            bare.Machine,
+            bare.Model with
+            {
+                Checks = [],
+            },
+            new Dictionary<BoardTypeId, RustyLedger.Core.Boards.BoardType> { ["zb"] = Sample.Board with { Checks = [] } }
+        );
+        Assert.NotEmpty(machine.Checks);
+        var far = machine.Checks.Single(c => machine.Pins[c.Check.Red!].Printed == "Z2-J2·1");
+        Assert.Equal("computed", far.SourcedLimit.From.Level.ToString().ToLowerInvariant());
+        var survey = CircuitSurvey.Of(MachineCircuit.Of(machine))!;
+        Assert.All(survey.Rows, r => Assert.Equal("", r.Contradiction));
+    }
+
+    [Fact]
+    public void The_way_of_the_current_stops_where_something_is_open()
+    {
+        var survey = Survey(_usual);
+        var blown = survey.Faults.Single(f => f.Id == "Z1-F1/1");
+        var way = CurrentPath.Supply(survey.Machine, survey.PointIn(_running, blown), "Z2-J2·1");
+        Assert.Equal("PS·+", way[0].Node);
+        Assert.Equal("Z2-J2·1", way[^1].Node);
+        Assert.Equal("Z1-F1", Assert.Single(way, s => !s.Conducts).Through);
+        var back = CurrentPath.Return(survey.Machine, survey.PointIn(_running, null), "Z2-J2·2");
+        Assert.All(back, s => Assert.True(s.Conducts));
+        Assert.Equal(Circuit.Reference, back[^1].Node);
+    }
+
+    [Fact]
+    public void A_sheet_keeps_what_it_does_not_understand_and_refuses_only_what_does_not_fit()
+    {
+        var sheet = new CircuitSheet([new("a", " PS ", "", "gadget", "", ""), new("b", "", "", " ", "", "")], [" ", "running after off"]);
+        var kept = sheet.Kept();
+        Assert.Equal([new CircuitRow("a", "PS", "", "gadget", "", "")], kept.Rows);
+        Assert.Equal(["running after off"], kept.Orders);
+        Assert.Null(kept.Refusal());
+        Assert.Equal("rows[0].what", new CircuitSheet([new("a", "PS", "", new string('x', 161), "", "")], []).Refusal()!.Field);
+        Assert.Equal("rows", new CircuitSheet([new("a", "P", "", "", "", ""), new("a", "Q", "", "", "", "")], []).Refusal()!.Field);
+    }
+}
