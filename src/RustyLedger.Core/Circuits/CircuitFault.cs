@@ -20,6 +20,18 @@ public enum FaultKind
 
     NoOutput = 7,
     LowOutput = 8,
+
+    /// <summary>A wire that touches the chassis, more or less.</summary>
+    LeakToChassis = 9,
+
+    /// <summary>Two neighbouring wires of a plug in each other's places.</summary>
+    Exchanged = 10,
+
+    /// <summary>A plug that sits one pin over.</summary>
+    OnePinOver = 11,
+
+    /// <summary>Open at times and whole at times.</summary>
+    Intermittent = 12,
 }
 
 /// <summary>One element with something wrong.</summary>

@@ -252,17 +252,20 @@ public sealed class CircuitReader
             : ShownKind.On;
     }
 
+    private static bool IsOfDead(ReadingPlace place) => place.Mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact;
+
     /// <summary>The machine in one state, with what is pulled, under one meter; and the same with something other.</summary>
     private sealed class Standing
     {
         private readonly CircuitReader _reader;
+        private readonly ReadingPlace _place;
         private readonly FaultPrediction? _prediction;
         private readonly Dictionary<int, OperatingPoint> _varied = [];
         private readonly Dictionary<string, OperatingPoint> _faulty = [];
 
-        private Standing(CircuitReader reader, IReadOnlyList<OperatingPoint> points)
+        private Standing(CircuitReader reader, ReadingPlace place, IReadOnlyList<OperatingPoint> points)
         {
-            _reader = reader;
+            (_reader, _place) = (reader, place);
             Healthy = points[^1];
             _prediction = Healthy.Problem is null ? new FaultPrediction(points) : null;
         }
@@ -272,11 +275,15 @@ public sealed class CircuitReader
         public static Standing For(CircuitReader reader, ReadingPlace place)
         {
             ArgumentNullException.ThrowIfNull(place);
-            var isDead = place.Mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact;
+            var isDead = IsOfDead(place);
             var key = (place.State.Code, place.Unplugged, isDead ? place.Red : "", isDead ? place.Black : "");
             return reader._standings.TryGetValue(key, out var known)
                 ? known
-                : reader._standings[key] = new Standing(reader, isDead ? reader.Dead(place) : reader.Live(place));
+                : reader._standings[key] = new Standing(
+                    reader,
+                    place,
+                    isDead ? reader.Dead(place, reader._circuit) : reader.Live(place, reader._circuit)
+                );
         }
 
         public OperatingPoint Varied(int number)
@@ -293,10 +300,21 @@ public sealed class CircuitReader
         {
             if (!_faulty.TryGetValue(fault.Id, out var point))
             {
-                point = _faulty[fault.Id] = Of(fault.Faulted);
+                point = _faulty[fault.Id] = fault.IsRewired ? Rewired(fault.Faulted) : Of(fault.Faulted);
             }
 
             return point;
+        }
+
+        /// <summary>With elements between other nodes: another circuit, solved as a whole.</summary>
+        private OperatingPoint Rewired(IReadOnlyList<CircuitElement> faulted)
+        {
+            var byName = faulted.ToDictionary(f => f.Name);
+            var circuit = new Circuit(_reader._circuit.Elements.Select(e => byName.GetValueOrDefault(e.Name, e)))
+            {
+                Hertz = _reader._circuit.Hertz,
+            };
+            return (IsOfDead(_place) ? _reader.Dead(_place, circuit) : _reader.Live(_place, circuit))[^1];
         }
 
         /// <summary>With elements that are otherwise; those that this standing does not have, such as a source on a dead machine, make no
@@ -318,16 +336,16 @@ public sealed class CircuitReader
             }
             : faulted;
 
-    private IReadOnlyList<OperatingPoint> Live(ReadingPlace place) =>
-        place.Unplugged.Length == 0
+    private IReadOnlyList<OperatingPoint> Live(ReadingPlace place, Circuit circuit) =>
+        place.Unplugged.Length == 0 && ReferenceEquals(circuit, _circuit)
             ? _machine.PointsTo(place.State)
-            : ActSequence.Run(Pulled(_circuit, place.Unplugged), _machine.ActsTo(place.State));
+            : ActSequence.Run(Pulled(circuit, place.Unplugged), _machine.ActsTo(place.State));
 
-    private List<OperatingPoint> Dead(ReadingPlace place) =>
+    private List<OperatingPoint> Dead(ReadingPlace place, Circuit circuit) =>
         [
             OperatingPoint.Of(
                 ProbedCircuit.Dead(
-                    Pulled(_machine.In(place.State), place.Unplugged),
+                    Pulled(_machine.In(place.State, circuit), place.Unplugged),
                     Probe,
                     place.Red,
                     place.Black,

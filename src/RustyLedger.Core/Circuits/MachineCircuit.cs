@@ -17,6 +17,9 @@ public sealed record CircuitPart(string Name, PartLaw Law, IReadOnlyList<string>
     /// <summary>Of a contact, the element of its coil.</summary>
     internal string Coil { get; init; } = "";
 
+    /// <summary>The node in its middle.</summary>
+    internal string? Within { get; init; }
+
     /// <summary>Its elements with one number so many times what it is, as far as they are others then.</summary>
     /// <param name="circuit">It is in.</param>
     public IReadOnlyList<CircuitElement> Scaled(Circuit circuit, string number, double factor)
@@ -25,7 +28,14 @@ public sealed record CircuitPart(string Name, PartLaw Law, IReadOnlyList<string>
         return
         [
             .. PartElements
-                .Of(Name, Law.Scaled(number, factor), At, When is not null && circuit[Elements[0]] is Switch { IsClosed: true }, Coil)
+                .Of(
+                    Name,
+                    Law.Scaled(number, factor),
+                    At,
+                    When is not null && circuit[Elements[0]] is Switch { IsClosed: true },
+                    Coil,
+                    Within
+                )
                 .Where(e => e != PartElements.Plain(circuit[e.Name])),
         ];
     }
@@ -132,11 +142,11 @@ public sealed class MachineCircuit
         }
     }
 
-    /// <summary>The circuit with every switch as it stands in a state.</summary>
-    public Circuit In(OperatingState state)
+    /// <summary>Its circuit, or one that differs from it, with every switch as it stands in a state.</summary>
+    public Circuit In(OperatingState state, Circuit circuit)
     {
         ArgumentNullException.ThrowIfNull(state);
-        var circuit = Circuit ?? throw new InvalidOperationException("There is no circuit.");
+        ArgumentNullException.ThrowIfNull(circuit);
         return circuit.With([
             .. Parts
                 .Where(p => p.When is not null)
@@ -147,6 +157,9 @@ public sealed class MachineCircuit
     /// <summary>The state from which the others are reached: the first in which nothing is energised.</summary>
     internal static OperatingState OffState(Model model) =>
         model.States.FirstOrDefault(s => !s.Energised) ?? new OperatingState("off", "off", false);
+
+    /// <summary>The name of a wire's leak to the chassis, as an element.</summary>
+    public static string LeakOf(string wire) => $"{wire} to chassis";
 
     /// <summary>The name of a plug's contact at a pin, as an element.</summary>
     public static string ContactAt(string printed) => $"contact {printed}";

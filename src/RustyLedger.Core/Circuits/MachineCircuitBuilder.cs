@@ -28,16 +28,32 @@ internal sealed partial class MachineCircuitBuilder
     private readonly Dictionary<string, PartLaw> _contacts = [];
     private string _reference = "";
 
-    private sealed record Placed(string RowId, string Name, PartLaw Law, IReadOnlyList<ResolvedPin> Pins, SwitchedWhen When);
+    private sealed record Placed(string RowId, string Name, PartLaw Law, IReadOnlyList<Point> Points, SwitchedWhen When);
+
+    /// <summary>A pin, or a point within that is on no drawing and is written in quotes.</summary>
+    private sealed record Point(string Printed, string Label, ResolvedPin? Pin)
+    {
+        public static Point At(ResolvedPin pin) => new(pin.Printed, pin.Label.Value, pin);
+
+        public bool Equals(Point? other) => other?.Printed == Printed;
+
+        public override int GetHashCode() => Printed.GetHashCode(StringComparison.Ordinal);
+    }
 
     public MachineCircuitBuilder(ResolvedMachine machine)
     {
         _machine = machine;
         foreach (var pin in machine.Pins.Values)
         {
-            _byName.TryAdd(Key(pin.Printed), pin);
+            _byName[Key(pin.Printed)] = pin;
             var element = Key(pin.PrintedElement);
             (_ofElement.TryGetValue(element, out var pins) ? pins : _ofElement[element] = []).Add(pin);
+        }
+
+        // A build that renames its terminals is written as it is printed, or as on the others.
+        foreach (var pin in machine.Pins.Values.Where(p => p.ElsewherePrinted is not null))
+        {
+            _byName.TryAdd(Key(pin.ElsewherePrinted!), pin);
         }
     }
 
@@ -58,20 +74,21 @@ internal sealed partial class MachineCircuitBuilder
         laws.AddRange(Marked(laws));
         if (laws.FirstOrDefault(l => l.Law.IsSource) is { } source)
         {
-            _reference = source.Law.Kind == LawKind.Mains && source.Pins.Count == 3 ? "" : source.Pins[^1].Printed;
+            // Three phases without a neutral: the middle of their star.
+            _reference = source.Law.IsThreePhase && source.Points.Count == 3 ? PartElements.Inside(source.Name) : source.Points[^1].Printed;
         }
 
         foreach (var contact in laws.Where(l => l.Law.Kind == LawKind.Contact))
         {
-            _contacts[contact.Pins[0].Printed] = contact.Law;
+            _contacts[contact.Points[0].Printed] = contact.Law;
         }
 
         // Coils first: contacts are theirs.
         foreach (var law in laws.OrderBy(l => l.Law.Kind != LawKind.RelayCoil))
         {
-            foreach (var (i, first) in law.Pins.Index())
+            foreach (var (i, first) in law.Points.Index())
             {
-                foreach (var second in law.Pins.Skip(i + 1))
+                foreach (var second in law.Points.Skip(i + 1))
                 {
                     _between[Pair(first, second)] = law;
                 }
@@ -83,7 +100,7 @@ internal sealed partial class MachineCircuitBuilder
             }
         }
 
-        Links();
+        Links(laws);
         Joints();
         foreach (var law in laws.Where(l => l.Law.Kind == LawKind.Wire && !_parts.Exists(p => p.Name == l.Name)))
         {
@@ -93,6 +110,17 @@ internal sealed partial class MachineCircuitBuilder
         foreach (var order in _machine.Model.Circuit.UnknownOrders(_machine.Model.States))
         {
             _problems.Add(new RowProblem("", $"\"{order}\": write a state, then after what, such as running after standby."));
+        }
+
+        if (laws.FirstOrDefault(l => l.Law.Kind == LawKind.Bond) is { } bond)
+        {
+            // Where the chassis is, is known: a wire may touch it.
+            var chassis = Node(bond.Points[^1].Printed);
+            _elements.AddRange(
+                _parts
+                    .Where(p => p.Law.Kind == LawKind.Wire && p.At[0] != chassis)
+                    .Select(p => new Resistance(MachineCircuit.LeakOf(p.Name), p.At[0], chassis, double.PositiveInfinity))
+            );
         }
 
         Gaps(rows, laws);
@@ -123,9 +151,11 @@ internal sealed partial class MachineCircuitBuilder
     private static double Hertz(List<Placed> laws) =>
         laws.FirstOrDefault(l => l.Law.Kind == LawKind.Mains)?.Law is { } mains ? mains["hertz"] : 50;
 
+    /// <summary>Names of builds have commas of their own.</summary>
     private bool IsForThis(CircuitRow row) =>
         row.OnlyOn.Length == 0
         || row.OnlyOn.Split(',', StringSplitOptions.TrimEntries)
+            .Concat(row.OnlyOn.Split(';', StringSplitOptions.TrimEntries))
             .Any(only =>
                 only.Equals(_machine.Machine.Tag, StringComparison.OrdinalIgnoreCase)
                 || only.Equals(_machine.Variant?.Name, StringComparison.OrdinalIgnoreCase)
@@ -163,20 +193,24 @@ internal sealed partial class MachineCircuitBuilder
     }
 
     /// <summary>The pins that a row names, or those of its part; none where one of them is not there.</summary>
-    private List<ResolvedPin> PinsOf(CircuitRow row, out string unknown)
+    private List<Point> PinsOf(CircuitRow row, out string unknown)
     {
         unknown = "";
         if (row.Between.Length == 0)
         {
-            return _ofElement.TryGetValue(Key(row.Part), out var own) ? [.. own.OrderBy(p => p.Pin.Index)] : [];
+            return _ofElement.TryGetValue(Key(row.Part), out var own) ? [.. own.OrderBy(p => p.Pin.Index).Select(Point.At)] : [];
         }
 
-        var pins = new List<ResolvedPin>();
+        var pins = new List<Point>();
         foreach (var name in Separator().Split(row.Between).Select(n => n.Trim()).Where(n => n.Length > 0))
         {
-            if (PinCalled(name, row.Part) is { } pin)
+            if (name.Length > 2 && name[0] == '"' && name[^1] == '"')
             {
-                pins.Add(pin);
+                pins.Add(new Point(name, name, null));
+            }
+            else if (PinCalled(name, row.Part) is { } pin)
+            {
+                pins.Add(Point.At(pin));
             }
             else
             {
@@ -248,19 +282,19 @@ internal sealed partial class MachineCircuitBuilder
     }
 
     /// <summary>A part with more pins than its kind has: those that its labels tell.</summary>
-    private static List<ResolvedPin> Usual(PartLaw law, CircuitRow row, List<ResolvedPin> pins)
+    private static List<Point> Usual(PartLaw law, CircuitRow row, List<Point> pins)
     {
         if (row.Between.Length > 0)
         {
             return pins;
         }
 
-        List<ResolvedPin> Labelled(params ReadOnlySpan<string> labels)
+        List<Point> Labelled(params ReadOnlySpan<string> labels)
         {
-            var found = new List<ResolvedPin>();
+            var found = new List<Point>();
             foreach (var label in labels)
             {
-                if (pins.Find(p => p.Label.Value.Equals(label, StringComparison.OrdinalIgnoreCase)) is { } pin)
+                if (pins.Find(p => p.Label.Equals(label, StringComparison.OrdinalIgnoreCase)) is { } pin)
                 {
                     found.Add(pin);
                 }
@@ -272,9 +306,9 @@ internal sealed partial class MachineCircuitBuilder
         return law.Kind switch
         {
             LawKind.Supply or LawKind.Battery when pins.Count != 4 => Labelled("+", "-"),
-            LawKind.Supply => pins.Exists(p => p.Label.Value == "+") ? Labelled(AcLabel(pins, 0), AcLabel(pins, 1), "+", "-") : pins,
+            LawKind.Supply => pins.Exists(p => p.Label == "+") ? Labelled(AcLabel(pins, 0), AcLabel(pins, 1), "+", "-") : pins,
             LawKind.Mains when !law.IsThreePhase => Labelled("L", "N"),
-            LawKind.RelayCoil when pins.Count > 2 => pins[0].Element?.Detail.Coil.Split(',', StringSplitOptions.TrimEntries)
+            LawKind.RelayCoil when pins.Count > 2 => pins[0].Pin?.Element?.Detail.Coil.Split(',', StringSplitOptions.TrimEntries)
                 is [var a, var b]
                 ? Labelled(a, b)
                 : Labelled("A1", "A2"),
@@ -282,8 +316,8 @@ internal sealed partial class MachineCircuitBuilder
         };
     }
 
-    private static string AcLabel(List<ResolvedPin> pins, int which) =>
-        pins.Select(p => p.Label.Value).Where(l => l is not ("+" or "-")).ElementAtOrDefault(which) ?? "";
+    private static string AcLabel(List<Point> pins, int which) =>
+        pins.Select(p => p.Label).Where(l => l is not ("+" or "-")).ElementAtOrDefault(which) ?? "";
 
     /// <summary>What its marking says of a part that no row is about: fuses.</summary>
     private IEnumerable<Placed> Marked(List<Placed> said)
@@ -297,7 +331,10 @@ internal sealed partial class MachineCircuitBuilder
                 try
                 {
                     var law = PartNotation.Read($"fuse {fuse.Rating}", NumberFrom.Marking);
-                    placed = law.Missing.Length == 0 ? new Placed("", pins[0].PrintedElement, law, pins, SwitchedWhen.Read("")) : null;
+                    placed =
+                        law.Missing.Length == 0
+                            ? new Placed("", pins[0].PrintedElement, law, [.. pins.Select(Point.At)], SwitchedWhen.Read(""))
+                            : null;
                 }
                 catch (NotationException)
                 {
@@ -318,7 +355,7 @@ internal sealed partial class MachineCircuitBuilder
 
     private void Put(Placed placed)
     {
-        var nodes = placed.Pins.Select(p => Node(p.Printed)).ToList();
+        var nodes = placed.Points.Select(p => Node(p.Printed)).ToList();
         var name = Own(placed.Name);
         var law = placed.Law;
         var coil = "";
@@ -333,7 +370,7 @@ internal sealed partial class MachineCircuitBuilder
             coil = relay.Name;
             if (Key(placed.Name) == Key(law.Of))
             {
-                name = Own($"{placed.Name} {string.Join('-', placed.Pins.Select(p => p.Label.Value))}");
+                name = Own($"{placed.Name} {string.Join('-', placed.Points.Select(p => p.Label))}");
             }
         }
 
@@ -345,8 +382,13 @@ internal sealed partial class MachineCircuitBuilder
             Sense(placed, name, i, when.Conditions[i], at);
         }
 
-        var elements = PartElements.Of(name, law, at, isClosed, coil);
+        var elements = PartElements.Of(name, law, at, isClosed, coil, Node(PartElements.Inside(placed.Name)));
         _elements.AddRange(elements);
+        if (placed.Points is [{ Pin: { } first }, { Pin: { } second }])
+        {
+            _flows.Add(new FlowBetween(first.Address, second.Address, elements[^1].Name));
+        }
+
         _parts.Add(
             new CircuitPart(
                 name,
@@ -358,6 +400,7 @@ internal sealed partial class MachineCircuitBuilder
             {
                 At = at,
                 Coil = coil,
+                Within = Node(PartElements.Inside(placed.Name)),
             }
         );
     }
@@ -393,7 +436,7 @@ internal sealed partial class MachineCircuitBuilder
         at[0] = between;
     }
 
-    private void Links()
+    private void Links(List<Placed> laws)
     {
         var wired = _machine.Links.Where(l => !l.IsInner && !IsSame(l)).SelectMany(l => new[] { l.From, l.To }).ToHashSet();
         foreach (var address in wired)
@@ -409,8 +452,8 @@ internal sealed partial class MachineCircuitBuilder
         foreach (var link in _machine.Links)
         {
             var (from, to) = (_machine.Pins[link.From], _machine.Pins[link.To]);
-            var placed = _between.GetValueOrDefault(Pair(from, to));
-            if (placed is not null && placed.Law.Kind != LawKind.Wire)
+            var placed = _between.GetValueOrDefault(Pair(Point.At(from), Point.At(to)));
+            if ((placed is not null && placed.Law.Kind != LawKind.Wire) || (link.IsInner && LeadsWithin(from, to, laws)))
             {
                 continue;
             }
@@ -433,6 +476,36 @@ internal sealed partial class MachineCircuitBuilder
         }
     }
 
+    /// <summary>
+    /// Whether rows lead from one pin to another through points that are on no drawing: the path on the board stands for them, as that from
+    /// a fuse to an output with the transformer between.
+    /// </summary>
+    private static bool LeadsWithin(ResolvedPin from, ResolvedPin to, List<Placed> laws)
+    {
+        var ways = laws.Where(l =>
+                l.Points.Any(p => p.Pin is null) && l.Law.Kind is not (LawKind.Load or LawKind.Lamp or LawKind.Motor or LawKind.Led)
+            )
+            .ToList();
+        var (seen, open) = (new HashSet<string>(), new Queue<string>([from.Printed]));
+        while (open.TryDequeue(out var at))
+        {
+            foreach (var next in ways.Where(w => w.Points.Any(p => p.Printed == at)).SelectMany(w => w.Points))
+            {
+                if (next.Printed == to.Printed && at != from.Printed)
+                {
+                    return true;
+                }
+
+                if (next.Pin is null && seen.Add(next.Printed))
+                {
+                    open.Enqueue(next.Printed);
+                }
+            }
+        }
+
+        return false;
+    }
+
     /// <summary>A path through a part of which nobody said what it is.</summary>
     private void Through(ResolvedPin from, ResolvedPin to)
     {
@@ -441,7 +514,7 @@ internal sealed partial class MachineCircuitBuilder
         {
             if (!_parts.Exists(p => p.Name == name))
             {
-                Put(new Placed("", name, PartNotation.Read("switch"), [from, to], SwitchedWhen.Read("")));
+                Put(new Placed("", name, PartNotation.Read("switch"), [Point.At(from), Point.At(to)], SwitchedWhen.Read("")));
                 return;
             }
         }
@@ -486,7 +559,9 @@ internal sealed partial class MachineCircuitBuilder
     /// <summary>What has to be entered, the sources first, then what draws a current.</summary>
     private void Gaps(List<CircuitRow> rows, List<Placed> laws)
     {
-        var said = rows.Select(r => Key(r.Part)).Concat(laws.SelectMany(l => l.Pins).Select(p => Key(p.PrintedElement))).ToHashSet();
+        var said = rows.Select(r => Key(r.Part))
+            .Concat(laws.SelectMany(l => l.Points).Where(p => p.Pin is not null).Select(p => Key(p.Pin!.PrintedElement)))
+            .ToHashSet();
         foreach (var part in _machine.Model.Parts.Where(p => !said.Contains(Key(p.Designator)) && p.Pins.Count > 1))
         {
             if (
@@ -545,7 +620,7 @@ internal sealed partial class MachineCircuitBuilder
 
     private bool IsSame(ResolvedLink link) => _machine.Pins[link.From].PrintedElement == _machine.Pins[link.To].PrintedElement;
 
-    private static (string, string) Pair(ResolvedPin a, ResolvedPin b) =>
+    private static (string, string) Pair(Point a, Point b) =>
         string.CompareOrdinal(a.Printed, b.Printed) < 0 ? (a.Printed, b.Printed) : (b.Printed, a.Printed);
 
     /// <summary>People write a dot for the middle dot of a printed name.</summary>

@@ -17,7 +17,11 @@ public sealed record MachineFault(
     string Words,
     double Odds,
     IReadOnlyList<CircuitElement> Faulted
-);
+)
+{
+    /// <summary>Its elements lie between other nodes than before: wires in other places.</summary>
+    public bool IsRewired => Kind is FaultKind.Exchanged or FaultKind.OnePinOver;
+}
 
 /// <summary>The single faults of a machine's parts, with the odds of their kind. Common practice, no source; see docs/rules.md.</summary>
 public static class MachineFaults
@@ -25,8 +29,11 @@ public static class MachineFaults
     /// <summary>How often a kind of part is at fault beside others, and how that is shared among its kinds of fault.</summary>
     private static readonly Dictionary<LawKind, (double Odds, (FaultKind Kind, double Share)[] Shares)> _table = new()
     {
-        [LawKind.Contact] = (0.5, [(FaultKind.Open, 0.4), (FaultKind.HighResistance, 0.6)]),
-        [LawKind.Wire] = (0.3, [(FaultKind.Open, 0.8), (FaultKind.HighResistance, 0.2)]),
+        [LawKind.Contact] = (0.5, [(FaultKind.Open, 0.3), (FaultKind.HighResistance, 0.45), (FaultKind.Intermittent, 0.25)]),
+        [LawKind.Wire] = (
+            0.3,
+            [(FaultKind.Open, 0.6), (FaultKind.HighResistance, 0.15), (FaultKind.Intermittent, 0.15), (FaultKind.LeakToChassis, 0.1)]
+        ),
         [LawKind.Bond] = (0.5, [(FaultKind.Open, 0.7), (FaultKind.HighResistance, 0.3)]),
         [LawKind.Fuse] = (3, [(FaultKind.Open, 0.95), (FaultKind.HighResistance, 0.05)]),
         [LawKind.Mains] = (3, [(FaultKind.NoOutput, 0.8), (FaultKind.LowOutput, 0.2)]),
@@ -54,7 +61,91 @@ public static class MachineFaults
     public static IReadOnlyList<MachineFault> Of(MachineCircuit machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        return machine.Circuit is { } circuit ? [.. machine.Parts.SelectMany(p => Of(p, circuit))] : [];
+        return machine.Circuit is { } circuit ? [.. machine.Parts.SelectMany(p => Of(p, circuit)), .. Misplugged(machine, circuit)] : [];
+    }
+
+    // Of two neighbouring wires of a plug, and of a plug as a whole, beside the table. Common practice, no source.
+    private const double ExchangedOdds = 0.02;
+    private const double OnePinOverOdds = 0.05;
+
+    /// <summary>Neighbouring wires of a plug in each other's places, and plugs that sit one pin over, either way.</summary>
+    private static IEnumerable<MachineFault> Misplugged(MachineCircuit machine, Circuit circuit)
+    {
+        foreach (
+            var plug in machine
+                .Machine.Pins.Values.Where(p => circuit.Contains(MachineCircuit.ContactAt(p.Printed)))
+                .GroupBy(p => p.PrintedElement)
+        )
+        {
+            var pins = plug.OrderBy(p => p.Pin.Index).ToList();
+            var contacts = pins.ToDictionary(p => p.Pin.Index, p => (Resistance)circuit[MachineCircuit.ContactAt(p.Printed)]);
+            foreach (var (first, second) in pins.Zip(pins.Skip(1)).Where(p => p.Second.Pin.Index == p.First.Pin.Index + 1))
+            {
+                var (a, b) = (contacts[first.Pin.Index], contacts[second.Pin.Index]);
+                yield return new MachineFault(
+                    IdOf($"{first.Printed} and {second.Label.Value}", FaultKind.Exchanged, null),
+                    plug.Key,
+                    FaultKind.Exchanged,
+                    null,
+                    $"{first.Printed} and ·{second.Label.Value} exchanged",
+                    ExchangedOdds,
+                    [a with { B = b.B }, b with { B = a.B }]
+                );
+            }
+
+            foreach (var by in pins.Count > 1 ? (int[])[1, -1] : [])
+            {
+                yield return new MachineFault(
+                    IdOf(plug.Key, FaultKind.OnePinOver, by),
+                    plug.Key,
+                    FaultKind.OnePinOver,
+                    by,
+                    $"{plug.Key} plugged one pin {(by > 0 ? "up" : "down")}",
+                    OnePinOverOdds / 2,
+                    [
+                        .. contacts.Select(c =>
+                            contacts.TryGetValue(c.Key + by, out var next)
+                                ? c.Value with
+                                {
+                                    B = next.B,
+                                }
+                                : c.Value with
+                                {
+                                    Ohms = double.PositiveInfinity,
+                                }
+                        ),
+                    ]
+                );
+            }
+        }
+    }
+
+    /// <summary>
+    /// What a fault may take with it beside what follows from the currents: the transistor behind a lost free-wheel diode, or before a
+    /// load that was shorted; each with its odds. Common practice, no source.
+    /// </summary>
+    public static IReadOnlyList<(string Part, FaultKind Kind, double Odds)> MayCause(MachineCircuit machine, MachineFault fault)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(fault);
+        const double BehindLostDiode = 0.4;
+        const double BeforeShortedLoad = 0.2;
+        if (machine.Parts.FirstOrDefault(p => p.Name == fault.Part) is not { } part)
+        {
+            return [];
+        }
+
+        var isLostDiode = part.Law.Kind == LawKind.Diode && fault.Kind == FaultKind.Open;
+        var isShortedLoad =
+            part.Law.Kind is LawKind.Load or LawKind.Motor or LawKind.Lamp or LawKind.RelayCoil && fault.Kind == FaultKind.Short;
+        return isLostDiode || isShortedLoad
+            ?
+            [
+                .. machine
+                    .Parts.Where(p => p.Law.Kind is LawKind.Output or LawKind.SolidState && p.Nodes.Intersect(part.Nodes).Any())
+                    .Select(p => (p.Name, FaultKind.Welded, isLostDiode ? BehindLostDiode : BeforeShortedLoad)),
+            ]
+            : [];
     }
 
     /// <summary>The odds by kind of part, for the docs and whoever asks.</summary>
@@ -77,6 +168,10 @@ public static class MachineFaults
                 ),
                 FaultKind.Welded when part.Law.Kind is LawKind.MakeContact or LawKind.BreakContact => Welded(part, circuit),
                 FaultKind.HighResistance when part.Law.Kind == LawKind.Battery => Weak(part, circuit),
+                FaultKind.Intermittent => single
+                    .Where(f => f.Kind == FaultKind.Open)
+                    .Select(f => (f.Element, f.Size, (IReadOnlyList<CircuitElement>)[f.Faulted])),
+                FaultKind.LeakToChassis => Leaking(part, circuit),
                 _ => single.Where(f => f.Kind == kind).Select(f => (f.Element, f.Size, (IReadOnlyList<CircuitElement>)[f.Faulted])),
             };
             var all = of.ToList();
@@ -125,6 +220,21 @@ public static class MachineFaults
     private static IEnumerable<(string, double?, IReadOnlyList<CircuitElement>)> Welded(CircuitPart part, Circuit circuit) =>
         circuit[part.Elements[0]] is RelayContact contact ? [(contact.Name, null, [contact with { AlwaysCloses = true }])] : [];
 
+    /// <summary>Where a machine has an earth: its wires have a leak to it, open on a healthy machine.</summary>
+    private static IEnumerable<(string, double?, IReadOnlyList<CircuitElement>)> Leaking(CircuitPart part, Circuit circuit)
+    {
+        double[] ohms = [1, 100, 5000];
+        return circuit.Contains(MachineCircuit.LeakOf(part.Name))
+            ? ohms.Select(o =>
+                (
+                    part.Name,
+                    (double?)o,
+                    (IReadOnlyList<CircuitElement>)[(Resistance)circuit[MachineCircuit.LeakOf(part.Name)] with { Ohms = o }]
+                )
+            )
+            : [];
+    }
+
     private static IEnumerable<(string, double?, IReadOnlyList<CircuitElement>)> Weak(CircuitPart part, Circuit circuit)
     {
         double[] more = [0.1, 1];
@@ -142,6 +252,8 @@ public static class MachineFaults
             (FaultKind.Open, LawKind.Motor) => $"{which}: winding or brushes open",
             (FaultKind.Open, LawKind.Lamp) => $"{which} burnt out",
             (FaultKind.Open, _) => $"{which} open",
+            (FaultKind.Intermittent, _) => $"{which} open at times",
+            (FaultKind.LeakToChassis, _) => $"{which} on the chassis through {Quantity.Write(size ?? 0, "Ω")}",
             (FaultKind.Short, _) => $"{which} shorted",
             (FaultKind.HighResistance, LawKind.Battery) => $"{which} weak: {Quantity.Write(size ?? 0, "Ω")} more inside",
             (FaultKind.HighResistance, _) => $"{which} bad: {Quantity.Write(size ?? 0, "Ω")} too much",

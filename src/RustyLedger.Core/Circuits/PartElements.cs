@@ -26,6 +26,9 @@ public static class PartElements
         };
     }
 
+    /// <summary>The node in the middle of a part that has one, such as the star of three phases.</summary>
+    internal static string Inside(string name) => $"{name} inside";
+
     /// <summary>What the pins are, in their order, for whoever has to name them.</summary>
     public static string PinWords(PartLaw law)
     {
@@ -52,11 +55,19 @@ public static class PartElements
     /// <param name="at">Nodes in the order of <see cref="PinWords"/>, as many as <see cref="PinsOf"/> says.</param>
     /// <param name="isClosed">Of what switches, before anything is done.</param>
     /// <param name="coil">Of a contact, the element of its coil.</param>
-    public static IReadOnlyList<CircuitElement> Of(string name, PartLaw law, IReadOnlyList<string> at, bool isClosed, string coil)
+    /// <param name="within">The node in its middle, where that is another than <see cref="Inside"/>.</param>
+    public static IReadOnlyList<CircuitElement> Of(
+        string name,
+        PartLaw law,
+        IReadOnlyList<string> at,
+        bool isClosed,
+        string coil,
+        string? within = null
+    )
     {
         ArgumentNullException.ThrowIfNull(law);
         ArgumentNullException.ThrowIfNull(at);
-        var inner = $"{name} inside";
+        var inner = within ?? Inside(name);
         return law.Kind switch
         {
             LawKind.Mains when law.IsThreePhase =>

@@ -94,6 +94,14 @@ public static partial class PartNotation
         "blade",
         "time-lag",
         "T",
+        "TT",
+        "FF",
+        "M",
+        "gG",
+        "gL",
+        "aM",
+        "glass",
+        "ceramic",
         "F",
     };
 

@@ -50,7 +50,8 @@ public static class SpiceWriter
 
     internal static string Unescaped(string name) => Uri.UnescapeDataString(name);
 
-    private static string Number(double value) => value.ToString("R", CultureInfo.InvariantCulture);
+    // What stands for next to nothing is none to other readers.
+    private static string Number(double value) => Math.Abs(value) < 1e-300 ? "0" : value.ToString("R", CultureInfo.InvariantCulture);
 
     private static string Ohms(double ohms) => double.IsPositiveInfinity(ohms) ? Open : Number(Math.Max(ohms, Circuit.LeastOhms));
 
@@ -113,6 +114,18 @@ public static class SpiceWriter
                 break;
             case Diode d:
                 Table("diode", ("forward", d.ForwardVolts), ("ohms", d.Ohms), ("reverse", d.ReverseVolts ?? 0));
+                if (double.IsPositiveInfinity(d.ForwardVolts))
+                {
+                    break;
+                }
+
+                if (d is { ForwardVolts: 0, ReverseVolts: double.Epsilon })
+                {
+                    // Shorted: both ways from nothing on.
+                    Conductor(d.Ohms, false);
+                    break;
+                }
+
                 var across = $"v({at[0]},{at[1]})";
                 var back = d.ReverseVolts is { } reverse ? $" - max(0, -({across}) - {Number(reverse)})/{Number(d.Ohms)}" : "";
                 Line($"B{index}", at[0], at[1], $"I = max(0, {across} - {Number(d.ForwardVolts)})/{Number(d.Ohms)}{back}");

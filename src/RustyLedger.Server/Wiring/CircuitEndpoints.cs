@@ -112,6 +112,20 @@ public sealed record NodeVoltsView(PinAddress Address, string Printed, double? V
 /// <param name="Stops">Volts stand across it and nothing flows: what should lead is open.</param>
 public sealed record FlowView(PinAddress From, PinAddress To, string Name, double Amps, string Words, bool Stops);
 
+/// <param name="Proves">Parts of which it would be out without.</param>
+/// <param name="ProvesNot">Loads that may be dead all the same, each with a fault that does it.</param>
+public sealed record LampProofView(
+    string Lamp,
+    IReadOnlyList<string> States,
+    IReadOnlyList<string> Proves,
+    IReadOnlyList<string> ProvesNot
+);
+
+public sealed record FuseTakenView(string Fuse, IReadOnlyList<string> Takes, IReadOnlyList<string> States);
+
+/// <summary>What lamps prove and do not, and what each fuse takes with it.</summary>
+public sealed record CircuitProofsView(IReadOnlyList<LampProofView> Lamps, IReadOnlyList<FuseTakenView> Fuses);
+
 /// <summary>One step of the way to or from what is read.</summary>
 public sealed record CircuitStepView(string Through, string Place, string Volts, string Amps, bool Flows, bool Stops);
 
@@ -134,6 +148,7 @@ internal static class CircuitEndpoints
         api.MapGet("/machines/{id}/circuit", Page).WithName("getCircuit");
         api.MapGet("/machines/{id}/circuit/readings", Readings).WithName("getCircuitReadings");
         api.MapGet("/machines/{id}/circuit/state", State).WithName("getCircuitState");
+        api.MapGet("/machines/{id}/circuit/proofs", Proofs).WithName("getCircuitProofs");
         api.MapGet("/machines/{id}/circuit/file", File).WithName("getCircuitFile");
         api.MapPost("/machines/{id}/circuit/taken", Take).WithName("takeComputed");
     }
@@ -226,7 +241,7 @@ internal static class CircuitEndpoints
         var faulty = first is null ? null : survey.Faulty(first);
         var others = second is null ? null : survey.Faulty(second);
         var rows = survey
-            .Rows.Select((r, i) => View(machine, r, faulty?[i], others?[i]))
+            .Rows.Select((r, i) => View(machine, r, (faulty?[i], first), (others?[i], second)))
             // With a fault the largest difference stands first; without one the sheet keeps its order.
             .OrderByDescending(r => first is null ? 0 : r.Apart)
             .ToList();
@@ -234,13 +249,18 @@ internal static class CircuitEndpoints
         return new CircuitReadingsView(
             rows,
             [.. survey.Faults.Select(f => new CircuitFaultView(f.Id, f.Part, f.Words, Math.Round(100 * f.Odds / odds, 2)))],
-            Consequences(survey, machine, first),
-            Consequences(survey, machine, second),
+            [.. Consequences(survey, machine, first), .. MayCause(survey, first)],
+            [.. Consequences(survey, machine, second), .. MayCause(survey, second)],
             first is not null && rows is [{ Apart: >= 1 } best, ..] ? best : null,
             survey.Unsaid,
             survey.PointIn(machine.Model.States.LastOrDefault(s => s.Energised) ?? machine.Model.States[0], null).Problem?.Words ?? ""
         );
     }
+
+    private static IEnumerable<string> MayCause(CircuitSurvey survey, MachineFault? fault) =>
+        fault is null
+            ? []
+            : MachineFaults.MayCause(survey.Machine, fault).Select(c => $"{c.Part} may have gone with it, {c.Odds * 10:0} in 10");
 
     private static MachineFault? Fault(CircuitSurvey survey, string? id) =>
         string.IsNullOrEmpty(id) ? null : survey.Faults.FirstOrDefault(f => f.Id == id) ?? throw ProblemException.NotFound("This fault");
@@ -257,9 +277,27 @@ internal static class CircuitEndpoints
                     .Select(g => $"{g.Key} ({string.Join(", ", g.Select(c => c.State))})"),
             ];
 
-    private static CircuitReadingView View(ResolvedMachine machine, SurveyRow row, Shown? faulty, Shown? other)
+    /// <summary>What comes and goes reads the one or the other.</summary>
+    private static FaultyShown? Faulty(Shown healthy, Shown? faulty, MachineFault? fault) =>
+        faulty is null
+            ? null
+            : new FaultyShown(
+                fault?.Kind == FaultKind.Intermittent && Shown.Apart(healthy, faulty) >= 1
+                    ? $"{healthy.Words} or {faulty.Words}"
+                    : faulty.Words,
+                faulty.Kind,
+                Shown.Apart(healthy, faulty)
+            );
+
+    private static CircuitReadingView View(
+        ResolvedMachine machine,
+        SurveyRow row,
+        (Shown? Shown, MachineFault? Fault) one,
+        (Shown? Shown, MachineFault? Fault) another
+    )
     {
         var (check, expected) = (row.Check, row.Expected);
+        var ((faulty, first), (other, second)) = (one, another);
         var shown = expected.Shown;
         string Span(double low, double high) =>
             shown.Kind == ShownKind.Number ? $"{(shown with { Value = low }).Words} to {(shown with { Value = high }).Words}" : "";
@@ -294,8 +332,8 @@ internal static class CircuitEndpoints
                     )),
             ],
             expected.Otherwise is { } otherwise ? $"{otherwise.Words} {expected.OtherwiseWords}" : "",
-            faulty is null ? null : new FaultyShown(faulty.Words, faulty.Kind, Shown.Apart(shown, faulty)),
-            other is null ? null : new FaultyShown(other.Words, other.Kind, Shown.Apart(shown, other)),
+            Faulty(shown, faulty, first),
+            Faulty(shown, other, second),
             faulty is null ? 0 : Shown.Apart(other ?? shown, faulty)
         );
     }
@@ -382,6 +420,28 @@ internal static class CircuitEndpoints
                 !s.Conducts
             )),
         ];
+
+    private static async Task<CircuitProofsView> Proofs(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
+    {
+        var circuit = MachineCircuit.Of(await Machine(id, context, library, cancel));
+        if (CircuitSurvey.Of(circuit) is not { } survey)
+        {
+            return new CircuitProofsView([], []);
+        }
+
+        var proofs = WhatItProves.Of(survey);
+        return new CircuitProofsView(
+            [
+                .. proofs.Lamps.Select(l => new LampProofView(
+                    l.Lamp,
+                    [.. l.States.Select(s => s.Name)],
+                    l.Proves,
+                    [.. l.ProvesNot.GroupBy(p => p.Fault).Select(g => $"{string.Join(", ", g.Select(p => p.Load))}: {g.Key}")]
+                )),
+            ],
+            [.. proofs.Fuses.Select(f => new FuseTakenView(f.Fuse, f.Takes, [.. f.States.Select(s => s.Name)]))]
+        );
+    }
 
     /// <summary>What the circuit gives becomes what a check should read on this machine.</summary>
     private static async Task<MachineOverrides> Take(

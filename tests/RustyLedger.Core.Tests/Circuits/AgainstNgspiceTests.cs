@@ -35,8 +35,6 @@ public sealed class AgainstNgspiceTests
             }
         }
 
-        // Diodes that conduct both ways or never, and supplies of next to nothing, have no line of their own there.
-        all.RemoveAll(a => a.Point.Circuit.Elements.Any(e => e is Diode { ForwardVolts: 0 or double.PositiveInfinity }));
         Assert.True(all.Count > 300);
         var there = Ngspice.Many([.. all.Select(a => (a.Point.Circuit, a.Point.States))]);
         var compared = 0;

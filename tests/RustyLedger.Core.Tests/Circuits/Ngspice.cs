@@ -15,7 +15,30 @@ internal static class Ngspice
     /// <summary>The same of several circuits, in one process.</summary>
     public static List<Dictionary<string, double>> Many(
         IReadOnlyList<(Circuit Circuit, IReadOnlyDictionary<string, ElementState> States)> all
+    ) => Each<double>(all, "op", value => double.TryParse(value, CultureInfo.InvariantCulture, out var volts) ? volts : (double?)null);
+
+    /// <summary>Phasors of every node of several circuits, in one process.</summary>
+    public static List<Dictionary<string, Complex>> ManyPhasors(
+        IReadOnlyList<(Circuit Circuit, IReadOnlyDictionary<string, ElementState> States)> all,
+        double hertz
+    ) =>
+        Each<Complex>(
+            all,
+            string.Create(CultureInfo.InvariantCulture, $"ac lin 1 {hertz} {hertz}"),
+            value =>
+                value.Split(',') is [var real, var imaginary]
+                && double.TryParse(real, CultureInfo.InvariantCulture, out var r)
+                && double.TryParse(imaginary, CultureInfo.InvariantCulture, out var i)
+                    ? new Complex(r, i)
+                    : (Complex?)null
+        );
+
+    private static List<Dictionary<string, T>> Each<T>(
+        IReadOnlyList<(Circuit Circuit, IReadOnlyDictionary<string, ElementState> States)> all,
+        string analysis,
+        Func<string, T?> read
     )
+        where T : struct
     {
         var folder = Directory.CreateTempSubdirectory("ledger-ngspice-").FullName;
         var commands = new List<string> { "* all of them", ".control", "set width=200", "set numdgt=10" };
@@ -26,30 +49,35 @@ internal static class Ngspice
                 SpiceWriter.Write(circuit, states, "a circuit", ".options reltol=1e-6\n.op")
             );
             commands.Add($"source {i}.cir");
-            commands.Add("op");
+            commands.Add(analysis);
             commands.Add($"echo circuit {i}");
             commands.Add("print allv");
+            // Else all of them stay in memory.
+            commands.Add("destroy all");
+            commands.Add("remcirc");
         }
 
         commands.AddRange(["quit", ".endc", ".end"]);
         File.WriteAllLines(Path.Combine(folder, "all.cir"), commands);
         var said = Run(folder, "all.cir");
-        var found = all.Select(_ => new Dictionary<string, double>()).ToList();
+        var found = all.Select(_ => new Dictionary<string, T>()).ToList();
+        var names = new Dictionary<string, string>();
         var at = -1;
         foreach (var line in said.Split('\n'))
         {
             if (line.StartsWith("circuit ", StringComparison.Ordinal))
             {
                 at = int.Parse(line[8..].Trim(), CultureInfo.InvariantCulture);
+                names = all[at].Circuit.Nodes.ToDictionary(n => SpiceWriter.Node(all[at].Circuit, n));
             }
-            else if (at >= 0 && line.Split('=', StringSplitOptions.TrimEntries) is [var name, var value] && name.StartsWith('n'))
+            else if (
+                at >= 0
+                && line.Split('=', StringSplitOptions.TrimEntries) is [var name, var value]
+                && names.TryGetValue(name, out var node)
+                && read(value) is { } volts
+            )
             {
-                var (circuit, _) = all[at];
-                var node = circuit.Nodes.FirstOrDefault(n => SpiceWriter.Node(circuit, n) == name);
-                if (node is not null && double.TryParse(value, CultureInfo.InvariantCulture, out var volts))
-                {
-                    found[at][node] = volts;
-                }
+                found[at][node] = volts;
             }
         }
 

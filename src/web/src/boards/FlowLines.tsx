@@ -46,11 +46,11 @@ export function FlowLines({ flows, pins, letter }: FlowProps) {
 
 /** The volts of each pin, beside it; of neighbours that read the same only the first is written. */
 export function FlowVolts({ flows, pins, letter }: FlowProps) {
-  const size = letter * 0.62;
+  const size = letter * 0.95;
   const written: { x: number; y: number; words: string }[] = [];
   for (const pin of pins) {
     const words = flows.volts.get(pin.id);
-    const isNear = written.some((w) => Math.abs(w.y - pin.y) < size * 1.05 && Math.abs(w.x - pin.x) < size * 3.6);
+    const isNear = written.some((w) => Math.abs(w.y - pin.y) < size * 1.05 && Math.abs(w.x - pin.x) < size * 4.2);
     if (words && !isNear) {
       written.push({ x: pin.x, y: pin.y, words });
     }

@@ -6,8 +6,9 @@ import { PlaceMargin } from '../machines/MachineMargin';
 import { OpeningPage } from '../ui/OpeningPage';
 import { CircuitTable } from './CircuitTable';
 import { WhatItReads } from './WhatItReads';
+import { WhatProves } from './WhatProves';
 
-export type CircuitTab = 'reads' | 'parts';
+export type CircuitTab = 'reads' | 'proves' | 'parts';
 
 /** The circuit of a machine: what each part is to the current, and what every pin should read by that. */
 export function CircuitPage() {
@@ -24,7 +25,8 @@ export function CircuitPage() {
     return <OpeningPage tag={tag} title="Circuit" words="Working out the circuit…" of={[machine, circuit]} />;
   }
   const asked = at.get('view');
-  const tab: CircuitTab = asked === 'parts' || asked === 'reads' ? asked : circuit.data.hasCircuit ? 'reads' : 'parts';
+  const tab: CircuitTab =
+    asked === 'parts' || asked === 'reads' || asked === 'proves' ? asked : circuit.data.hasCircuit ? 'reads' : 'parts';
   const show = (next: CircuitTab) =>
     setAt(
       (now) => {
@@ -43,6 +45,8 @@ export function CircuitPage() {
   };
   return tab === 'parts' ? (
     <CircuitTable {...common} fresh={() => void circuit.refetch()} />
+  ) : tab === 'proves' ? (
+    <WhatProves {...common} />
   ) : (
     <WhatItReads {...common} />
   );

@@ -8,6 +8,7 @@ export function CircuitTabs({ tab, show }: { tab: CircuitTab; show: (tab: Circui
       value={tab}
       tabs={[
         ['reads', 'What it reads'],
+        ['proves', 'What proves what'],
         ['parts', 'What it is made of'],
       ]}
       onChange={show}

@@ -75,7 +75,7 @@ export function ReadingLeaf({ tag, machine, row, fault, faultWords }: ReadingLea
         <>
           <p className="mt-2 text-[14px] text-ink-2">
             {map.data.positionName}, {map.data.facingWords}. The thicker the line, the more flows; a cross is where it
-            stops.
+            stops; a pin without a number floats.
           </p>
           <BoardMap
             map={map.data}

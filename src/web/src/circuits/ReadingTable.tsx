@@ -120,7 +120,7 @@ function Apart({ apart }: { apart: number }) {
   const words = apart >= 10 ? 'plainly' : apart >= 3 ? 'clearly' : apart >= 1 ? 'just' : 'not';
   return (
     <span className="flex items-center gap-2 text-[14px]">
-      <span aria-hidden="true" className="inline-block h-[8px] w-[64px] border border-rule-2">
+      <span aria-hidden="true" className="inline-block h-[8px] w-[44px] border border-rule-2">
         <span
           className="block h-full bg-ink"
           style={{ width: `${Math.min(100, (Math.log10(1 + apart) / 2) * 100)}%` }}

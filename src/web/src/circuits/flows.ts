@@ -10,7 +10,7 @@ export function flowsOn(state: CircuitStateView | undefined, position: string): 
   return {
     volts: new Map(
       (state?.pins ?? [])
-        .filter((p) => p.address.position === position)
+        .filter((p) => p.address.position === position && p.volts !== null)
         .map((p) => [p.address.pin ?? '', p.words] as const),
     ),
     lines: (state?.flows ?? [])

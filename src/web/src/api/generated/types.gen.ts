@@ -828,6 +828,14 @@ export type CircuitPartView = {
 };
 
 /**
+ * What lamps prove and do not, and what each fuse takes with it.
+ */
+export type CircuitProofsView = {
+    lamps: Array<LampProofView>;
+    fuses: Array<FuseTakenView>;
+};
+
+/**
  * One line of the sheet as the circuit has it.
  */
 export type CircuitReadingView = {
@@ -1536,6 +1544,12 @@ export type FlowView = {
     stops: boolean;
 };
 
+export type FuseTakenView = {
+    fuse: string;
+    takes: Array<string>;
+    states: Array<string>;
+};
+
 /**
  * A fuse of a machine, and what goes dead with it.
  */
@@ -1709,6 +1723,19 @@ export type LampName = {
     designator: string;
     colour: string;
     purpose: string;
+};
+
+export type LampProofView = {
+    lamp: string;
+    states: Array<string>;
+    /**
+     * Parts of which it would be out without.
+     */
+    proves: Array<string>;
+    /**
+     * Loads that may be dead all the same, each with a fault that does it.
+     */
+    provesNot: Array<string>;
 };
 
 /**
@@ -9623,6 +9650,41 @@ export type GetCircuitStateResponses = {
 };
 
 export type GetCircuitStateResponse = GetCircuitStateResponses[keyof GetCircuitStateResponses];
+
+export type GetCircuitProofsData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/circuit/proofs';
+};
+
+export type GetCircuitProofsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCircuitProofsError = GetCircuitProofsErrors[keyof GetCircuitProofsErrors];
+
+export type GetCircuitProofsResponses = {
+    /**
+     * OK
+     */
+    200: CircuitProofsView;
+};
+
+export type GetCircuitProofsResponse = GetCircuitProofsResponses[keyof GetCircuitProofsResponses];
 
 export type GetCircuitFileData = {
     body?: never;

@@ -1,0 +1,112 @@
+using System.Numerics;
+using System.Text.Json;
+using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Tests.Circuits;
+using RustyLedger.Server.Machines;
+
+namespace RustyLedger.Server.Tests.Wiring;
+
+/// <summary>The circuits of the sample machines, held against ngspice and against their own typed sheets.</summary>
+public sealed class SampleCircuitTests
+{
+    private static MachineCircuit CircuitOf(string name)
+    {
+        var file = JsonSerializer.Deserialize<MachineFile>(
+            File.ReadAllText(Path.Combine(TestLedger.DemoFolder, name, "machine.json")),
+            MachineFile.OneLine
+        )!;
+        var build = VariantDecision.Of(file.Machine.Plate, file.Model.Variants, new DateOnly(2026, 11, 27)).Chosen;
+        return MachineCircuit.Of(ResolvedMachine.Of(file.Machine, file.Model, file.BoardTypes.ToDictionary(b => b.Id), build));
+    }
+
+    public static TheoryData<string, string> Machines =>
+        new()
+        {
+            { "ly-01", "extending" },
+            { "ly-03", "raising" },
+            { "ly-04", "running" },
+            { "ly-07", "standby" },
+            { "ly-10", "running" },
+        };
+
+    [Theory]
+    [MemberData(nameof(Machines))]
+    public void Nothing_is_missing_and_the_typed_sheet_agrees(string name, string state)
+    {
+        var circuit = CircuitOf(name);
+        Assert.Empty(circuit.Problems);
+        Assert.Empty(circuit.Gaps);
+        var survey = CircuitSurvey.Of(circuit)!;
+        Assert.NotEmpty(survey.Rows);
+        Assert.Contains(survey.Rows, r => r.Check.State.Code == state);
+        Assert.All(survey.Rows, r => Assert.Equal("", r.Contradiction));
+        Assert.All(circuit.Machine.Model.States, s => Assert.Null(circuit.PointsTo(s)[^1].Problem));
+    }
+
+    [Theory]
+    [MemberData(nameof(Machines))]
+    public void Every_single_fault_reads_as_in_ngspice(string name, string state)
+    {
+        var circuit = CircuitOf(name);
+        var survey = CircuitSurvey.Of(circuit)!;
+        var at = circuit.Machine.Model.States.Single(s => s.Code == state);
+        var all = survey
+            .Faults.Select(f => (f.Words, Point: survey.PointIn(at, f)))
+            .Prepend(("healthy", survey.PointIn(at, null)))
+            .Where(f => f.Item2.Problem is null)
+            .ToList();
+        // One that has no rest has nothing to be compared; they are few.
+        Assert.True(all.Count > survey.Faults.Count * 0.9);
+        List<(Circuit, IReadOnlyDictionary<string, ElementState>)> circuits = [.. all.Select(a => (a.Item2.Circuit, a.Item2.States))];
+        var alternates = circuit.Circuit!.HasAc;
+        var there = alternates
+            ? Ngspice.ManyPhasors(circuits, circuit.Circuit.Hertz)
+            : [.. Ngspice.Many(circuits).Select(c => c.ToDictionary(n => n.Key, n => new Complex(n.Value, 0)))];
+        var compared = 0;
+        foreach (var (i, (words, point)) in all.Index())
+        {
+            foreach (var node in point.Circuit.Nodes)
+            {
+                if (
+                    (alternates ? point.Alternating(node, Circuit.Reference) : point.Volts(node)) is { } volts
+                    && there[i].TryGetValue(node, out var expected)
+                )
+                {
+                    Assert.True(
+                        (expected - volts).Magnitude <= Math.Max(1e-3, 1e-3 * expected.Magnitude),
+                        $"{name} with {words}, {node}: ngspice {expected}, here {volts}"
+                    );
+                    compared++;
+                }
+            }
+        }
+
+        Assert.True(compared > 3 * all.Count, $"{compared} nodes were compared");
+    }
+
+    [Fact]
+    public void Contacts_and_wires_are_near_one_in_five()
+    {
+        // Common practice, no source: of the faults of ordinary machines near one in five is a contact or a wire.
+        foreach (var name in (string[])["ly-01", "ly-03", "ly-04"])
+        {
+            var circuit = CircuitOf(name);
+            var wires = circuit.Parts.Where(p => p.Law.Kind is LawKind.Wire or LawKind.Contact).Select(p => p.Name).ToHashSet();
+            var faults = MachineFaults.Of(circuit);
+            Assert.InRange(faults.Where(f => wires.Contains(f.Part)).Sum(f => f.Odds) / faults.Sum(f => f.Odds), 0.14, 0.26);
+            Assert.Equal(faults.Count, faults.Select(f => f.Id).Distinct().Count());
+        }
+    }
+
+    [Fact]
+    public void A_lamp_before_the_fuses_says_nothing_of_them()
+    {
+        var proofs = WhatItProves.Of(CircuitSurvey.Of(CircuitOf("ly-04"))!);
+        var lamp = proofs.Lamps.Single(l => l.Lamp == "Z3-DS1");
+        Assert.Contains("E1", lamp.Proves);
+        Assert.DoesNotContain("Z3-F1", lamp.Proves);
+        Assert.Contains(("M3", "Z3-F1 blown"), lamp.ProvesNot);
+        Assert.Equal(["Z3 eye A", "Z3 eye B"], proofs.Fuses.Single(f => f.Fuse == "Z3-F2").Takes);
+    }
+}
