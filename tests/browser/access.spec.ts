@@ -14,6 +14,8 @@ const views = [
   '/machines/LY-03/settings',
   '/machines/LY-04/wiring',
   '/machines/LY-04/sheet',
+  '/machines/LY-03/circuit?fault=DR-F1%2F1&other=DR-F2%2F1',
+  '/machines/LY-01/circuit?view=parts',
   '/machines/LY-08/photographs',
   '/machines/LY-04/boards/z1',
   '/machines/LY-04/boards/z1/terminals',

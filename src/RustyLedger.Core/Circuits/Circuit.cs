@@ -61,6 +61,9 @@ public sealed class Circuit
     /// <summary>Some source of it alternates.</summary>
     public bool HasAc { get; }
 
+    /// <summary>Some source of it is direct, or makes direct current of what alternates.</summary>
+    internal bool HasDc { get; }
+
     /// <summary>Those whose two sides are joined by what they convert alone.</summary>
     internal bool HasConverters => _stateful.Any(e => e is Converter);
 
@@ -91,6 +94,7 @@ public sealed class Circuit
 
         _stateful = [.. _original.Where(e => e is Diode or Regulator or RelayCoil or Fuse or Converter)];
         HasAc = _original.Any(e => e is VoltageSource { AcVolts: not 0 });
+        HasDc = _original.Any(e => e is VoltageSource { Volts: not 0 } or CurrentSource or Regulator or Converter);
         foreach (var contact in Elements.OfType<RelayContact>())
         {
             if (_byName.GetValueOrDefault(contact.Coil) is not RelayCoil)
@@ -112,7 +116,7 @@ public sealed class Circuit
         // The same nodes and branches, so that the same unknowns mean the same; thousands of such circuits differ in one element each.
         (_nodes, _branches, _order, _byName, _original) = (like._nodes, like._branches, like._order, like._byName, like._original);
         _stateful = like._stateful;
-        (Hertz, HasAc) = (like.Hertz, like.HasAc);
+        (Hertz, HasAc, HasDc) = (like.Hertz, like.HasAc, like.HasDc);
         _changed = changed;
         _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => [.. _original.Select(e => _changed.GetValueOrDefault(e.Name, e))]);
     }

@@ -94,6 +94,7 @@ public sealed class CircuitReader
     private readonly MachineCircuit _machine;
     private readonly Circuit _circuit;
     private readonly Dictionary<(string, string, string, string), Standing> _standings = [];
+    private readonly Dictionary<string, IReadOnlyList<CircuitElement>> _blown = [];
     private readonly List<(CircuitPart Part, StatedNumber Number, IReadOnlyList<CircuitElement> Up)> _numbers;
 
     /// <exception cref="ArgumentException">The machine has no circuit.</exception>
@@ -151,6 +152,25 @@ public sealed class CircuitReader
                     }
                 ),
         ];
+    }
+
+    /// <summary>The fuses that a fault blows in any state, open; but for those that are at fault themselves.</summary>
+    private IReadOnlyList<CircuitElement> BlownBy(MachineFault fault)
+    {
+        if (!_blown.TryGetValue(fault.Id, out var blown))
+        {
+            blown = _blown[fault.Id] = [
+                .. _machine
+                    .Machine.Model.States.Where(s => s.Energised)
+                    .SelectMany(s => PointIn(s, fault).States.Where(e => e.Value == ElementState.Blown))
+                    .Select(e => e.Key)
+                    .Distinct()
+                    .Where(name => fault.Faulted.All(f => f.Name != name))
+                    .Select(name => (CircuitElement)((Fuse)_circuit[name] with { Ohms = double.PositiveInfinity })),
+            ];
+        }
+
+        return blown;
     }
 
     /// <summary>The rest of the healthy machine in a state.</summary>
@@ -300,7 +320,9 @@ public sealed class CircuitReader
         {
             if (!_faulty.TryGetValue(fault.Id, out var point))
             {
-                point = _faulty[fault.Id] = fault.IsRewired ? Rewired(fault.Faulted) : Of(fault.Faulted);
+                // What blew while it was on is blown when it is dead.
+                List<CircuitElement> faulted = [.. fault.Faulted, .. IsOfDead(_place) ? _reader.BlownBy(fault) : []];
+                point = _faulty[fault.Id] = fault.IsRewired ? Rewired(faulted) : Of(faulted);
             }
 
             return point;

@@ -138,11 +138,12 @@ public static class MachineFaults
         var isLostDiode = part.Law.Kind == LawKind.Diode && fault.Kind == FaultKind.Open;
         var isShortedLoad =
             part.Law.Kind is LawKind.Load or LawKind.Motor or LawKind.Lamp or LawKind.RelayCoil && fault.Kind == FaultKind.Short;
+        var beside = part.Nodes.SelectMany(n => Wired(machine, n)).ToHashSet();
         return isLostDiode || isShortedLoad
             ?
             [
                 .. machine
-                    .Parts.Where(p => p.Law.Kind is LawKind.Output or LawKind.SolidState && p.Nodes.Intersect(part.Nodes).Any())
+                    .Parts.Where(p => p.Law.Kind is LawKind.Output or LawKind.SolidState && p.Nodes.Any(beside.Contains))
                     .Select(p => (p.Name, FaultKind.Welded, isLostDiode ? BehindLostDiode : BeforeShortedLoad)),
             ]
             : [];
@@ -151,6 +152,27 @@ public static class MachineFaults
     /// <summary>The odds by kind of part, for the docs and whoever asks.</summary>
     public static IReadOnlyList<(LawKind Kind, double Odds, IReadOnlyList<(FaultKind Kind, double Share)> Shares)> Table =>
         [.. _table.Select(t => (t.Key, t.Value.Odds, (IReadOnlyList<(FaultKind, double)>)t.Value.Shares))];
+
+    /// <summary>What wires, contacts and tracks join to a node; nothing where that is the return, which all share.</summary>
+    private static HashSet<string> Wired(MachineCircuit machine, string node)
+    {
+        const double MostOhms = 0.5;
+        var next = machine
+            .Circuit!.Elements.OfType<Resistance>()
+            .Where(r => r.Ohms < MostOhms)
+            .SelectMany(r => new[] { (From: r.A, To: r.B), (From: r.B, To: r.A) })
+            .ToLookup(r => r.From, r => r.To);
+        var (seen, open) = (new HashSet<string> { node }, new Stack<string>([node]));
+        while (open.TryPop(out var at))
+        {
+            foreach (var to in next[at].Where(seen.Add))
+            {
+                open.Push(to);
+            }
+        }
+
+        return seen.Contains(Circuit.Reference) ? [] : seen;
+    }
 
     private static IEnumerable<MachineFault> Of(CircuitPart part, Circuit circuit)
     {

@@ -311,6 +311,12 @@ public sealed class OperatingPoint
     /// <summary>Finds the states of diodes and regulators that fit, the relays and fuses as they stand.</summary>
     private static Settled? Settle(Circuit circuit, Dictionary<string, ElementState> states, IWarm? warm)
     {
+        if (circuit.HasAc && !circuit.HasDc)
+        {
+            // Nothing of it is direct: all that could flow is nothing.
+            return new Settled(new double[circuit.Size], null);
+        }
+
         List<CircuitElement> switching = [.. circuit.Stateful.Where(e => e is Diode or Regulator or Converter)];
         var seen = new HashSet<string>();
         var isCareful = false;

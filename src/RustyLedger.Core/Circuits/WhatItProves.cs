@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using RustyLedger.Core.Machines;
 
 namespace RustyLedger.Core.Circuits;
@@ -25,10 +26,17 @@ public sealed record WhatItProves(IReadOnlyList<LampProof> Lamps, IReadOnlyList<
     // A load that draws less of its current than this has stopped, for whoever looks at it. Common practice, no source.
     private const double Stopped = 0.2;
 
+    private static readonly ConditionalWeakTable<CircuitSurvey, WhatItProves> _of = [];
+
     /// <param name="survey">Of the machine; a fault is looked at in every state that is energised.</param>
     public static WhatItProves Of(CircuitSurvey survey)
     {
         ArgumentNullException.ThrowIfNull(survey);
+        return _of.GetValue(survey, Make);
+    }
+
+    private static WhatItProves Make(CircuitSurvey survey)
+    {
         var parts = survey.Machine.Parts;
         var states = survey.Machine.Machine.Model.States.Where(s => s.Energised).ToList();
         var loads = parts.Where(IsLoad).ToList();

@@ -76,10 +76,15 @@ public sealed record BypassRefusal(Interlock Device, string Words)
         ArgumentNullException.ThrowIfNull(machine);
         return plan.Kind == TemporaryLinkKind.PulledFuse
             ? null
-            : machine.Model.Safety.Interlocks.FirstOrDefault(i =>
-                plan.Across == i.Id || Names(plan.Where, i.Name) || LiesAcross(plan, i, machine)
-            );
+            // Over several in series it is over each of them; the one whose own ends these are is named.
+            : machine
+                .Model.Safety.Interlocks.OrderByDescending(i => AreEndsOf(plan, i))
+                .FirstOrDefault(i => plan.Across == i.Id || Names(plan.Where, i.Name) || LiesAcross(plan, i, machine));
     }
+
+    private static bool AreEndsOf(TemporaryLinkPlan plan, Interlock device) =>
+        plan is { From: not null, To: not null }
+        && ((plan.From == device.From && plan.To == device.To) || (plan.From == device.To && plan.To == device.From));
 
     public static string KindWords(InterlockKind kind) =>
         kind switch

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import { getCircuit, getMachine } from '../api/generated';
+import { type CircuitPageView, getCircuit, getMachine, type MachinePage } from '../api/generated';
 import { ask } from '../api/ledger';
 import { PlaceMargin } from '../machines/MachineMargin';
 import { OpeningPage } from '../ui/OpeningPage';
@@ -8,12 +9,12 @@ import { CircuitTable } from './CircuitTable';
 import { WhatItReads } from './WhatItReads';
 import { WhatProves } from './WhatProves';
 
-export type CircuitTab = 'reads' | 'proves' | 'parts';
+const tabs = ['reads', 'proves', 'parts'] as const;
+export type CircuitTab = (typeof tabs)[number];
 
 /** The circuit of a machine: what each part is to the current, and what every pin should read by that. */
 export function CircuitPage() {
   const { tag = '' } = useParams();
-  const [at, setAt] = useSearchParams();
   const machine = useQuery({ queryKey: ['machine', tag], queryFn: () => ask(getMachine({ path: { id: tag } })) });
   const circuit = useQuery({
     queryKey: ['circuit', tag],
@@ -24,9 +25,23 @@ export function CircuitPage() {
   if (!machine.data || !circuit.data || !circuit.isFetchedAfterMount) {
     return <OpeningPage tag={tag} title="Circuit" words="Working out the circuit…" of={[machine, circuit]} />;
   }
-  const asked = at.get('view');
-  const tab: CircuitTab =
-    asked === 'parts' || asked === 'reads' || asked === 'proves' ? asked : circuit.data.hasCircuit ? 'reads' : 'parts';
+  return (
+    <OfMachine key={tag} tag={tag} machine={machine.data} circuit={circuit.data} fresh={() => void circuit.refetch()} />
+  );
+}
+
+interface OfMachineProps {
+  tag: string;
+  machine: MachinePage;
+  circuit: CircuitPageView;
+  fresh: () => void;
+}
+
+function OfMachine({ tag, machine, circuit, fresh }: OfMachineProps) {
+  const [at, setAt] = useSearchParams();
+  // Decided once: the page does not turn under whoever enters the first source.
+  const [first] = useState<CircuitTab>(circuit.hasCircuit ? 'reads' : 'parts');
+  const tab = tabs.find((t) => t === at.get('view')) ?? first;
   const show = (next: CircuitTab) =>
     setAt(
       (now) => {
@@ -35,16 +50,9 @@ export function CircuitPage() {
       },
       { replace: true },
     );
-  const common = {
-    tag,
-    machine: machine.data,
-    circuit: circuit.data,
-    tab,
-    show,
-    margin: <PlaceMargin tag={tag} />,
-  };
+  const common = { tag, machine, circuit, tab, show, margin: <PlaceMargin tag={tag} /> };
   return tab === 'parts' ? (
-    <CircuitTable {...common} fresh={() => void circuit.refetch()} />
+    <CircuitTable {...common} fresh={fresh} />
   ) : tab === 'proves' ? (
     <WhatProves {...common} />
   ) : (
