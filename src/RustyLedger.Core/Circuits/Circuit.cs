@@ -52,7 +52,7 @@ public sealed class Circuit
     private readonly IReadOnlyList<CircuitElement> _original;
     private readonly Lazy<IReadOnlyList<CircuitElement>> _elements;
     private readonly IReadOnlyDictionary<string, CircuitElement> _changed = new Dictionary<string, CircuitElement>();
-    private readonly IReadOnlyList<CircuitElement> _stateful;
+    private readonly Kinds _kinds;
     private readonly Lazy<int[]> _order;
 
     /// <summary>Of all its alternating sources, above 0.</summary>
@@ -65,7 +65,7 @@ public sealed class Circuit
     internal bool HasDc { get; }
 
     /// <summary>Those whose two sides are joined by what they convert alone.</summary>
-    internal bool HasConverters => _stateful.Any(e => e is Converter);
+    internal bool HasConverters => _kinds.HasConverters;
 
     /// <exception cref="ArgumentException">Two elements have one name, a contact has no coil, or a number means nothing; names
     /// which.</exception>
@@ -92,7 +92,7 @@ public sealed class Circuit
             }
         }
 
-        _stateful = [.. _original.Where(e => e is Diode or Regulator or RelayCoil or Fuse or Converter)];
+        _kinds = Kinds.Of(_original);
         HasAc = _original.Any(e => e is VoltageSource { AcVolts: not 0 });
         HasDc = _original.Any(e => e is VoltageSource { Volts: not 0 } or CurrentSource or Regulator or Converter);
         foreach (var contact in Elements.OfType<RelayContact>())
@@ -115,7 +115,7 @@ public sealed class Circuit
     {
         // The same nodes and branches, so that the same unknowns mean the same; thousands of such circuits differ in one element each.
         (_nodes, _branches, _order, _byName, _original) = (like._nodes, like._branches, like._order, like._byName, like._original);
-        _stateful = like._stateful;
+        _kinds = like._kinds.With(changed);
         (Hertz, HasAc, HasDc) = (like.Hertz, like.HasAc, like.HasDc);
         _changed = changed;
         _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => [.. _original.Select(e => _changed.GetValueOrDefault(e.Name, e))]);
@@ -131,9 +131,69 @@ public sealed class Circuit
 
     public CircuitElement this[string name] => _changed.TryGetValue(name, out var changed) ? changed : _byName[name];
 
-    /// <summary>Those whose state settles or moves: diodes, regulators, coils and fuses, as they stand in the list.</summary>
-    internal IReadOnlyList<CircuitElement> Stateful =>
-        _changed.Count == 0 ? _stateful : [.. _stateful.Select(e => _changed.GetValueOrDefault(e.Name, e))];
+    /// <summary>Those whose state settles or moves: diodes, regulators, converters, coils and fuses, as they stand in the list.</summary>
+    internal IReadOnlyList<CircuitElement> Stateful => _kinds.Stateful;
+
+    /// <summary>Those of <see cref="Stateful"/> whose state follows at once.</summary>
+    internal IReadOnlyList<CircuitElement> Settling => _kinds.Settling;
+
+    internal IReadOnlyList<RelayCoil> Coils => _kinds.Coils;
+
+    internal IReadOnlyList<Fuse> Fuses => _kinds.Fuses;
+
+    internal IReadOnlyList<VoltageSource> Sources => _kinds.Sources;
+
+    /// <summary>Names of the contacts by their coil.</summary>
+    internal ILookup<string, string> Contacts => _kinds.Contacts;
+
+    internal IReadOnlyList<CurrentSource> CurrentSources => _kinds.CurrentSources;
+
+    /// <summary>
+    /// The elements by what is asked of them, as arrays: thousands of circuits differ in one element each, and each is asked for these many
+    /// times.
+    /// </summary>
+    private sealed record Kinds(
+        CircuitElement[] Stateful,
+        CircuitElement[] Settling,
+        RelayCoil[] Coils,
+        Fuse[] Fuses,
+        VoltageSource[] Sources,
+        CurrentSource[] CurrentSources,
+        bool HasConverters,
+        ILookup<string, string> Contacts
+    )
+    {
+        public static Kinds Of(IReadOnlyList<CircuitElement> all) =>
+            new(
+                [.. all.Where(e => e is Diode or Regulator or RelayCoil or Fuse or Converter)],
+                [.. all.Where(e => e is Diode or Regulator or Converter)],
+                [.. all.OfType<RelayCoil>()],
+                [.. all.OfType<Fuse>()],
+                [.. all.OfType<VoltageSource>()],
+                [.. all.OfType<CurrentSource>()],
+                all.Any(e => e is Converter),
+                all.OfType<RelayContact>().ToLookup(c => c.Coil, c => c.Name)
+            );
+
+        public Kinds With(IReadOnlyDictionary<string, CircuitElement> changed)
+        {
+            bool Any<T>() => changed.Values.Any(c => c is T);
+            return this with
+            {
+                Stateful = changed.Values.Any(c => c is Diode or Regulator or RelayCoil or Fuse or Converter)
+                    ? Replaced(Stateful)
+                    : Stateful,
+                Settling = changed.Values.Any(c => c is Diode or Regulator or Converter) ? Replaced(Settling) : Settling,
+                Coils = Any<RelayCoil>() ? Replaced(Coils) : Coils,
+                Fuses = Any<Fuse>() ? Replaced(Fuses) : Fuses,
+                Sources = Any<VoltageSource>() ? Replaced(Sources) : Sources,
+                CurrentSources = Any<CurrentSource>() ? Replaced(CurrentSources) : CurrentSources,
+            };
+
+            T[] Replaced<T>(T[] was)
+                where T : CircuitElement => Array.ConvertAll(was, e => changed.TryGetValue(e.Name, out var now) ? (T)now : e);
+        }
+    }
 
     /// <summary>Whether it has an element of that name.</summary>
     public bool Contains(string element) => _byName.ContainsKey(element);
@@ -234,7 +294,7 @@ public sealed class Circuit
 
     /// <summary>How each element stands before anything is switched on.</summary>
     public Dictionary<string, ElementState> AtRest() =>
-        _stateful.ToDictionary(
+        _kinds.Stateful.ToDictionary(
             e => e.Name,
             e =>
                 e switch

@@ -74,13 +74,14 @@ public sealed class FaultPrediction
         return before!;
     }
 
-    /// <summary>A healthy rest, with the columns of its inverse that were wanted so far.</summary>
-    private sealed class Known(OperatingPoint.Stage stage)
+    /// <summary>A solution, with the columns of its inverse that were wanted so far.</summary>
+    /// <param name="faulted">The element that was otherwise than on the healthy machine; null for a healthy rest.</param>
+    private sealed class Known(OperatingPoint.Stage stage, string? faulted = null)
     {
+        public bool IsHealthy => faulted is null;
+
         private readonly Dictionary<int, double[]> _columns = [];
-        private readonly ILookup<string, string> _contacts = stage
-            .Circuit.Elements.OfType<RelayContact>()
-            .ToLookup(c => c.Coil, c => c.Name);
+        private readonly ILookup<string, string> _contacts = stage.Circuit.Contacts;
 
         private readonly Lazy<int[]> _islands = new(() => OperatingPoint.Islands(stage.Circuit, stage.States, stage.X));
 
@@ -101,22 +102,45 @@ public sealed class FaultPrediction
         }
 
         /// <summary>Relays and fuses stand as here.</summary>
-        public bool IsSoHeld(Dictionary<string, ElementState> states) =>
-            Stage.Circuit.Stateful.All(e => e is Diode or Regulator or Converter || states[e.Name] == Stage.States[e.Name]);
+        public bool IsSoHeld(Dictionary<string, ElementState> states)
+        {
+            foreach (var coil in Stage.Circuit.Coils)
+            {
+                if (states[coil.Name] != Stage.States[coil.Name])
+                {
+                    return false;
+                }
+            }
+
+            foreach (var fuse in Stage.Circuit.Fuses)
+            {
+                if (states[fuse.Name] != Stage.States[fuse.Name])
+                {
+                    return false;
+                }
+            }
+
+            return true;
+        }
 
         /// <summary>What stands otherwise than here, but for what is at fault; null where that is more than is worth it.</summary>
-        public List<string>? Differing(IReadOnlyDictionary<string, ElementState> states, string faulted, int most)
+        public List<string>? Differing(IReadOnlyDictionary<string, ElementState> states, string of, int most)
         {
-            List<string> differing = [faulted];
+            List<string> differing = faulted is null || faulted == of ? [of] : [of, faulted];
+            if (differing.Count > most)
+            {
+                return null;
+            }
+
             foreach (var element in Stage.Circuit.Stateful)
             {
                 if (states[element.Name] != Stage.States[element.Name])
                 {
                     if (element is RelayCoil)
                     {
-                        differing.AddRange(_contacts[element.Name].Where(c => c != faulted));
+                        differing.AddRange(_contacts[element.Name].Where(c => c != of && c != faulted));
                     }
-                    else if (element.Name != faulted)
+                    else if (element.Name != of && element.Name != faulted)
                     {
                         differing.Add(element.Name);
                     }
@@ -137,18 +161,34 @@ public sealed class FaultPrediction
         // Beyond so many elements that differ, factors of one's own are as quick.
         private const int MostDiffering = 24;
 
+        // So many of the last ones are kept beside the healthy rests: the next fault is often one of the same place. One that differs in so
+        // few elements is not worth a better one.
+        private const int MostLearnt = 16;
+        private const int NearEnough = 3;
+
+        public void Learn(OperatingPoint.Stage found)
+        {
+            var healthy = known.FindIndex(k => !k.IsHealthy) is var at and >= 0 ? at : known.Count;
+            known.Insert(healthy, new Known(found, faulted.Name));
+            if (known.Count > healthy + MostLearnt)
+            {
+                known.RemoveAt(known.Count - 1);
+            }
+        }
+
         // What is left of a difference of equal numbers is no pivot.
         private const double LeastPivot = 1e-9;
 
         public void Guess(Dictionary<string, ElementState> states)
         {
-            if (known.Find(k => k.IsSoHeld(states)) is { } like)
+            if (known.Find(k => k.IsHealthy && k.IsSoHeld(states)) is { } like)
             {
-                foreach (
-                    var element in like.Stage.Circuit.Stateful.Where(e => e is Diode or Regulator or Converter && e.Name != faulted.Name)
-                )
+                foreach (var element in like.Stage.Circuit.Settling)
                 {
-                    states[element.Name] = like.Stage.States[element.Name];
+                    if (element.Name != faulted.Name)
+                    {
+                        states[element.Name] = like.Stage.States[element.Name];
+                    }
                 }
             }
         }
@@ -162,6 +202,10 @@ public sealed class FaultPrediction
                 if (stage.Differing(states, faulted.Name, most) is { } differing)
                 {
                     (best, most) = ((stage, differing), differing.Count - 1);
+                    if (most < NearEnough)
+                    {
+                        break;
+                    }
                 }
             }
 
@@ -193,9 +237,8 @@ public sealed class FaultPrediction
                         .Joins(circuit, circuit[name], states, x)
                         .SequenceEqual(OperatingPoint.Joins(stage.Circuit, stage.Circuit[name], stage.States, stage.X))
                 )
-                && stage.Circuit.Stateful.All(e =>
-                    e is not (Diode or Regulator or Converter)
-                    || OperatingPoint.Carries(circuit, e.Name, x) == OperatingPoint.Carries(stage.Circuit, e.Name, stage.X)
+                && stage.Circuit.Settling.All(e =>
+                    OperatingPoint.Carries(circuit, e.Name, x) == OperatingPoint.Carries(stage.Circuit, e.Name, stage.X)
                 )
                 ? near.Islands
                 : null;

@@ -167,6 +167,9 @@ public sealed class OperatingPoint
         /// <returns>Null where it is too far from all that is known.</returns>
         double[]? Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states);
 
+        /// <summary>A solution that had to be found anew; others may be near to it.</summary>
+        void Learn(Stage found);
+
         /// <returns>Null where they have to be found anew.</returns>
         int[]? Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x);
     }
@@ -180,7 +183,8 @@ public sealed class OperatingPoint
             states[name] = state;
         }
 
-        if (Conflict(circuit) is { } conflict)
+        // Near to a solution there is none that was not there.
+        if (warm is null && Conflict(circuit) is { } conflict)
         {
             return Nothing(circuit, states, conflict);
         }
@@ -292,7 +296,7 @@ public sealed class OperatingPoint
         return
         [
             .. circuit
-                .Stateful.OfType<Converter>()
+                .Settling.OfType<Converter>()
                 .Select(c => (Was: c, Now: c.At(Rms(circuit, c.A, c.B, x, ac), x[circuit.BranchOf(c.Name)!.Value])))
                 .Where(c => !IsNear(c.Was.OpenVolts, c.Now.OpenVolts) || !IsNear(c.Was.InSiemens, c.Now.InSiemens))
                 .Select(c => c.Now),
@@ -317,7 +321,7 @@ public sealed class OperatingPoint
             return new Settled(new double[circuit.Size], null);
         }
 
-        List<CircuitElement> switching = [.. circuit.Stateful.Where(e => e is Diode or Regulator or Converter)];
+        var switching = circuit.Settling;
         var seen = new HashSet<string>();
         var isCareful = false;
         // All that are wrong turn at once, until that goes round; then one after the other, the first that is wrong
@@ -327,7 +331,15 @@ public sealed class OperatingPoint
             Settled solved;
             try
             {
-                solved = warm?.Solve(circuit, states) is { } x ? new Settled(x, null) : Solve(circuit, states);
+                if (warm?.Solve(circuit, states) is { } x)
+                {
+                    solved = new Settled(x, null);
+                }
+                else
+                {
+                    solved = Solve(circuit, states);
+                    warm?.Learn(new Stage(circuit, new Dictionary<string, ElementState>(states), solved.X, solved.Factors));
+                }
             }
             catch (SingularMatrixException)
             {
@@ -420,40 +432,40 @@ public sealed class OperatingPoint
     }
 
     private static string RelayStates(Circuit circuit, Dictionary<string, ElementState> states) =>
-        string.Concat(circuit.Stateful.OfType<RelayCoil>().Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
+        string.Concat(circuit.Coils.Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
 
     /// <summary>The relays whose coil volts do not fit how they stand.</summary>
-    internal static List<string> Moving(
-        Circuit circuit,
-        double[] x,
-        IReadOnlyDictionary<string, ElementState> states,
-        Complex[]? ac = null
-    ) =>
-        [
-            .. circuit
-                .Stateful.OfType<RelayCoil>()
-                .Where(c =>
-                    Rms(circuit, c.A, c.B, x, ac) is var volts
-                    && (states[c.Name] == ElementState.Held ? volts < c.DropOut : volts >= c.PullIn)
-                )
-                .Select(c => c.Name),
-        ];
+    internal static List<string> Moving(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states, Complex[]? ac = null)
+    {
+        List<string> moving = [];
+        foreach (var coil in circuit.Coils)
+        {
+            var volts = Rms(circuit, coil.A, coil.B, x, ac);
+            if (states[coil.Name] == ElementState.Held ? volts < coil.DropOut : volts >= coil.PullIn)
+            {
+                moving.Add(coil.Name);
+            }
+        }
+
+        return moving;
+    }
 
     /// <summary>The fuse that carries most beyond what it is made for.</summary>
-    internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states, Complex[]? ac = null) =>
-        circuit
-            .Stateful.OfType<Fuse>()
-            .Where(f => states[f.Name] == ElementState.Intact)
-            .Select(f =>
-                (
-                    f.Name,
-                    Share: double.Hypot(x[circuit.BranchOf(f.Name)!.Value], ac?[circuit.BranchOf(f.Name)!.Value].Magnitude ?? 0) / f.Amps
-                )
-            )
-            .Where(f => f.Share > 1)
-            .OrderByDescending(f => f.Share)
-            .Select(f => f.Name)
-            .FirstOrDefault();
+    internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states, Complex[]? ac = null)
+    {
+        var (most, which) = (1.0, (string?)null);
+        foreach (var fuse in circuit.Fuses)
+        {
+            var at = circuit.BranchOf(fuse.Name)!.Value;
+            var share = (ac is null ? Math.Abs(x[at]) : double.Hypot(x[at], ac[at].Magnitude)) / fuse.Amps;
+            if (share > most && states[fuse.Name] == ElementState.Intact)
+            {
+                (most, which) = (share, fuse.Name);
+            }
+        }
+
+        return which;
+    }
 
     /// <summary>Which nodes hang together by what conducts; 0 with the reference.</summary>
     internal static int[] Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
@@ -515,7 +527,7 @@ public sealed class OperatingPoint
     private static CircuitProblem? Conflict(Circuit circuit)
     {
         var joined = new Dictionary<string, List<VoltageSource>>();
-        foreach (var source in circuit.Elements.OfType<VoltageSource>().Where(v => v.Ohms == 0))
+        foreach (var source in circuit.Sources.Where(v => v.Ohms == 0))
         {
             if (Way(source.Plus, source.Minus, joined, []) is { } ring)
             {
@@ -556,20 +568,33 @@ public sealed class OperatingPoint
         return null;
     }
 
+    private static bool AreVolts(ReadOnlySpan<double> x)
+    {
+        foreach (var v in x)
+        {
+            if (!(Math.Abs(v) <= SillyVolts))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     private static CircuitProblem? Lost(Circuit circuit, int[] island, double[] x)
     {
         int IslandOf(string node) => circuit.IndexOf(node) is var i and >= 0 ? island[i] : 0;
         List<string> lost =
         [
-            .. circuit.Elements.OfType<CurrentSource>().Where(i => i.Amps != 0 && IslandOf(i.From) != IslandOf(i.To)).Select(i => i.Name),
+            .. circuit.CurrentSources.Where(i => i.Amps != 0 && IslandOf(i.From) != IslandOf(i.To)).Select(i => i.Name),
             .. circuit
-                .Elements.OfType<Regulator>()
+                .Settling.OfType<Regulator>()
                 .Where(r =>
                     x[circuit.BranchOf(r.Name)!.Value] is var amps && Math.Abs(amps) > Tolerance && IslandOf(r.In) != IslandOf(r.Out)
                 )
                 .Select(r => r.Name),
         ];
-        return lost.Count > 0 || x.Take(circuit.Nodes.Count).Any(v => !double.IsFinite(v) || Math.Abs(v) > SillyVolts)
+        return lost.Count > 0 || !AreVolts(x.AsSpan(0, circuit.Nodes.Count))
             ? new CircuitProblem(
                 NoPoint.NoWayBack,
                 lost,
