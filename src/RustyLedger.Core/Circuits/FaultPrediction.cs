@@ -166,6 +166,9 @@ public sealed class FaultPrediction
         private const int MostLearnt = 16;
         private const int NearEnough = 3;
 
+        // Of a column, in ohms: beyond it something floats.
+        private const double MostOhmsLearnt = 1e6;
+
         public void Learn(OperatingPoint.Stage found)
         {
             var healthy = known.FindIndex(k => !k.IsHealthy) is var at and >= 0 ? at : known.Count;
@@ -286,6 +289,12 @@ public sealed class FaultPrediction
             var changes = matrix.Where(m => m.Value != 0).Select(m => (m.Key.Row, m.Key.Column, m.Value)).ToList();
             List<int> rows = [.. changes.Select(c => c.Row).Distinct()];
             var columns = rows.ConvertAll(near.Column);
+            if (!near.IsHealthy && columns.Exists(c => Array.Exists(c, v => Math.Abs(v) > MostOhmsLearnt)))
+            {
+                // What hangs on a leak alone there takes the digits away here.
+                return null;
+            }
+
             var k = rows.Count;
             var small = new double[k, k + 1];
             for (var i = 0; i < k; i++)
