@@ -50,6 +50,9 @@ test('a circuit is entered from nothing, and says what every pin reads, why, and
   const table = page.getByRole('table', { name: 'What LY-11 reads' });
   await expect(table.getByRole('row', { name: /^LOG-J5·1/ })).toContainText('24.');
   await expectNothing(page, 'circuit');
+  await page.getByLabel('Red probe at').fill('LOG-J5.1');
+  await page.getByLabel('Black probe at').fill('TB1.-');
+  await expect(page.getByRole('region', { name: /^Any two pins/ }).getByRole('status')).toContainText('24.');
   await page.keyboard.press('F9');
   await page.keyboard.type('s1 not close');
   await page.keyboard.press('ArrowDown');

@@ -20,7 +20,11 @@ const words = (text: string | RegExp) => (page: Page) => [page.getByText(text).f
 
 const shots: Shot[] = [
   { name: 'home', path: '/', shows: (page) => [page.getByRole('region', { name: 'Visits open' })] },
-  { name: 'machines', path: '/machines', shows: words('11 machines') },
+  {
+    name: 'circuit',
+    path: `/machines/LY-04/circuit?state=running&fault=${encodeURIComponent('Chain 2 +/1')}`,
+    shows: words(/^stops:/),
+  },
   {
     name: 'machine',
     path: '/machines/LY-01',

@@ -128,6 +128,15 @@ public sealed class CircuitSurvey
         }
     }
 
+    /// <inheritdoc cref="CircuitReader.Between"/>
+    public MeterShows Between(ReadingPlace place, MachineFault? fault, double inputOhms)
+    {
+        lock (_gate)
+        {
+            return _reader.Between(place, fault, inputOhms);
+        }
+    }
+
     /// <summary>The rest of the machine in a state, with a fault or without.</summary>
     public OperatingPoint PointIn(OperatingState state, MachineFault? fault)
     {

@@ -102,6 +102,20 @@ public sealed class MachineCircuit
     /// <summary>The node of a pin; null where it is not in the circuit.</summary>
     public string? NodeOf(PinAddress pin) => _nodes.TryGetValue(pin, out var node) && (Circuit?.Has(node) ?? false) ? node : null;
 
+    /// <summary>
+    /// The node of a pin as it is printed, a dot in place of the middle dot allowed; null where it is not in the circuit.
+    /// </summary>
+    public string? NodeCalled(string printed)
+    {
+        ArgumentNullException.ThrowIfNull(printed);
+        var key = MachineCircuitBuilder.Key(printed);
+        var pin = _nodes.Keys.FirstOrDefault(a =>
+            Machine.Pins[a] is var p
+            && (MachineCircuitBuilder.Key(p.Printed) == key || MachineCircuitBuilder.Key(p.ElsewherePrinted ?? "") == key)
+        );
+        return pin is null ? null : NodeOf(pin);
+    }
+
     /// <summary>Pins by node: those that are one with it but for nothing.</summary>
     public IReadOnlyDictionary<PinAddress, string> Nodes => _nodes;
 
@@ -157,6 +171,9 @@ public sealed class MachineCircuit
     /// <summary>The state from which the others are reached: the first in which nothing is energised.</summary>
     internal static OperatingState OffState(Model model) =>
         model.States.FirstOrDefault(s => !s.Energised) ?? new OperatingState("off", "off", false);
+
+    /// <summary>Ends the name of a node behind a plug's contact.</summary>
+    public const string WireEnd = " wire";
 
     /// <summary>The name of a wire's leak to the chassis, as an element.</summary>
     public static string LeakOf(string wire) => $"{wire} to chassis";

@@ -613,7 +613,7 @@ internal sealed partial class MachineCircuitBuilder
 
     private string Node(string printed) => printed == _reference ? Circuit.Reference : printed;
 
-    private string Wired(ResolvedPin pin) => IsPlug(pin) ? $"{pin.Printed} wire" : Node(pin.Printed);
+    private string Wired(ResolvedPin pin) => IsPlug(pin) ? pin.Printed + MachineCircuit.WireEnd : Node(pin.Printed);
 
     private static bool IsPlug(ResolvedPin pin) =>
         pin.Element is { Kind: ElementKind.Connector or ElementKind.BoardCable } || pin.Part is { Kind: PartKind.Plug };
@@ -624,7 +624,7 @@ internal sealed partial class MachineCircuitBuilder
         string.CompareOrdinal(a.Printed, b.Printed) < 0 ? (a.Printed, b.Printed) : (b.Printed, a.Printed);
 
     /// <summary>People write a dot for the middle dot of a printed name.</summary>
-    private static string Key(string printed) => printed.Trim().Replace('·', '.').ToUpperInvariant();
+    internal static string Key(string printed) => printed.Trim().Replace('·', '.').ToUpperInvariant();
 
     [GeneratedRegex(@"([A-Za-z0-9]*)\*", RegexOptions.CultureInvariant)]
     private static partial Regex Star();

@@ -47,6 +47,7 @@ public sealed record CircuitPageView(
     IReadOnlyList<OperatingState> States,
     IReadOnlyList<string> Kinds,
     IReadOnlyList<string> Names,
+    IReadOnlyList<string> Pins,
     IReadOnlyList<string> Others
 );
 
@@ -126,6 +127,10 @@ public sealed record FuseTakenView(string Fuse, IReadOnlyList<string> Takes, IRe
 /// <summary>What lamps prove and do not, and what each fuse takes with it.</summary>
 public sealed record CircuitProofsView(IReadOnlyList<LampProofView> Lamps, IReadOnlyList<FuseTakenView> Fuses);
 
+/// <summary>What a meter shows between any two pins.</summary>
+/// <param name="Words">The value with its unit, OL, or a dash where there is none.</param>
+public sealed record BetweenView(string Words, string Why);
+
 /// <summary>One step of the way to or from what is read.</summary>
 public sealed record CircuitStepView(string Through, string Place, string Volts, string Amps, bool Flows, bool Stops);
 
@@ -148,6 +153,7 @@ internal static class CircuitEndpoints
         api.MapGet("/machines/{id}/circuit", Page).WithName("getCircuit");
         api.MapGet("/machines/{id}/circuit/readings", Readings).WithName("getCircuitReadings");
         api.MapGet("/machines/{id}/circuit/state", State).WithName("getCircuitState");
+        api.MapGet("/machines/{id}/circuit/between", Between).WithName("getCircuitBetween");
         api.MapGet("/machines/{id}/circuit/proofs", Proofs).WithName("getCircuitProofs");
         api.MapGet("/machines/{id}/circuit/file", File).WithName("getCircuitFile");
         api.MapPost("/machines/{id}/circuit/taken", Take).WithName("takeComputed");
@@ -194,6 +200,12 @@ internal static class CircuitEndpoints
                     .Model.Parts.Select(p => p.Designator)
                     .Concat(machine.Pins.Values.Select(p => p.PrintedElement))
                     .Distinct()
+                    .Order(NaturalOrder.Instance),
+            ],
+            [
+                .. circuit
+                    .Nodes.Keys.Where(p => circuit.NodeOf(p) is not null)
+                    .Select(p => machine.Pins[p].Printed)
                     .Order(NaturalOrder.Instance),
             ],
             await context
@@ -409,17 +421,78 @@ internal static class CircuitEndpoints
 
     private static string Amps(double amps) => Core.Sums.Quantity.Write(Math.Abs(amps) < LeastAmps ? 0 : Math.Abs(amps), "A");
 
-    private static IReadOnlyList<CircuitStepView> Steps(IReadOnlyList<PathStep> steps) =>
-        [
-            .. steps.Select(s => new CircuitStepView(
-                s.Through,
-                s.Node == Circuit.Reference ? "return of the source" : s.Node,
-                s.Volts is { } volts ? Shown.Number(volts, Unit.Volts).Words : "floats",
-                s.Through.Length == 0 ? "" : Amps(s.Amps),
-                Math.Abs(s.Amps) >= LeastAmps,
-                !s.Conducts
-            )),
-        ];
+    /// <summary>From pin to pin: a wire with the contacts at its ends is one step, called by what stops it, or else by the wire.</summary>
+    private static List<CircuitStepView> Steps(IReadOnlyList<PathStep> steps)
+    {
+        List<CircuitStepView> shown = [];
+        List<PathStep> since = [];
+        foreach (var step in steps)
+        {
+            since.Add(step);
+            if (step.Node.EndsWith(MachineCircuit.WireEnd, StringComparison.Ordinal) && step != steps[^1])
+            {
+                continue;
+            }
+
+            var stops = since.Find(s => !s.Conducts);
+            var by = stops ?? since.Find(s => !s.Through.StartsWith("contact ", StringComparison.Ordinal)) ?? step;
+            shown.Add(
+                new CircuitStepView(
+                    by.Through,
+                    step.Node == Circuit.Reference ? "return of the source" : step.Node,
+                    step.Volts is { } volts ? Shown.Number(volts, Unit.Volts).Words : "floats",
+                    by.Through.Length == 0 ? "" : Amps(by.Amps),
+                    Math.Abs(by.Amps) >= LeastAmps,
+                    stops is not null
+                )
+            );
+            since.Clear();
+        }
+
+        return shown;
+    }
+
+    // Of an ordinary meter, and of its low-impedance mode. Common practice, no source.
+    private const double UsualOhms = 10e6;
+    private const double LowOhms = 400e3;
+
+    /// <param name="red">As printed.</param>
+    /// <param name="black">Likewise; empty for a clamp around the wire at the first.</param>
+    /// <param name="low">In the meter's low-impedance mode.</param>
+    private static async Task<BetweenView> Between(
+        string id,
+        string red,
+        string? black,
+        string mode,
+        string state,
+        string? fault,
+        bool? low,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var machine = await Machine(id, context, library, cancel);
+        var circuit = MachineCircuit.Of(machine);
+        var survey = CircuitSurvey.Of(circuit) ?? throw ProblemException.Bad("circuit", "No source is known yet.");
+        var which = Texts.Choice<MeterMode>("mode", mode);
+        var isClamp = which is MeterMode.DcAmps or MeterMode.AcAmps;
+        string Node(string field, string? printed) =>
+            circuit.NodeCalled(printed ?? "") ?? throw ProblemException.Bad(field, $"\"{printed}\" is no pin of this circuit.");
+        var place = new ReadingPlace(Node("red", red), isClamp ? "" : Node("black", black), which, StateCalled(machine, state), "");
+        var shows = survey.Between(place, Fault(survey, fault), low == true ? LowOhms : UsualOhms);
+        var unit =
+            isClamp ? "A"
+            : which is MeterMode.Ohms or MeterMode.Continuity ? "Ω"
+            : "V";
+        return new BetweenView(
+            shows.Value is { } value ? Core.Sums.Quantity.Write(Math.Abs(value) < LeastAmps ? 0 : value, unit)
+                : shows.IsOpen ? "OL"
+                : shows.High > shows.Low ? $"{Core.Sums.Quantity.Write(shows.Low, unit)} to {Core.Sums.Quantity.Write(shows.High, unit)}"
+                : "—",
+            shows.Words
+        );
+    }
 
     private static async Task<CircuitProofsView> Proofs(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)
     {

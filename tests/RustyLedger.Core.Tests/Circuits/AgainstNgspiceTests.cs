@@ -70,4 +70,57 @@ public sealed class AgainstNgspiceTests
             }
         }
     }
+
+    /// <summary>Four junctions of a real law, into a load, over whole periods after it has settled.</summary>
+    [Theory]
+    [InlineData(12, 0.2, 47, 0)]
+    [InlineData(24, 0.5, 100, 0)]
+    [InlineData(42, 0.4, 33, 0)]
+    [InlineData(230, 1, 1000, 0)]
+    [InlineData(12, 0.05, 470, 4.7e-3)]
+    [InlineData(24, 0.1, 470, 2.2e-3)]
+    [InlineData(48, 0.1, 1000, 1e-3)]
+    public void A_rectifier_gives_the_mean_of_its_waveform(double volts, double ohms, double load, double farads)
+    {
+        var mean = Ngspice.Mean(
+            string.Create(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"""
+                * a bridge
+                V1 s b SIN(0 {volts * Math.Sqrt(2)} 50)
+                R1 s a {ohms}
+                D1 a p d
+                D2 b p d
+                D3 0 a d
+                D4 0 b d
+                R3 b 0 100k
+                C2 a b 100n
+                .options method=gear
+                .model d D(IS=1e-9 N=1.7 RS=0.02)
+                R2 p 0 {load}
+                {(farads > 0 ? $"C1 p 0 {farads}" : "*")}
+                .control
+                tran 20u 400m 200m 20u
+                meas tran mean AVG v(p) from=200m to=400m
+                quit
+                .endc
+                .end
+                """
+            )
+        );
+        // What is left in the capacitor falls between the peaks: half of I/(2 f C) on the mean.
+        var ripple = farads > 0 ? 1 / (4 * 50 * farads) : 0;
+        var ratio = farads > 0 ? Math.Sqrt(2) : 2 * Math.Sqrt(2) / Math.PI;
+        var here = OperatingPoint
+            .Of(
+                new Circuit([
+                    new VoltageSource("V1", "a", "b", 0, ohms, volts),
+                    new Converter("bridge", "a", "b", "p", "0", null, ratio, 1.4, 0, ripple, 1e6),
+                    new Resistance("load", "p", "0", load),
+                ])
+            )
+            .Volts("p")!
+            .Value;
+        Assert.True(Math.Abs(here - mean) <= 0.03 * mean, $"ngspice {mean}, here {here}");
+    }
 }

@@ -265,4 +265,23 @@ public sealed class MachineCircuitTests
         Assert.Equal("rows[0].what", new CircuitSheet([new("a", "PS", "", new string('x', 161), "", "")], []).Refusal()!.Field);
         Assert.Equal("rows", new CircuitSheet([new("a", "P", "", "", "", ""), new("a", "Q", "", "", "", "")], []).Refusal()!.Field);
     }
+
+    [Fact]
+    public void A_meter_between_any_two_pins_shows_what_its_mode_can()
+    {
+        var survey = Survey(_usual);
+        var (off, plus, far) = (OperatingState.Usual[0], survey.Machine.NodeCalled("PS.+")!, survey.Machine.NodeCalled("z2-j2.1")!);
+        MeterShows Shows(string red, string black, MeterMode mode, OperatingState state, double ohms = 10e6) =>
+            survey.Between(new ReadingPlace(red, black, mode, state, ""), null, ohms);
+        var rest = survey.PointIn(_running, null);
+        Assert.Equal(rest.Between(plus, far)!.Value, Shows(plus, far, MeterMode.DcVolts, _running).Value!.Value, 6);
+        Assert.Contains("24 V DC are there", Shows(plus, Circuit.Reference, MeterMode.AcVolts, _running).Words, StringComparison.Ordinal);
+        // Ohms are measured dead, and refused live.
+        Assert.Null(Shows(far, Circuit.Reference, MeterMode.Ohms, _running).Value);
+        Assert.InRange(Shows(far, Circuit.Reference, MeterMode.Ohms, off).Value!.Value, 25, 31);
+        Assert.True(Shows(plus, survey.Machine.NodeCalled("Z2-J2·2")!, MeterMode.Diode, off).Value < 0.1);
+        // Around the supply's wire flows what both loads draw.
+        Assert.Equal(24.0 / 60 * 2, Shows(survey.Machine.NodeCalled("Z1-J1·1")!, "", MeterMode.DcAmps, _running).Value!.Value, 1);
+        Assert.Null(survey.Machine.NodeCalled("Z9-J1·1"));
+    }
 }

@@ -111,6 +111,17 @@ internal static class Ngspice
         );
     }
 
+    /// <summary>What a file that measures one mean says of it.</summary>
+    public static double Mean(string circuit)
+    {
+        var folder = Directory.CreateTempSubdirectory("ledger-ngspice-").FullName;
+        File.WriteAllText(Path.Combine(folder, "mean.cir"), circuit);
+        var said = Run(folder, "mean.cir");
+        Directory.Delete(folder, true);
+        var line = said.Split('\n').First(l => l.StartsWith("mean", StringComparison.Ordinal));
+        return double.Parse(line.Split('=')[1].Trim().Split(' ')[0], CultureInfo.InvariantCulture);
+    }
+
     private static string Run(string folder, string file)
     {
         using var process = Process.Start(

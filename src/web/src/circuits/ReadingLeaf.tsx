@@ -64,6 +64,13 @@ export function ReadingLeaf({ tag, machine, row, fault, faultWords }: ReadingLea
         <>
           <Way title="From the source" steps={state.data?.supply ?? []} />
           <Way title="Back to the source" steps={state.data?.return ?? []} />
+          {state.data && state.data.supply.length < 2 && state.data.return.length < 2 && (
+            <p className="mt-2 text-ink-2">
+              {state.data.supply.length + state.data.return.length > 0
+                ? 'Here the source itself is read.'
+                : 'No source leads here.'}
+            </p>
+          )}
           {(state.data?.notPredicted ?? []).length > 0 && (
             <p className="mt-2 text-[14px] text-ink-2">
               {state.data?.notPredicted.join(', ')}: chopped by a junction. What flows there is no sine and is not

@@ -71,7 +71,7 @@ export function ReadingTable({ tag, rows, chosen, hasFault, hasOther, isOld, onC
                 </span>
               </button>
             </td>
-            <td className="max-w-[150px] truncate pl-2 max-[899px]:hidden" title={row.stateName}>
+            <td className="max-w-[150px] truncate px-2 max-[899px]:hidden" title={row.stateName}>
               {row.stateName}
             </td>
             <td className="text-right font-mono whitespace-nowrap">{row.healthy}</td>

@@ -9,6 +9,7 @@ import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
 import type { CircuitTab } from './CircuitPage';
 import { CircuitTabs } from './CircuitTabs';
+import { AnyTwo } from './AnyTwo';
 import { FaultBox } from './FaultBox';
 import { ReadingLeaf } from './ReadingLeaf';
 import { ReadingTable } from './ReadingTable';
@@ -60,8 +61,9 @@ export function WhatItReads({ tag, machine, circuit, tab, show, margin }: WhatIt
         document.getElementById('fault-box')?.focus();
       }
     };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    // Before any field has it: a list of suggestions keeps its keys to itself.
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
   }, []);
   const faults = readings.data?.faults ?? [];
   const wordsOf = (id: string) => faults.find((f) => f.id === id)?.words ?? '';
@@ -169,6 +171,7 @@ export function WhatItReads({ tag, machine, circuit, tab, show, margin }: WhatIt
             onChoose={(key) => go({ check: key })}
             isOld={readings.isPlaceholderData}
           />
+          <AnyTwo tag={tag} circuit={circuit} fault={fault} state={state} />
           {readings.data && readings.data.unsaid > 0 && (
             <p className="py-2 text-[14px] text-ink-2">
               Of {readings.data.unsaid} more checks the circuit says nothing: their pins are in no row, or they are no

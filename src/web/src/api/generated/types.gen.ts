@@ -102,6 +102,17 @@ export type BeforeView = {
     words: string;
 };
 
+/**
+ * What a meter shows between any two pins.
+ */
+export type BetweenView = {
+    /**
+     * The value with its unit, OL, or a dash where there is none.
+     */
+    words: string;
+    why: string;
+};
+
 export type BoardChoice = {
     id: string;
     partNumber: string;
@@ -812,6 +823,7 @@ export type CircuitPageView = {
      * Of parts and elements, for a list to choose from.
      */
     names: Array<string>;
+    pins: Array<string>;
     others: Array<string>;
 };
 
@@ -9650,6 +9662,48 @@ export type GetCircuitStateResponses = {
 };
 
 export type GetCircuitStateResponse = GetCircuitStateResponses[keyof GetCircuitStateResponses];
+
+export type GetCircuitBetweenData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query: {
+        red: string;
+        black?: string;
+        mode: string;
+        state: string;
+        fault?: string;
+        low?: boolean;
+    };
+    url: '/api/machines/{id}/circuit/between';
+};
+
+export type GetCircuitBetweenErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetCircuitBetweenError = GetCircuitBetweenErrors[keyof GetCircuitBetweenErrors];
+
+export type GetCircuitBetweenResponses = {
+    /**
+     * OK
+     */
+    200: BetweenView;
+};
+
+export type GetCircuitBetweenResponse = GetCircuitBetweenResponses[keyof GetCircuitBetweenResponses];
 
 export type GetCircuitProofsData = {
     body?: never;
