@@ -386,7 +386,13 @@ internal sealed partial class MachineCircuitBuilder
         _elements.AddRange(elements);
         if (placed.Points is [{ Pin: { } first }, { Pin: { } second }])
         {
-            _flows.Add(new FlowBetween(first.Address, second.Address, elements[^1].Name));
+            _flows.Add(
+                new FlowBetween(
+                    first.Address,
+                    second.Address,
+                    elements.First(e => !PartElements.Aside.Any(a => e.Name.EndsWith(a, StringComparison.Ordinal))).Name
+                )
+            );
         }
 
         _parts.Add(
@@ -394,7 +400,7 @@ internal sealed partial class MachineCircuitBuilder
                 name,
                 law,
                 nodes,
-                [.. elements.Where(e => !e.Name.EndsWith(" feed", StringComparison.Ordinal)).Select(e => e.Name)],
+                [.. elements.Where(e => !PartElements.Aside.Any(a => e.Name.EndsWith(a, StringComparison.Ordinal))).Select(e => e.Name)],
                 when
             )
             {

@@ -107,6 +107,7 @@ public static class PartElements
             [
                 new VoltageSource($"{name} feed", inner, at[1], (2 * law["volts"]) + 5),
                 new Regulator(name, inner, at[0], at[1], law["volts"], 0, law["at most"]),
+                Idle(name, at[0], at[1], law["volts"]),
             ],
             LawKind.Supply => [new VoltageSource(name, at[0], at[1], law["volts"], 0.01)],
             LawKind.Fuse => [new Fuse(name, at[0], at[1], law["amps"], law["ohms"])],
@@ -152,7 +153,11 @@ public static class PartElements
             [
                 new Transformer(name, at[0], at[1], at[2], at[3], law["to volts"] / law["volts"], law["inside"], law["winding"]),
             ],
-            LawKind.Regulator => [new Regulator(name, at[0], at[1], at[2], law["volts"], law["drops"], law["at most"])],
+            LawKind.Regulator =>
+            [
+                new Regulator(name, at[0], at[1], at[2], law["volts"], law["drops"], law["at most"]),
+                Idle(name, at[1], at[2], law["volts"]),
+            ],
             LawKind.Capacitor => [new Capacitance(name, at[0], at[1], law["farads"])],
             LawKind.Potentiometer =>
             [
@@ -162,6 +167,16 @@ public static class PartElements
             _ => throw new ArgumentException($"{law.Kind} has no elements.", nameof(law)),
         };
     }
+
+    // What hangs on every rail for itself: a bleeder, the supply's own divider; so that it has its volts without a load, and none when it
+    // is dead. Common practice, no source.
+    private const double IdleAmps = 1e-4;
+
+    private static Resistance Idle(string name, string plus, string minus, double volts) =>
+        new(name + Aside[0], plus, minus, volts / IdleAmps);
+
+    /// <summary>How the names of elements end that are not the part itself, and have no faults of their own.</summary>
+    internal static IReadOnlyList<string> Aside { get; } = [" idle", " feed"];
 
     /// <summary>An element without what an operating point found of it.</summary>
     internal static CircuitElement Plain(CircuitElement element) =>

@@ -284,4 +284,14 @@ public sealed class MachineCircuitTests
         Assert.Equal(24.0 / 60 * 2, Shows(survey.Machine.NodeCalled("Z1-J1·1")!, "", MeterMode.DcAmps, _running).Value!.Value, 1);
         Assert.Null(survey.Machine.NodeCalled("Z9-J1·1"));
     }
+
+    [Fact]
+    public void A_supply_without_a_load_reads_its_volts()
+    {
+        var survey = Survey("PS||supply 24 V, at most 3 A");
+        Assert.Equal(24, At(survey, "PS·+").Expected.Shown.Value, 6);
+        Assert.Equal(24, At(survey, "Z2-J2·1").Expected.Shown.Value, 6);
+        var none = survey.Faults.Single(f => f.Id == "PS/7");
+        Assert.Equal(0, survey.Faulty(none)[survey.Rows.ToList().IndexOf(At(survey, "PS·+"))].Value, 3);
+    }
 }

@@ -52,7 +52,7 @@ export function CircuitTable({ tag, machine, circuit, tab, show, margin, fresh }
     >
       <CircuitTabs tab={tab} show={show} />
       <p className="mt-2 text-[14px] text-ink-2">
-        A row for each source, load and switch of {machine.model}
+        A row for each source, load and switch of {machine.model || 'this model'}
         {others.length > 0 && `, for ${others.join(', ')} as well`}. Wires, contacts and fuses are there already, from
         the wiring and the markings.
       </p>
