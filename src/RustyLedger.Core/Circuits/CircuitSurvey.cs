@@ -128,6 +128,24 @@ public sealed class CircuitSurvey
         }
     }
 
+    /// <inheritdoc cref="CircuitReader.Expected"/>
+    public ExpectedReading Expected(ReadingPlace place)
+    {
+        lock (_gate)
+        {
+            return _reader.Expected(place);
+        }
+    }
+
+    /// <summary>Amps through an element of the healthy machine, whichever of direct and alternating is more; their size.</summary>
+    public double AmpsThrough(OperatingState state, string element)
+    {
+        var point = PointIn(state, null);
+        return point.Problem is not null || !point.Circuit.Contains(element)
+            ? 0
+            : Math.Max(Math.Abs(point.Amps(element)), point.AlternatingAmps(element).Magnitude);
+    }
+
     /// <inheritdoc cref="CircuitReader.Between"/>
     public MeterShows Between(ReadingPlace place, MachineFault? fault, double inputOhms)
     {

@@ -131,6 +131,12 @@ public static partial class SpiceReader
                     SpiceWriter.Unescaped(name),
                     fields.Select(f => f.Split('=', 2)).Where(f => f.Length == 2).ToDictionary(f => f[0], f => f[1])
                 );
+                if (kind is "regulator" or "converter")
+                {
+                    // It says all itself; its lines are how it stood.
+                    _order.Add(index);
+                    _lines[index] = [];
+                }
             }
             else
             {
@@ -163,7 +169,7 @@ public static partial class SpiceReader
             }
 
             // An element of the table takes its lines by its number: R7 and V7 belong to element 7.
-            var index = words[0][1..];
+            var index = words[0][1..] is var said && _rows.ContainsKey(said) ? said : words[0][1..].TrimEnd('o');
             var key = _rows.ContainsKey(index) ? index : words[0].ToLowerInvariant();
             if (!_rows.ContainsKey(index) && letter is 'b' or 'e' or 'f')
             {
@@ -250,6 +256,7 @@ public static partial class SpiceReader
                 ?? throw Wrong(int.Parse(lines[0][0], CultureInfo.InvariantCulture), lines[0][1], $"{row.Name} has no line of {letter}");
             double Value(string[] line, int at) => Number(int.Parse(line[0], CultureInfo.InvariantCulture), line[1], line[at]);
             (string A, string B) Ends(string[] line) => (Node(line[3]), Node(line[4]));
+            List<string> At() => [.. row.Fields.GetValueOrDefault("at", "").Split(',', StringSplitOptions.RemoveEmptyEntries).Select(Node)];
             // 1e12 stands for open; the ohms of what switches are in the table.
             static double Ohms(double written) => written >= 1e12 ? double.PositiveInfinity : written;
             switch (row.Kind)
@@ -299,6 +306,22 @@ public static partial class SpiceReader
                     return new Capacitance(row.Name, a, b, Value(Line('c'), 5));
                 case "inductance":
                     return new Inductance(row.Name, Node(Line('l')[3]), Node(Line('r')[4]), Value(Line('l'), 5), row.Of("ohms"));
+                case "regulator" when At() is [var into, var from, var common]:
+                    return new Regulator(row.Name, into, from, common, row.Of("volts"), row.Of("dropout"), row.Of("limit"));
+                case "converter" when At() is [var one, var other, var positive, var negative]:
+                    return new Converter(
+                        row.Name,
+                        one,
+                        other,
+                        positive,
+                        negative,
+                        row.Of("volts") is >= 0 and var held ? held : null,
+                        row.Of("ratio"),
+                        row.Of("drop"),
+                        row.Of("needs"),
+                        row.Of("ohms"),
+                        row.Of("limit")
+                    );
                 case "transformer":
                     var (secondary, primary) = (Line('e'), Line('f'));
                     return new Transformer(
@@ -313,8 +336,8 @@ public static partial class SpiceReader
                     );
                 default:
                     throw Wrong(
-                        int.Parse(lines[0][0], CultureInfo.InvariantCulture),
-                        lines[0][1],
+                        lines.Count > 0 ? int.Parse(lines[0][0], CultureInfo.InvariantCulture) : 0,
+                        lines.Count > 0 ? lines[0][1] : row.Name,
                         $"{row.Name} is a {row.Kind}, which is not read back"
                     );
             }

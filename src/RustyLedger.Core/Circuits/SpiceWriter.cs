@@ -72,6 +72,14 @@ public static class SpiceWriter
                     $"*@ {index} {kind} {name}{string.Concat(fields.Select(f => $" {f.Field}={Number(f.Value)}"))}"
                 )
                 .Append('\n');
+        // What lies between more than two nodes, or has no lines as it stands, names its nodes itself.
+        void Between(string kind, params (string Field, double Value)[] fields)
+        {
+            Table(kind, fields);
+            text.Length--;
+            text.Append(" at=").AppendJoin(',', at).Append('\n');
+        }
+
         void Conductor(double ohms, bool isOpen) => Line($"R{index}", at[0], at[1], isOpen ? Open : Ohms(ohms));
         switch (element)
         {
@@ -131,7 +139,7 @@ public static class SpiceWriter
                 Line($"B{index}", at[0], at[1], $"I = max(0, {across} - {Number(d.ForwardVolts)})/{Number(d.Ohms)}{back}");
                 break;
             case Regulator r:
-                Table("regulator", ("volts", r.Volts), ("dropout", r.DropOut), ("limit", r.Limit), ("state", (double)states[r.Name]));
+                Between("regulator", ("volts", r.Volts), ("dropout", r.DropOut), ("limit", r.Limit), ("state", (double)states[r.Name]));
                 switch (states[r.Name])
                 {
                     case ElementState.Regulating:
@@ -159,6 +167,15 @@ public static class SpiceWriter
                 break;
             case Converter c:
                 // As it stands: what it gives as a source, what it takes as a resistance.
+                Between(
+                    "converter",
+                    ("volts", c.Volts ?? -1),
+                    ("ratio", c.Ratio),
+                    ("drop", c.Drop),
+                    ("needs", c.LeastIn),
+                    ("ohms", c.Ohms),
+                    ("limit", c.Limit)
+                );
                 if (c.InSiemens > 0)
                 {
                     Line($"R{index}", at[0], at[1], Ohms(1 / c.InSiemens));

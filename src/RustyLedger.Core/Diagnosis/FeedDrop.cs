@@ -13,6 +13,12 @@ namespace RustyLedger.Core.Diagnosis;
 /// <param name="Rule">Where that comes from, in words.</param>
 public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, string Rule)
 {
+    /// <summary>What is lost there by the circuit in this state, and what makes it so; null where the circuit does not say.</summary>
+    public CircuitLoss? Expected { get; init; }
+
+    /// <summary>Volts that the feed carries; 0 where nothing tells.</summary>
+    public decimal Carries { get; init; }
+
     // Common practice, no source: across a contact, and along a wire as a share of what it carries.
     private const decimal AcrossContact = 0.2m;
     private const decimal ShareOfWire = 0.03m;
@@ -24,6 +30,11 @@ public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, strin
         ArgumentNullException.ThrowIfNull(read);
         var lost = Math.Abs(read.Value);
         var through = string.Join(", ", Through);
+        if (Expected is { } expected && !read.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase))
+        {
+            return Verdict(read, expected.At(read.Remark), through);
+        }
+
         return read.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase)
                 ? new(VerdictKind.NotJudged, "feed", $"{read.Written} without load: a weak contact loses nothing then")
             : lost > Most
@@ -38,6 +49,34 @@ public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, strin
                 "feed",
                 $"{read.Written} along the feed, at most {Sums.Quantity.Write((double)Most, "V")} ({Rule}); "
                     + $"it clears {through} as far as current ran"
+            );
+    }
+
+    // Of what the feed carries: as good as all of it. Common practice, no source.
+    private const decimal ShareOfOpen = 0.8m;
+
+    /// <summary>Against what the wires lose by the circuit: as expected, a high contact, or open.</summary>
+    private Verdict Verdict(NumberReading read, CircuitLoss expected, string through)
+    {
+        var lost = Math.Abs(read.Value);
+        var most = (decimal)expected.Most + AcrossContact;
+        var words = $"{Sums.Quantity.Write(expected.Volts, "V")} are lost there {expected.Words}";
+        return Carries > 0 && lost >= ShareOfOpen * Carries
+                ? new(
+                    VerdictKind.High,
+                    "feed",
+                    $"{read.Written} of {Sums.Quantity.Write((double)Carries, "V")}: open between, at {through}"
+                )
+            : lost > most
+                ? new(
+                    VerdictKind.High,
+                    "feed",
+                    $"{read.Written} lost along the feed; {words}, and 0.2 V more for a contact: a high contact at {through}"
+                )
+            : new(
+                VerdictKind.Within,
+                "feed",
+                $"{read.Written} along the feed, as expected: {words}; it clears {through} as far as current ran"
             );
     }
 
@@ -78,7 +117,11 @@ public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, strin
             [.. links.Select(l => PartNames.Of(PartNames.Conductor(l, machine), machine)).Distinct()],
             Math.Max(AcrossContact, alongWire),
             alongWire > AcrossContact ? $"3 % of {Sums.Quantity.Write((double)carries, "V")} along a wire" : "0.2 V across a contact"
-        );
+        )
+        {
+            Carries = carries,
+            Expected = CircuitLoss.Of(red, black, reading, machine),
+        };
     }
 
     /// <summary>The links of a machine that are copper, by both their ends.</summary>

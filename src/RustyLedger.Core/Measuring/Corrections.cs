@@ -63,6 +63,20 @@ public static partial class Corrections
                 : null;
         }
 
+        if (ThreePointsSaid().Match(about) is { Success: true } three && read.Value > 0)
+        {
+            double Ohms(int i) => Sums.Quantity.Read("sensor", "ohms", three.Groups["ohms"].Captures[i].Value, "Ω");
+            double At(int i) => double.Parse(three.Groups["celsius"].Captures[i].Value.Replace(',', '.'), CultureInfo.InvariantCulture);
+            var points = Enumerable.Range(0, 3).Select(i => (Ohms: Ohms(i), Celsius: At(i))).ToList();
+            if (points.Select(p => p.Ohms).Distinct().Count() == 3 && points.TrueForAll(p => p.Ohms > 0))
+            {
+                var celsius = TemperatureSensor.ThermistorCelsius((double)read.Value, points);
+                return double.IsFinite(celsius) && celsius is > -100 and < 400
+                    ? Warm(read, celsius, "thermistor through three points by Steinhart and Hart")
+                    : null;
+            }
+        }
+
         if (ThermistorSaid().Match(about) is { Success: true } ntc && read.Value > 0)
         {
             var known = Sums.Quantity.Read("sensor", "ohms", ntc.Groups["ohms"].Value, "Ω");
@@ -124,6 +138,13 @@ public static partial class Corrections
         RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
     )]
     private static partial Regex ThermistorSaid();
+
+    [GeneratedRegex(
+        @"\b(?:NTC|thermistor)\s+(?:(?<ohms>\d{1,6}(?:[.,]\d{1,3})?\s?[kM]?)\s*(?:Ω|ohms?)?\s+"
+            + @"at\s+(?<celsius>-?\d{1,3}(?:[.,]\d)?)\s*(?:°?C)?[,;\s]*){3}",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex ThreePointsSaid();
 
     [GeneratedRegex(
         @"\bsource\s+(?<ohms>\d{1,4}(?:[.,]\d{1,3})?\s?[kM](?=\b|Ω|ohm)|\d{1,4}(?=\s?(?:Ω|ohm)))",

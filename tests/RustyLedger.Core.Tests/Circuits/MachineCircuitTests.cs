@@ -1,4 +1,5 @@
 using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 
@@ -293,5 +294,22 @@ public sealed class MachineCircuitTests
         Assert.Equal(24, At(survey, "Z2-J2·1").Expected.Shown.Value, 6);
         var none = survey.Faults.Single(f => f.Id == "PS/7");
         Assert.Equal(0, survey.Faulty(none)[survey.Rows.ToList().IndexOf(At(survey, "PS·+"))].Value, 3);
+    }
+
+    /// <summary>A wire of 1.5 mm² loses 13.3 mΩ a metre (IEC 60228, from memory), at what flows there; a contact 0.2 V more.</summary>
+    [Theory]
+    [InlineData("1.3", VerdictKind.Within, "as expected: 1.21 V are lost there at 756 mA")]
+    [InlineData("1.3 no load", VerdictKind.NotJudged, "without load")]
+    [InlineData("2.4", VerdictKind.High, "a high contact at")]
+    [InlineData("2.4 at 1.5 A", VerdictKind.Within, "at 1.5 A")]
+    [InlineData("1.75 at 80 °C", VerdictKind.Within, "copper at 80 °C")]
+    [InlineData("23.8", VerdictKind.High, "open between")]
+    public void A_drop_is_held_against_length_gauge_and_current(string typed, VerdictKind kind, string says)
+    {
+        var machine = With([], "PS||supply 24 V", "long wire|PS·+ to Z1-J1·1|wire 1.5 mm² 120 m", _usual[1], _usual[2]);
+        var reading = Sample.Reading(1, "p1", typed) with { CheckKey = null, Red = Probe.At("ps", "plus"), Black = Probe.At("z1", "j1-1") };
+        var verdict = FeedDrop.Of(reading, machine, FeedDrop.Copper(machine))!.Verdict((NumberReading)reading.Value!);
+        Assert.Equal(kind, verdict.Kind);
+        Assert.Contains(says, verdict.Reason, StringComparison.Ordinal);
     }
 }

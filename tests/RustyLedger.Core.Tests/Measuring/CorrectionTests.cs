@@ -47,6 +47,8 @@ public sealed class CorrectionTests
     [InlineData("Pt1000 in the tank", "1000 Ω", 0)]
     // A thermistor reads what it is known by at 25 °C, whatever its beta.
     [InlineData("NTC 10k B3950", "10k", 25)]
+    [InlineData("NTC 32.65k at 0 °C, 10k at 25 °C, 1.07k at 85 °C", "10k", 25)]
+    [InlineData("thermistor 32650 at 0, 10k at 25, 1070 at 85", "1.07k", 85)]
     [InlineData("thermistor 10k, beta 3950", "10k", 25)]
     public void The_ohms_of_a_sensor_are_degrees(string about, string typed, double celsius)
     {
