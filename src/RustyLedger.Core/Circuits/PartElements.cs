@@ -189,7 +189,7 @@ public static class PartElements
         : law["volts"] * law["volts"] / law["watts"];
 
     private static double? Dead(PartLaw law) =>
-        law.Has("stalls at") ? law["volts"] / law["stalls at"] / (law.IsThreePhase ? _root3 : 1)
+        law.Has("stalls at") && law.Has("volts") ? law["volts"] / law["stalls at"] / (law.IsThreePhase ? _root3 : 1)
         : law.Has("winding") ? law["winding"]
         : law.Has("cold") ? law["cold"]
         : null;

@@ -130,6 +130,8 @@ public static partial class PartNotation
         [("±", "%")] = "±",
     };
 
+    private static readonly HashSet<string> _mayBeNothing = ["inside", "drops", "needs", "at", "±", "drops out at"];
+
     /// <exception cref="NotationException">Not understood; says where.</exception>
     public static PartLaw Read(string text) => Read(text, NumberFrom.Entered);
 
@@ -179,6 +181,11 @@ public static partial class PartNotation
                 if (!_names.TryGetValue((word, unit), out var name))
                 {
                     throw new NotationException(text, at, $"\"{number.Value.Trim()}\" is no number of a part", Example);
+                }
+
+                if (value <= 0 && !_mayBeNothing.Contains(name))
+                {
+                    throw new NotationException(text, at, $"its {name} are above 0", Example);
                 }
 
                 if (!numbers.TryAdd(name, value))

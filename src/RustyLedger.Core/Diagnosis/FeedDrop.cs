@@ -30,12 +30,12 @@ public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, strin
         ArgumentNullException.ThrowIfNull(read);
         var lost = Math.Abs(read.Value);
         var through = string.Join(", ", Through);
-        if (Expected is { } expected && !read.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase))
+        if (Expected is { } expected && !Judge.IsWithoutLoad(read.Remark))
         {
             return Verdict(read, expected.At(read.Remark), through);
         }
 
-        return read.Remark.Contains("no load", StringComparison.OrdinalIgnoreCase)
+        return Judge.IsWithoutLoad(read.Remark)
                 ? new(VerdictKind.NotJudged, "feed", $"{read.Written} without load: a weak contact loses nothing then")
             : lost > Most
                 ? new(

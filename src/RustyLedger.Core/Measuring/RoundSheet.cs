@@ -49,6 +49,9 @@ public sealed record Entry(
     /// </summary>
     public bool IsAlongReturn { get; init; }
 
+    /// <summary>What is lost along the return there by the circuit; null where it does not say.</summary>
+    public CircuitLoss? ReturnLoss { get; init; }
+
     /// <summary>It lies across copper that feeds something while the machine is energised; null where it does not.</summary>
     public FeedDrop? AlongFeed { get; init; }
 
@@ -141,7 +144,7 @@ public sealed record Entry(
                 "in circuit",
                 "OL in circuit is no proof of the contact: read it with the plug out, or one side lifted"
             ),
-            (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts),
+            (NumberReading { Unit: Unit.Volts } volts, null) when IsAlongReturn => Judge.AlongReturn(volts, ReturnLoss),
             (NumberReading { Unit: Unit.Volts } volts, null) when AlongFeed is not null => AlongFeed.Verdict(volts),
             (_, null) => new(VerdictKind.NotJudged, "no limit", $"{value.Written}, no limit was stated"),
             (NumberReading { Unit: Unit.Ohms } read, _) when Mode == MeterMode.Temperature => new(
@@ -289,7 +292,12 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
                 .Where(e => e is { Kind: EntryKind.Taken, CheckKey: null })
                 .Select(e =>
                     !energised.Contains(e.State) ? e
-                    : returns.Of(e) is not null ? e with { IsAlongReturn = true }
+                    : returns.Of(e) is { } along
+                        ? e with
+                        {
+                            IsAlongReturn = true,
+                            ReturnLoss = CircuitLoss.Of(along.Far, along.Near, e, machine),
+                        }
                     : e with { AlongFeed = FeedDrop.Of(e, machine, copper.Value) }
                 ),
         ];
@@ -298,6 +306,8 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             .OrderBy(e => e.Order)
             .Select(returns.Of)
             .OfType<ReturnDrop>()
+            // Without a load it clears nothing.
+            .Where(d => d.IsLost || !Judge.IsWithoutLoad(d.Reading.Value?.Remark ?? ""))
             .ToList();
         var last = standing.LastOrDefault(e => e.Kind == EntryKind.Taken);
         var byKey = rows.ToDictionary(r => r.Check.Key);

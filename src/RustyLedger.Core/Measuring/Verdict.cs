@@ -125,18 +125,25 @@ public static class Judge
     /// <summary>
     /// Volts along a return or from it to earth, under load: either sign, more than 0.3 V is a fault. Common practice, no source.
     /// </summary>
-    internal static Verdict AlongReturn(NumberReading reading) =>
-        Math.Abs(reading.Value) <= ReturnDrop.MostVolts
-            ? new(
+    /// <param name="loss">What is lost there by the circuit; null where it does not say.</param>
+    internal static Verdict AlongReturn(NumberReading reading, CircuitLoss? loss)
+    {
+        var most = Numbers.Write(ReturnDrop.MostVolts);
+        var at = loss?.At(reading.Remark);
+        var expected = at is null ? "" : $"; {Sums.Quantity.Write(at.Volts, "V")} are lost there {at.Words}";
+        return Math.Abs(reading.Value) > ReturnDrop.MostVolts
+                ? new(VerdictKind.High, "return", $"{reading.Written} lost along the return, more than {most} V under load{expected}")
+            : IsWithoutLoad(reading.Remark)
+                ? new(VerdictKind.NotJudged, "return", $"{reading.Written} without load: a weak contact loses nothing then")
+            : new(
                 VerdictKind.Within,
                 "return",
-                $"{reading.Written} along the return, at most {Numbers.Write(ReturnDrop.MostVolts)} V under load"
-            )
-            : new(
-                VerdictKind.High,
-                "return",
-                $"{reading.Written} lost along the return, more than {Numbers.Write(ReturnDrop.MostVolts)} V under load"
+                $"{reading.Written} along the return{(at is null ? "" : ", as expected")}, at most {most} V under load{expected}"
             );
+    }
+
+    /// <summary>Whoever read it says that nothing was drawing a current.</summary>
+    internal static bool IsWithoutLoad(string remark) => remark.Contains("no load", StringComparison.OrdinalIgnoreCase);
 
     private static Verdict State(bool same, string found, string wanted) =>
         same

@@ -312,4 +312,23 @@ public sealed class MachineCircuitTests
         Assert.Equal(kind, verdict.Kind);
         Assert.Contains(says, verdict.Reason, StringComparison.Ordinal);
     }
+
+    [Theory]
+    [InlineData("0.02", VerdictKind.Within, "as expected, at most 0.3 V under load; 27.8 mV are lost there at 795 mA")]
+    [InlineData("0.02 no load", VerdictKind.NotJudged, "without load")]
+    [InlineData("0.9", VerdictKind.High, "more than 0.3 V under load; 27.8 mV are lost")]
+    public void A_drop_along_the_return_says_what_is_lost_there(string typed, VerdictKind kind, string says)
+    {
+        var machine = With([], _usual);
+        var reading = Sample.Reading(1, "p1", typed) with
+        {
+            CheckKey = null,
+            Limit = null,
+            Red = Probe.At("z1", "j1-2"),
+            Black = Probe.At("ps", "minus"),
+        };
+        var extra = Assert.Single(RoundSheet.Of(machine, Core.Wiring.FeedGraph.Of(machine), [reading]).Extras);
+        Assert.Equal(kind, extra.Verdict.Kind);
+        Assert.Contains(says, extra.Verdict.Reason, StringComparison.Ordinal);
+    }
 }

@@ -53,6 +53,8 @@ public sealed class PartNotationTests
     [InlineData("motor 24 V 24 V", 11)]
     [InlineData("motor 24 V 2 A 50 Hz", 0)]
     [InlineData("resistor 4k7 2 W", 0)]
+    [InlineData("LED red 24 V 0 A", 13)]
+    [InlineData("motor 0 V 2 A", 6)]
     [InlineData("motor quickly 24 V", 6)]
     public void Says_where_it_is_not_understood(string text, int at) =>
         Assert.Equal(at, Assert.Throws<NotationException>(() => PartNotation.Read(text)).At);
@@ -90,5 +92,83 @@ public sealed class PartNotationTests
         Assert.Equal(["running"], when.States);
         Assert.Throws<NotationException>(() => SwitchedWhen.Read("running if it likes"));
         Assert.Equal(["dancing"], SwitchedWhen.Read("dancing").Unknown(OperatingState.Usual));
+    }
+
+    /// <summary>Whatever numbers people put together: it is refused, asks for what is missing, or is a part of a circuit.</summary>
+    [Fact]
+    public void No_words_bring_a_circuit_down()
+    {
+        string[] numbers =
+        [
+            "24 V",
+            "to 12 V",
+            "2 A",
+            "at most 3 A",
+            "5 W",
+            "480 Ω",
+            "inside 0 Ω",
+            "cold 2 Ω",
+            "winding 3 Ω",
+            "stalls at 9 A",
+            "leaks 1 mA",
+            "pulls in at 9 V",
+            "drops out at 3 V",
+            "drops 0.5 V",
+            "needs 85 V",
+            "60 Hz",
+            "10 µF",
+            "3 m",
+            "1.5 mm²",
+            "at 40 %",
+            "±5 %",
+            "3~",
+            "red",
+            "smoothed",
+            "of K1",
+        ];
+        var random = new Random(17);
+        var (parts, refused) = (0, 0);
+        foreach (var kind in PartNotation.Kinds)
+        {
+            for (var i = 0; i < 400; i++)
+            {
+                var text = $"{kind} {string.Join(' ', random.GetItems(numbers, random.Next(0, 5)))}";
+                PartLaw law;
+                try
+                {
+                    law = PartNotation.Read(text);
+                }
+                catch (NotationException)
+                {
+                    refused++;
+                    continue;
+                }
+
+                if (law.Missing.Length > 0)
+                {
+                    continue;
+                }
+
+                foreach (var count in PartElements.PinsOf(law).Where(c => law.Kind != LawKind.Contact))
+                {
+                    var elements = PartElements.Of("part", law, [.. Enumerable.Range(0, count).Select(n => $"n{n}")], true, "K1");
+                    Assert.True(elements.Count > 0, text);
+                    foreach (var number in law.Numbers.Where(n => n.Spread > 0))
+                    {
+                        _ = PartElements.Of(
+                            "part",
+                            law.Scaled(number.Name, 1.1),
+                            elements[0].Nodes.Count > 0 ? [.. Enumerable.Range(0, count).Select(n => $"n{n}")] : [],
+                            true,
+                            "K1"
+                        );
+                    }
+
+                    parts++;
+                }
+            }
+        }
+
+        Assert.True(parts > 500 && refused > 500, $"{parts} parts, {refused} refused");
     }
 }
