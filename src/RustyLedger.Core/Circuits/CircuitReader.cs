@@ -89,7 +89,7 @@ public sealed class CircuitReader
 
     // An LED is seen from a tenth of its current on, a filament from a third of its volts. Common practice, no source.
     private const double LedSeen = 0.1;
-    private const double LampSeen = 0.1;
+    private const double LampSeen = 1 / 3.0;
     private const double Bright = 0.7;
 
     private readonly MachineCircuit _machine;
@@ -155,6 +155,27 @@ public sealed class CircuitReader
             var probed = OperatingPoint.Of(
                 ProbedCircuit.Dead(_machine.In(place.State, _circuit), Probe, place.Red, place.Black, DiodeTestVolts, OhmsTestAmps)
             );
+            if (fault is not null)
+            {
+                List<CircuitElement> faulted = [.. fault.Faulted, .. BlownBy(fault)];
+                List<CircuitElement> here = [.. faulted.Where(e => probed.Circuit.Contains(e.Name)).Select(e => AsHere(e, probed.Circuit))];
+                probed =
+                    fault.IsRewired
+                        ? OperatingPoint.Of(
+                            ProbedCircuit.Dead(
+                                _machine.In(place.State, Rewired(faulted)),
+                                Probe,
+                                place.Red,
+                                place.Black,
+                                DiodeTestVolts,
+                                OhmsTestAmps
+                            )
+                        )
+                    // A source is not there on a dead machine, and neither is its fault.
+                    : here.Count > 0 ? new FaultPrediction([probed]).Of(here)
+                    : probed;
+            }
+
             var drop = probed.Between(place.Red, place.Black) ?? DiodeTestVolts;
             return drop > DiodeTestVolts - NothingVolts
                 ? new MeterShows(null, drop, drop, true, "OL: nothing conducts this way round.")
@@ -427,11 +448,7 @@ public sealed class CircuitReader
         /// <summary>With elements between other nodes: another circuit, solved as a whole.</summary>
         private OperatingPoint Rewired(IReadOnlyList<CircuitElement> faulted)
         {
-            var byName = faulted.ToDictionary(f => f.Name);
-            var circuit = new Circuit(_reader._circuit.Elements.Select(e => byName.GetValueOrDefault(e.Name, e)))
-            {
-                Hertz = _reader._circuit.Hertz,
-            };
+            var circuit = _reader.Rewired(faulted);
             return (IsOfDead(_place) ? _reader.Dead(_place, circuit) : _reader.Live(_place, circuit))[^1];
         }
 
@@ -442,6 +459,13 @@ public sealed class CircuitReader
             List<CircuitElement> here = [.. faulted.Where(f => Healthy.Circuit.Contains(f.Name)).Select(f => AsHere(f, Healthy.Circuit))];
             return _prediction is null || here.Count == 0 ? Healthy : _prediction.Of(here);
         }
+    }
+
+    /// <summary>The circuit with elements between other nodes than before.</summary>
+    private Circuit Rewired(IReadOnlyList<CircuitElement> faulted)
+    {
+        var byName = faulted.ToDictionary(f => f.Name);
+        return new Circuit(_circuit.Elements.Select(e => byName.GetValueOrDefault(e.Name, e))) { Hertz = _circuit.Hertz };
     }
 
     /// <summary>A fault as it is on a dead machine: a motor at rest is its winding.</summary>

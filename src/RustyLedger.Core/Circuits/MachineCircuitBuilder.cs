@@ -8,10 +8,9 @@ namespace RustyLedger.Core.Circuits;
 /// <summary>Puts the circuit of a machine together, once.</summary>
 internal sealed partial class MachineCircuitBuilder
 {
-    // A seated contact, a track, an ordinary wire nobody measured, wires under one screw. Common practice, no source.
+    // A seated contact, a track, wires under one screw. Common practice, no source.
     private const double ContactOhms = 0.005;
     private const double TrackOhms = 0.002;
-    private const double WireOhms = 0.03;
     private const double JointOhms = 0.001;
 
     private readonly ResolvedMachine _machine;

@@ -284,6 +284,12 @@ public sealed class MachineCircuitTests
         // Around the supply's wire flows what both loads draw.
         Assert.Equal(24.0 / 60 * 2, Shows(survey.Machine.NodeCalled("Z1-J1·1")!, "", MeterMode.DcAmps, _running).Value!.Value, 1);
         Assert.Null(survey.Machine.NodeCalled("Z9-J1·1"));
+        // With a fault each mode shows the fault: nothing conducts any more through a broken wire, or a fuse that a short blew.
+        var way = new ReadingPlace(survey.Machine.NodeCalled("Z1-F1·1")!, survey.Machine.NodeCalled("Z1-F1·2")!, MeterMode.Diode, off, "");
+        var blown = survey.Faults.Single(f => f.Id == "Z1-F1/1");
+        Assert.False(survey.Between(way, null, 10e6).IsOpen);
+        Assert.True(survey.Between(way, blown, 10e6).Value is null or > 0.1);
+        Assert.All(survey.Faults, f => Assert.NotNull(survey.Between(way, f, 10e6)));
     }
 
     [Fact]
