@@ -130,7 +130,7 @@ public static class Judge
     {
         var most = Numbers.Write(ReturnDrop.MostVolts);
         var at = loss?.At(reading.Remark);
-        var expected = at is null ? "" : $"; {Sums.Quantity.Write(at.Volts, "V")} are lost there {at.Words}";
+        var expected = at is null ? "" : $"; {Sums.Quantity.Write(at.Volts, "V")} by the circuit {at.Words}";
         return Math.Abs(reading.Value) > ReturnDrop.MostVolts
                 ? new(VerdictKind.High, "return", $"{reading.Written} lost along the return, more than {most} V under load{expected}")
             : IsWithoutLoad(reading.Remark)
@@ -138,7 +138,7 @@ public static class Judge
             : new(
                 VerdictKind.Within,
                 "return",
-                $"{reading.Written} along the return{(at is null ? "" : ", as expected")}, at most {most} V under load{expected}"
+                $"{reading.Written} along the return, at most {most} V{(at is null ? " under load" : expected)}"
             );
     }
 

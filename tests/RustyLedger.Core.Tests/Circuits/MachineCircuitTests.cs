@@ -320,9 +320,9 @@ public sealed class MachineCircuitTests
     }
 
     [Theory]
-    [InlineData("0.02", VerdictKind.Within, "as expected, at most 0.3 V under load; 27.8 mV are lost there at 795 mA")]
+    [InlineData("0.02", VerdictKind.Within, "along the return, at most 0.3 V; 27.8 mV by the circuit at 795 mA")]
     [InlineData("0.02 no load", VerdictKind.NotJudged, "without load")]
-    [InlineData("0.9", VerdictKind.High, "more than 0.3 V under load; 27.8 mV are lost")]
+    [InlineData("0.9", VerdictKind.High, "more than 0.3 V under load; 27.8 mV by the circuit")]
     public void A_drop_along_the_return_says_what_is_lost_there(string typed, VerdictKind kind, string says)
     {
         var machine = With([], _usual);
