@@ -119,6 +119,15 @@ public sealed class CircuitSurvey
         }
     }
 
+    /// <summary>What a place shows on a machine with a fault, or on a healthy one.</summary>
+    public Shown Shows(ReadingPlace place, MachineFault? fault)
+    {
+        lock (_gate)
+        {
+            return fault is null ? _reader.Healthy(place) : _reader.Faulty(place, fault);
+        }
+    }
+
     /// <inheritdoc cref="CircuitReader.Consequences"/>
     public IReadOnlyList<string> Consequences(OperatingState state, MachineFault fault)
     {

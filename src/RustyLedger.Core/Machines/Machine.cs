@@ -1,5 +1,6 @@
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
 using RustyLedger.Core.Timing;
@@ -87,6 +88,9 @@ public sealed record Model(
 
     /// <summary>What its parts are to the current.</summary>
     public CircuitSheet Circuit { get; init; } = CircuitSheet.Empty;
+
+    /// <summary>What can be seen to work, and what that takes.</summary>
+    public FunctionSheet Functions { get; init; } = FunctionSheet.Empty;
 }
 
 /// <summary>A board in a position, from and to when.</summary>

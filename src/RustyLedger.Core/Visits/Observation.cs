@@ -20,6 +20,9 @@ public enum ObservationKind
 
     /// <summary>What a sum of the bench came to.</summary>
     WorkedOut,
+
+    /// <summary>What it does or does not, and how, as the suspects take it.</summary>
+    Seen,
 }
 
 /// <summary>A line on what a machine shows or does, or on what was opened on the way.</summary>
@@ -67,6 +70,7 @@ public static class ObservationWords
             ObservationKind.CoverOff => "cover off",
             ObservationKind.LookedOver => "looked over",
             ObservationKind.WorkedOut => "worked out",
+            ObservationKind.Seen => "seen",
             _ => "unplugged",
         };
 }

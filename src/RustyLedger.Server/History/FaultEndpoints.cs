@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.History;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
@@ -9,6 +10,7 @@ using RustyLedger.Server.Hosting;
 using RustyLedger.Server.Machines;
 using RustyLedger.Server.Measuring;
 using RustyLedger.Server.Storage;
+using RustyLedger.Server.Visits;
 
 namespace RustyLedger.Server.History;
 
@@ -45,8 +47,18 @@ public sealed record FaultView(
     DateTimeOffset? ClosedAt
 );
 
-/// <summary>A fault opened by hand or from a round, which then gives machine, readings, stretch and times.</summary>
-public sealed record NewFault(string Id, string? MachineId, string? RoundId, string Noticed, string PersonId);
+/// <summary>
+/// A fault opened by hand, from a round, which then gives machine, readings, stretch and times, or from what was reasoned in a visit, which
+/// gives what was proved beside.
+/// </summary>
+public sealed record NewFault(
+    string Id,
+    string? MachineId,
+    string? RoundId,
+    string Noticed,
+    string PersonId,
+    string? ReasonedInVisit = null
+);
 
 /// <summary>A fault completed. Closing it asks for its proof.</summary>
 /// <param name="Parts">Parts touched.</param>
@@ -159,6 +171,11 @@ internal static class FaultEndpoints
             };
         }
 
+        if (asked.ReasonedInVisit is { } reasonedIn)
+        {
+            fault = await Reasoned(fault, reasonedIn, context, library, cancel);
+        }
+
         if (
             !await context.Machines.AnyAsync(m => m.Id == fault.MachineId, cancel)
             || !await context.People.AnyAsync(p => p.Id == fault.PersonId, cancel)
@@ -170,6 +187,40 @@ internal static class FaultEndpoints
         context.Put(Outcome.Of(fault));
         await context.SaveChangesAsync(cancel);
         return await View(fault.Id, context, library, cancel);
+    }
+
+    /// <summary>With what was weighed in its visit: what was seen, and what was proved, or is likely.</summary>
+    private static async Task<Fault> Reasoned(
+        Fault fault,
+        string visitId,
+        LedgerContext context,
+        MachineLibrary library,
+        CancellationToken cancel
+    )
+    {
+        var visit =
+            await context.Visits.AsNoTracking().SingleOrDefaultAsync(v => v.Id == visitId, cancel)
+            ?? throw ProblemException.NotFound("This visit");
+        var weighed = await ReasonEndpoints.Weigh(
+            visit,
+            new NextActRules(School.Fastest, null, RoundMinutes.Usual, 1),
+            context,
+            library,
+            cancel
+        );
+        var machine = await library.Resolve(visit.MachineId, cancel);
+        var proved = weighed.Reasoned.Proved;
+        return fault with
+        {
+            MachineId = visit.MachineId,
+            VisitId = visit.Id,
+            Noticed = fault.Noticed.Length > 0 ? fault.Noticed : visit.Complaint,
+            Found = weighed.Ending,
+            Evidence = [.. weighed.Said, .. fault.Evidence],
+            Proof = proved is null ? "" : $"{proved.Words}. {proved.Because}.",
+            Touched = proved is null ? [] : [.. proved.Parts.Select(p => new TouchedPart(PartNames.Read(p, machine), p))],
+            Warranty = visit.Warranty,
+        };
     }
 
     /// <summary>What the eye found on the boards in a visit, and the codes that were read.</summary>

@@ -236,6 +236,7 @@ public static partial class LedgerHost
         api.MapSafety();
         api.MapModels();
         api.MapCircuits();
+        api.MapReason();
         api.MapMachineSheets();
         api.MapChecks();
         api.MapNamedPlaces();

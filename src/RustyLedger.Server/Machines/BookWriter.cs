@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
@@ -214,6 +215,7 @@ public sealed class BookWriter(LedgerContext context, TimeProvider clock)
             Sheet(model.Id, ModelSheetRecord.Signatures, model.Signatures, SignatureSheet.Empty),
             Sheet(model.Id, ModelSheetRecord.RoundRules, model.RoundRules, RoundRuleSheet.Empty),
             Sheet(model.Id, ModelSheetRecord.Circuit, model.Circuit, CircuitSheet.Empty),
+            Sheet(model.Id, ModelSheetRecord.Functions, model.Functions, FunctionSheet.Empty),
         ];
         return sheets.OfType<ModelSheetRecord>();
     }

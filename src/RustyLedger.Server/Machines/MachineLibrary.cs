@@ -4,6 +4,7 @@ using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Codes;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
@@ -151,6 +152,7 @@ public sealed class MachineLibrary(LedgerContext context, ResolvedMachines kept,
             Signatures = Sheet(ModelSheetRecord.Signatures, SignatureSheet.Empty),
             RoundRules = Sheet(ModelSheetRecord.RoundRules, RoundRuleSheet.Empty),
             Circuit = Sheet(ModelSheetRecord.Circuit, CircuitSheet.Empty),
+            Functions = Sheet(ModelSheetRecord.Functions, FunctionSheet.Empty),
         };
     }
 

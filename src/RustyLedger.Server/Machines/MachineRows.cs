@@ -28,7 +28,8 @@ public sealed class ModelSheetRecord : OwnedBy<Model, ModelSheetRecord>
         Outside = "outside",
         Signatures = "signatures",
         RoundRules = "roundRules",
-        Circuit = "circuit";
+        Circuit = "circuit",
+        Functions = "functions";
 
     public required string Body { get; set; }
 

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Safety;
@@ -41,6 +42,7 @@ public sealed record ModelPage(
     RoundRuleSheet RoundRules,
     int VersionOfRoundRules,
     int VersionOfCircuit,
+    int VersionOfFunctions,
     IReadOnlyList<CoverageSpan> Coverage,
     IReadOnlyList<ModelMachine> Machines,
     IReadOnlyList<OutsideCheck> UsualChecks,
@@ -61,6 +63,8 @@ public sealed record SafetyEdit(int Version, SafetySheet Sheet);
 public sealed record OutsideEdit(int Version, OutsideSheet Sheet);
 
 public sealed record RoundRulesEdit(int Version, RoundRuleSheet Sheet);
+
+public sealed record FunctionsEdit(int Version, FunctionSheet Sheet);
 
 public sealed record SignaturesEdit(int Version, SignatureSheet Sheet);
 
@@ -130,6 +134,21 @@ internal static class ModelEndpoints
                     Write(id, ModelSheetRecord.Circuit, edit.Version, edit.Sheet.Kept(), sheet => sheet.Refusal(), context, library, cancel)
             )
             .WithName("editCircuit");
+        api.MapPut(
+                "/models/{id}/functions",
+                (string id, FunctionsEdit edit, LedgerContext context, MachineLibrary library, CancellationToken cancel) =>
+                    Write(
+                        id,
+                        ModelSheetRecord.Functions,
+                        edit.Version,
+                        edit.Sheet.Kept(),
+                        sheet => sheet.Refusal(),
+                        context,
+                        library,
+                        cancel
+                    )
+            )
+            .WithName("editFunctions");
         api.MapPut("/models/{id}/wiring", Wire).WithName("editWiring");
         api.MapPut("/models/{id}/power-in", EnterPower).WithName("setPowerIn");
         api.MapGet("/models/{id}/cable", CableBetween).WithName("getCable");
@@ -212,6 +231,7 @@ internal static class ModelEndpoints
             model.RoundRules,
             versions.GetValueOrDefault(ModelSheetRecord.RoundRules),
             versions.GetValueOrDefault(ModelSheetRecord.Circuit),
+            versions.GetValueOrDefault(ModelSheetRecord.Functions),
             VariantCoverage.Of(model.Variants.Variants),
             [
                 .. machines.Select(m =>

@@ -4,6 +4,7 @@ using RustyLedger.Core;
 using RustyLedger.Core.Boards;
 using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Codes;
+using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Labels;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
@@ -59,6 +60,7 @@ internal static class StandingRules
             ModelSheetRecord { Id.Value: ModelSheetRecord.Signatures } sheet => sheet.Read<SignatureSheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.RoundRules } sheet => sheet.Read<RoundRuleSheet>().Refusal(),
             ModelSheetRecord { Id.Value: ModelSheetRecord.Circuit } sheet => sheet.Read<CircuitSheet>().Refusal(),
+            ModelSheetRecord { Id.Value: ModelSheetRecord.Functions } sheet => sheet.Read<FunctionSheet>().Refusal(),
             ModelSheetRecord sheet => sheet.Read<OutsideSheet>().Refusal(),
             BoardTypeRecord type => BoardCodeRule.Refusal(
                 JsonSerializer.Deserialize<IReadOnlyList<BoardCode>>(type.Codes, MachineFile.OneLine)!

@@ -46,6 +46,7 @@ function Book() {
           <Route path="/visits/:visitId/arrive" element={<pages.ArrivePage />} />
           <Route path="/visits/:visitId/safe" element={<pages.SafePage />} />
           <Route path="/visits/:visitId/look" element={<pages.LookPage />} />
+          <Route path="/visits/:visitId/reason" element={<pages.ReasonPage />} />
           <Route path="/visits/:visitId/boards/:positionId" element={<pages.RecognisePage />} />
           <Route path="/visits/:visitId/sums/:sumId?" element={<pages.SumsPage />} />
           <Route path="/sums/:sumId?" element={<pages.SumsPage />} />

@@ -54,6 +54,7 @@ export const PhotographsPage = page(() =>
 );
 export const RecognisePage = page(() => import('./visits/RecognisePage').then((m) => ({ default: m.RecognisePage })));
 export const SafePage = page(() => import('./safety/SafePage').then((m) => ({ default: m.SafePage })));
+export const ReasonPage = page(() => import('./reason/ReasonPage').then((m) => ({ default: m.ReasonPage })));
 export const ScanPage = page(() => import('./labels/ScanPage').then((m) => ({ default: m.ScanPage })));
 export const SettingsPage = page(() => import('./settings/SettingsPage').then((m) => ({ default: m.SettingsPage })));
 export const SheetPage = page(() => import('./wiring/SheetPage').then((m) => ({ default: m.SheetPage })));

@@ -165,7 +165,7 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
 }
 
 /** Stores readings one after the other; gives the first refusal. */
-async function storeAll(
+export async function storeAll(
   roundId: string,
   called: CalledView[],
   personId: string,

@@ -8,7 +8,7 @@ import { onArrival, recall, remember, withChange } from './lines';
 const lookAgainAfter = 2500;
 
 /** A round as the server last told it; from the device's memory where the server is gone. */
-export function useRound(roundId: string) {
+export function useRound(roundId: string | undefined) {
   const queries = useQueryClient();
   useEffect(
     () =>
@@ -23,17 +23,18 @@ export function useRound(roundId: string) {
     queryKey: ['round', roundId],
     queryFn: async () => {
       try {
-        const view = await ask(getRound({ path: { id: roundId } }));
+        const view = await ask(getRound({ path: { id: roundId ?? '' } }));
         await remember(view);
         return view;
       } catch (error) {
-        const known = error instanceof Unreachable ? await recall(roundId) : undefined;
+        const known = error instanceof Unreachable ? await recall(roundId ?? '') : undefined;
         if (known) {
           return known;
         }
         throw error;
       }
     },
+    enabled: roundId !== undefined,
     retry: false,
     refetchInterval: lookAgainAfter,
   });

@@ -17,7 +17,7 @@ const arrive: VisitStep[] = ['catch', 'build', 'boards', 'outsideChecks'];
 
 interface VisitMarginProps {
   start: VisitStart;
-  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'visit' | 'fault' | 'sums' | 'stopwatch';
+  here?: 'arrive' | 'safe' | 'look' | 'measure' | 'reason' | 'visit' | 'fault' | 'sums' | 'stopwatch';
   /** No band says how safe it is, on a phone either. */
   alone?: boolean;
   /** Only what the steps are called: there is much else in the margin. */
@@ -28,7 +28,7 @@ interface VisitMarginProps {
   children?: ReactNode;
 }
 
-const keys: Record<string, string> = { arrive: 'A', safe: 'S', look: 'L', measure: 'P', visit: 'V' };
+const keys: Record<string, string> = { arrive: 'A', safe: 'S', look: 'L', measure: 'P', reason: 'G', visit: 'V' };
 
 /** The steps of a visit down its side, each with its state and its key; above them how safe it is. */
 export function VisitMargin({ start, here, alone, brief, measured, children }: VisitMarginProps) {
@@ -45,6 +45,7 @@ export function VisitMargin({ start, here, alone, brief, measured, children }: V
     },
     { id: 'look', name: 'Look', to: `/visits/${start.visitId}/look`, steps: of('look') },
     { id: 'measure', name: 'Measure', to: start.lastRoundId && `/rounds/${start.lastRoundId}`, steps: [] },
+    { id: 'reason', name: 'Reason', to: `/visits/${start.visitId}/reason`, steps: [] },
     { id: 'visit', name: 'The visit', to: `/visits/${start.visitId}`, steps: [] },
   ];
   const ways = new Map(groups.map((g) => [`Alt ${keys[g.id] ?? ''}`, g.to]));

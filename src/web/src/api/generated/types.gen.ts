@@ -5,6 +5,11 @@ export type ClientOptions = {
 };
 
 /**
+ * What can be done next.
+ */
+export type ActKind = 'read' | 'try' | 'look' | 'pull' | 'swap' | 'fit' | 'wait' | 'leave';
+
+/**
  * A board type that is called so already.
  */
 export type AlikeBoard = {
@@ -646,6 +651,11 @@ export type CalledView = {
      */
     unknown: Array<string>;
 };
+
+/**
+ * What kind of thing may be wrong.
+ */
+export type CauseKind = 'part' | 'nothingWrong' | 'site' | 'setting' | 'mechanical' | 'wiring' | 'unlisted';
 
 export type CauseView = {
     id: string;
@@ -1556,6 +1566,45 @@ export type FlowView = {
     stops: boolean;
 };
 
+/**
+ * Something a person can see a machine do, and what it needs for it.
+ */
+export type FunctionRow = {
+    /**
+     * Its own in the sheet.
+     */
+    id: string;
+    name: string;
+    /**
+     * Code of the state in which it is to be seen; empty for any that is energised.
+     */
+    state: string;
+    /**
+     * Names of parts, all of which it needs.
+     */
+    needs: Array<string>;
+    /**
+     * Names of parts of which it needs any one.
+     */
+    oneOf: Array<string>;
+};
+
+/**
+ * What a model's machines do, and which parts that takes: one table of ticks. Expected to be incomplete.
+ */
+export type FunctionSheet = {
+    /**
+     * The columns, in their order: boards, supplies, switches, wires, whatever can be replaced.
+     */
+    parts: Array<string>;
+    rows: Array<FunctionRow>;
+};
+
+export type FunctionsEdit = {
+    version: number;
+    sheet: FunctionSheet;
+};
+
 export type FuseTakenView = {
     fuse: string;
     takes: Array<string>;
@@ -1707,6 +1756,34 @@ export type KnownOddity = {
      * The reason; empty where none was given.
      */
     why: string;
+};
+
+/**
+ * Something that is known.
+ */
+export type KnownView = {
+    id: string;
+    /**
+     * Where it came from: complaint, seen, or a reading of a round.
+     */
+    from: string;
+    /**
+     * The line or the reading itself, by which it is taken back; empty of the complaint.
+     */
+    recordId: string;
+    roundId: string;
+    version: number;
+    text: string;
+    words: string;
+    /**
+     * What it does to the suspects, in words.
+     */
+    tells: string;
+    /**
+     * It speaks for something being well; null where it does neither.
+     */
+    isGood: null | boolean;
+    isDoubted: boolean;
 };
 
 /**
@@ -2166,6 +2243,7 @@ export type ModelPage = {
     roundRules: RoundRuleSheet;
     versionOfRoundRules: number;
     versionOfCircuit: number;
+    versionOfFunctions: number;
     /**
      * Where the rules leave a gap or overlap.
      */
@@ -2198,6 +2276,16 @@ export type ModelPosition = {
     prefix: string;
     boardTypeId: string;
     elements: Array<string>;
+};
+
+export type MovedView = {
+    words: string;
+    /**
+     * By the ids of suspects.
+     */
+    shares: {
+        [key: string]: number;
+    };
 };
 
 export type NamedPlaceEdit = {
@@ -2256,7 +2344,8 @@ export type NewCause = {
 };
 
 /**
- * A fault opened by hand or from a round, which then gives machine, readings, stretch and times.
+ * A fault opened by hand, from a round, which then gives machine, readings, stretch and times, or from what was reasoned in a visit, which
+ * gives what was proved beside.
  */
 export type NewFault = {
     id: string;
@@ -2264,6 +2353,7 @@ export type NewFault = {
     roundId: null | string;
     noticed: string;
     personId: string;
+    reasonedInVisit?: null | string;
 };
 
 /**
@@ -2558,6 +2648,39 @@ export type NewVisit = {
     personId: string;
 };
 
+/**
+ * Something to do next.
+ */
+export type NextActView = {
+    id: string;
+    kind: ActKind;
+    words: string;
+    /**
+     * Of a try or a look, the words that are kept with how it was; empty of others.
+     */
+    says: string;
+    /**
+     * Of fitting a part, its suspect; empty of others.
+     */
+    fits: string;
+    checkKey: null | string;
+    red: null | ProbeView;
+    black: null | ProbeView;
+    mode: MeterMode;
+    modeWords: string;
+    unit: string;
+    state: string;
+    stateName: string;
+    isDead: boolean;
+    /**
+     * Of the act itself, what must be changed for it counted.
+     */
+    minutes: number;
+    toTheEnd: number;
+    outcomes: Array<OutcomeMeans>;
+    why: string;
+};
+
 export type NodeVoltsView = {
     address: PinAddress;
     printed: string;
@@ -2593,7 +2716,7 @@ export type ObservationEdit = {
     isDone: boolean;
 };
 
-export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged' | 'lookedOver' | 'workedOut';
+export type ObservationKind = 'code' | 'hours' | 'counter' | 'lamp' | 'works' | 'worksNot' | 'coverOff' | 'unplugged' | 'lookedOver' | 'workedOut' | 'seen';
 
 export type ObservationView = {
     id: string;
@@ -2650,6 +2773,24 @@ export type OtherLegView = {
     isReturn: boolean;
     mode: MeterMode;
     state: string;
+};
+
+/**
+ * What one outcome of an act would mean.
+ */
+export type OutcomeMeans = {
+    /**
+     * What would be seen, such as `about 24 V`.
+     */
+    words: string;
+    /**
+     * That it is seen, 0 to 1.
+     */
+    chance: number;
+    /**
+     * What would follow, in words.
+     */
+    means: string;
 };
 
 export type OutsideAnswer = 'yes' | 'no' | 'couldNot' | 'hasNone';
@@ -3534,6 +3675,82 @@ export type ReadingsTaken = {
     refused: Array<ReadingRefused>;
 };
 
+/**
+ * Something that may be wrong.
+ */
+export type ReasonSuspect = {
+    id: string;
+    name: string;
+    kind: CauseKind;
+    parts: Array<string>;
+    /**
+     * Its likeliest fault.
+     */
+    words: string;
+    /**
+     * Of all that may be wrong, 0 to 1.
+     */
+    share: number;
+    /**
+     * The same before the last thing became known.
+     */
+    before: number;
+    standing: SuspectStanding;
+    /**
+     * What proved it, what would, or what cleared it; may be empty.
+     */
+    because: string;
+    for: number;
+    against: number;
+    /**
+     * What speaks for it and against it, the strongest first.
+     */
+    why: Array<SpeaksView>;
+    wouldSee: Array<WouldSeeView>;
+};
+
+/**
+ * The step Reason of a visit.
+ */
+export type ReasonView = {
+    visitId: string;
+    school: School;
+    /**
+     * 3 by the circuit, 2 by functions, 1 by the wiring, 0 by nothing that tells suspects.
+     */
+    level: number;
+    lastRoundId: string;
+    /**
+     * The likeliest first; those that are cleared, and counted more before, come last.
+     */
+    suspects: Array<ReasonSuspect>;
+    /**
+     * How many more there are, all under a hundredth.
+     */
+    others: number;
+    next: Array<NextActView>;
+    known: Array<KnownView>;
+    notUsed: Array<KnownView>;
+    moved: Array<MovedView>;
+    unexplained: Array<string>;
+    nothingExplains: Array<string>;
+    /**
+     * What pairs that were not searched may hold at most.
+     */
+    unsearched: number;
+    worthEntering: string;
+    /**
+     * What can be tried or looked at, for typing.
+     */
+    names: Array<string>;
+    /**
+     * In a sentence: proved because, or not proved, most likely, bring.
+     */
+    ending: string;
+    provedWords: string;
+    bring: string;
+};
+
 export type RecogniseBoard = {
     /**
      * What somebody saw so far; null for "cannot see".
@@ -4003,6 +4220,11 @@ export type SafetyView = {
     notices: Array<LifeSafetyNoticeView>;
 };
 
+/**
+ * Ways of going on that technicians hold to.
+ */
+export type School = 'fastest' | 'usual' | 'path' | 'noLive' | 'noSwaps';
+
 export type SeenMark = {
     feature: MarkFeature;
     value: null | string;
@@ -4332,6 +4554,17 @@ export type SourceState = {
     words?: null | string;
 };
 
+/**
+ * How something that is known speaks of a suspect.
+ */
+export type SpeaksView = {
+    words: string;
+    /**
+     * How many times likelier it is under this suspect than under all others together; below 1 it speaks against.
+     */
+    factor: number;
+};
+
 export type StepSkip = {
     /**
      * Why it is skipped; empty takes the skip back.
@@ -4512,6 +4745,11 @@ export type SupportCallView = {
 };
 
 export type SuspectKind = 'supply' | 'wire' | 'boardPath' | 'fuse' | 'part' | 'contact' | 'return' | 'load' | 'otherFeed' | 'reading';
+
+/**
+ * How far it has come with a suspect.
+ */
+export type SuspectStanding = 'cleared' | 'possible' | 'likely' | 'proved';
 
 export type SuspectView = {
     kind: SuspectKind;
@@ -5091,6 +5329,14 @@ export type WiringSheet = {
     parts: Array<OffBoardPart>;
     states: Array<OperatingState>;
     wires: Array<Link>;
+};
+
+/**
+ * What would be seen if it were this suspect.
+ */
+export type WouldSeeView = {
+    what: string;
+    shows: string;
 };
 
 export type ListMachinesData = {
@@ -9409,6 +9655,41 @@ export type EditCircuitResponses = {
 
 export type EditCircuitResponse = EditCircuitResponses[keyof EditCircuitResponses];
 
+export type EditFunctionsData = {
+    body: FunctionsEdit;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/models/{id}/functions';
+};
+
+export type EditFunctionsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type EditFunctionsError = EditFunctionsErrors[keyof EditFunctionsErrors];
+
+export type EditFunctionsResponses = {
+    /**
+     * OK
+     */
+    200: ModelPage;
+};
+
+export type EditFunctionsResponse = EditFunctionsResponses[keyof EditFunctionsResponses];
+
 export type EditWiringData = {
     body: WiringEdit;
     path: {
@@ -9802,6 +10083,45 @@ export type TakeComputedResponses = {
 };
 
 export type TakeComputedResponse = TakeComputedResponses[keyof TakeComputedResponses];
+
+export type GetReasonData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: {
+        school?: string;
+        further?: boolean;
+        leftOut?: string;
+    };
+    url: '/api/visits/{id}/reason';
+};
+
+export type GetReasonErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetReasonError = GetReasonErrors[keyof GetReasonErrors];
+
+export type GetReasonResponses = {
+    /**
+     * OK
+     */
+    200: ReasonView;
+};
+
+export type GetReasonResponse = GetReasonResponses[keyof GetReasonResponses];
 
 export type LookAtSheetData = {
     body: MachineSheetAsk;

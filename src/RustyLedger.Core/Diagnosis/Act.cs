@@ -1,0 +1,83 @@
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>What can be done next.</summary>
+public enum ActKind
+{
+    Read,
+
+    /// <summary>A function tried.</summary>
+    Try,
+    Look,
+    Pull,
+    Swap,
+
+    /// <summary>A part replaced or repaired.</summary>
+    Fit,
+    Wait,
+    Leave,
+}
+
+/// <summary>One thing that can be done on a machine, with what it needs and where it aims.</summary>
+/// <param name="Id">The same for the same act, whoever makes it.</param>
+/// <param name="State">Code of the operating state it is done in.</param>
+/// <param name="Aims">Names of the parts that it touches: what it says, it says of these first.</param>
+public sealed record Act(string Id, ActKind Kind, string Words, string State, IReadOnlyList<string> Aims)
+{
+    /// <summary>Of a reading of the sheet.</summary>
+    public CheckKey? CheckKey { get; init; }
+    public PinAddress? Red { get; init; }
+    public PinAddress? Black { get; init; }
+    public MeterMode Mode { get; init; }
+
+    /// <summary>What must be so for it; null where nothing is.</summary>
+    public SetUp? SetUp { get; init; }
+
+    /// <summary>How far numbers may spread there at all, such as twice the supply; above 0.</summary>
+    public double Span { get; init; } = 1;
+
+    /// <summary>Read without a current: it tells what is dead, and nothing of a weak contact.</summary>
+    public bool NoLoad { get; init; }
+
+    /// <summary>The least step in numbers that says something.</summary>
+    public double Step => Span / 100;
+}
+
+public enum OutcomeKind
+{
+    Number,
+
+    /// <summary>OL.</summary>
+    Open,
+
+    /// <summary>Works; of a lamp, is lit; of a contact, is closed.</summary>
+    Works,
+
+    /// <summary>Works, and not as it should; a dim lamp.</summary>
+    Weak,
+    Sometimes,
+
+    /// <summary>Does nothing; a lamp that is out, an open contact.</summary>
+    No,
+}
+
+/// <summary>What an act showed.</summary>
+/// <param name="Value">Without a prefix; 0 where it is no number.</param>
+/// <param name="IsAbout">Read off something that moved.</param>
+public sealed record ActOutcome(OutcomeKind Kind, double Value = 0, bool IsAbout = false);
+
+/// <summary>Whether the fault was showing at that moment.</summary>
+public enum Showing
+{
+    Unknown,
+    Yes,
+    No,
+}
+
+/// <summary>An act with its outcome, its moment and what was so.</summary>
+/// <param name="Moment">Findings of one moment share whether the fault was showing.</param>
+/// <param name="Words">As it is read out, such as <c>Z2-J1·1 24.4 V, belt running</c>.</param>
+/// <param name="IsDoubted">Somebody does not trust it; it counts half.</param>
+public sealed record Finding(string Id, Act Act, ActOutcome Outcome, int Moment, Showing Showing, string Words, bool IsDoubted);

@@ -1,0 +1,461 @@
+using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+using Quantity = RustyLedger.Core.Sums.Quantity;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>What is suspected on a machine whose circuit is known: each fault of each part, and what it would show.</summary>
+internal sealed class CircuitDiagnosis
+{
+    // A band of 95 % is so many standard deviations to either side.
+    private const double DeviationsOfBand = 1.96;
+
+    // What a place in use takes that no drawing tells, and what a meter is off by as a whole. Common practice, no source.
+    private const double PlaceVolts = 0.08;
+    private const double PlaceOhms = 0.3;
+    private const double PlaceShare = 0.004;
+    private const double MeterGain = 0.004;
+    private const double LeadOhms = 0.15;
+
+    // Of what lies between two sizes, how far the way between is off.
+    private const double BetweenSpread = 0.12;
+
+    // A motor or a coil that draws so many times its current does not do what it should.
+    private const double TooMuch = 3;
+
+    private readonly CircuitSurvey _survey;
+    private readonly MachineCircuit _machine;
+    private readonly Dictionary<string, Blend[]> _blends = [];
+    private readonly Dictionary<string, ReadingPlace?> _places = [];
+    private readonly Dictionary<string, IReadOnlyList<SharedError>> _errors = [];
+    private readonly Dictionary<string, CircuitPart> _parts;
+    private readonly Dictionary<(string Act, string Fault), Prediction> _known = [];
+    private readonly Dictionary<string, MachineFault?> _joined = [];
+
+    public CircuitDiagnosis(CircuitSurvey survey, ResolvedMachine machine)
+    {
+        (_survey, _machine) = (survey, survey.Machine);
+        _parts = _machine.Parts.GroupBy(p => p.Name).ToDictionary(g => g.Key, g => g.First());
+        Span = Math.Max(
+            1,
+            2
+                * machine
+                    .Model.States.Where(s => s.Energised)
+                    .Select(s => survey.PointIn(s, null))
+                    .Where(p => p.Problem is null)
+                    .SelectMany(p =>
+                        p.Circuit.Nodes.Select(n =>
+                            Math.Max(Math.Abs(p.Volts(n) ?? 0), p.Alternating(n, Circuit.Reference)?.Magnitude ?? 0)
+                        )
+                    )
+                    .DefaultIfEmpty(1)
+                    .Max()
+        );
+        Causes = [.. survey.Faults.GroupBy(f => (Element: ElementOf(f), f.Kind)).Select(g => Family([.. g]))];
+    }
+
+    /// <summary>How far volts spread at all: twice the most there is.</summary>
+    public double Span { get; }
+
+    public IReadOnlyList<Hypothesis> Causes { get; }
+
+    /// <summary>Loads, each with the states in which it runs on a healthy machine.</summary>
+    public IEnumerable<(CircuitPart Part, OperatingState State)> Runs =>
+        _machine
+            .Machine.Model.States.Where(s => s.Energised)
+            .SelectMany(s => _parts.Values.Where(p => IsLoad(p) && AmpsOf(p, s, null) > LeastAmps).Select(p => (p, s)));
+
+    /// <summary>Parts that are measured dead across their two pins, with these.</summary>
+    public IEnumerable<(CircuitPart Part, PinAddress From, PinAddress To)> Across
+    {
+        get
+        {
+            var pins = _machine.Nodes.GroupBy(n => n.Value).ToDictionary(g => g.Key, g => g.First().Key);
+            return _parts
+                .Values.Where(p =>
+                    p.Law.Kind is LawKind.Fuse or LawKind.Load or LawKind.Motor or LawKind.Lamp or LawKind.RelayCoil or LawKind.Switch
+                    && !p.Law.IsThreePhase
+                    && p.Nodes.Count == 2
+                    && pins.ContainsKey(p.Nodes[0])
+                    && pins.ContainsKey(p.Nodes[1])
+                )
+                .Select(p => (p, pins[p.Nodes[0]], pins[p.Nodes[1]]));
+        }
+    }
+
+    private static string ElementOf(MachineFault fault) => fault.Id[..fault.Id.IndexOf($"/{(int)fault.Kind}", StringComparison.Ordinal)];
+
+    private const double LeastAmps = 1e-5;
+
+    private static bool IsLoad(CircuitPart part) =>
+        part.Law.Kind is LawKind.Load or LawKind.Motor or LawKind.Lamp or LawKind.Led
+        || (part.Law.Kind == LawKind.RelayCoil && !part.Name.Contains(" sees ", StringComparison.Ordinal));
+
+    /// <summary>One size of a fault, or a place between two: from the first to the second, which is there at 1.</summary>
+    /// <param name="From">Null for a healthy machine.</param>
+    private sealed record Blend(MachineFault? From, MachineFault To, double At, string Words);
+
+    private Hypothesis Family(List<MachineFault> sizes)
+    {
+        sizes.Sort((a, b) => (a.Size ?? 0).CompareTo(b.Size ?? 0));
+        var first = sizes[0];
+        var blends = new List<Blend>();
+        void Between(MachineFault? from, MachineFault to, int steps, string words)
+        {
+            for (var i = 1; i < steps; i++)
+            {
+                blends.Add(new Blend(from, to, (double)i / steps, words));
+            }
+        }
+
+        string Too(double? least, double most) =>
+            $"{ElementOf(first)} bad: {(least is { } l ? $"{Quantity.Write(l, "Ω")} to " : "up to ")}{Quantity.Write(most, "Ω")} too much";
+        switch (first.Kind)
+        {
+            case FaultKind.HighResistance or FaultKind.LeakToChassis when first.Size is not null:
+                for (var i = 0; i < sizes.Count; i++)
+                {
+                    if (first.Kind == FaultKind.HighResistance)
+                    {
+                        Between(
+                            i == 0 ? null : sizes[i - 1],
+                            sizes[i],
+                            i == 0 ? 4 : 6,
+                            Too(i == 0 ? null : sizes[i - 1].Size, sizes[i].Size!.Value)
+                        );
+                    }
+
+                    blends.Add(new Blend(null, sizes[i], 1, sizes[i].Words));
+                }
+
+                break;
+            case FaultKind.LowOutput:
+                Between(null, first, 4, $"{ElementOf(first)} gives too little");
+                blends.Add(new Blend(null, first, 1, first.Words));
+                var none = _survey.Faults.FirstOrDefault(f => f.Kind == FaultKind.NoOutput && f.Part == first.Part);
+                if (none is not null)
+                {
+                    Between(first, none, 5, $"{ElementOf(first)} gives far too little");
+                }
+
+                break;
+            case FaultKind.Drift:
+                for (var i = 0; i < sizes.Count; i++)
+                {
+                    blends.Add(new Blend(null, sizes[i], 1, sizes[i].Words));
+                    if (i + 1 < sizes.Count && (sizes[i].Size < 1) == (sizes[i + 1].Size < 1))
+                    {
+                        Between(sizes[i], sizes[i + 1], 3, sizes[i].Words);
+                    }
+                }
+
+                break;
+            default:
+                blends.AddRange(sizes.Select(s => new Blend(null, s, 1, s.Words)));
+                break;
+        }
+
+        var id = $"{ElementOf(first)}/{(int)first.Kind}";
+        _blends[id] = [.. blends];
+        return new Hypothesis(id, CauseKind.Part, first.Part, [.. blends.Select(b => b.Words)], sizes.Sum(s => s.Odds))
+        {
+            IsIntermittent = first.Kind == FaultKind.Intermittent,
+        };
+    }
+
+    // Of two ranges at once so many pairs of sizes stand for all.
+    private const int MostSizesOfPair = 64;
+    private readonly Dictionary<string, (Blend First, Blend Second)[]> _pairs = [];
+
+    /// <summary>Two faults at once, each in any of its sizes; null where they are of one element.</summary>
+    public Hypothesis? Join(Hypothesis first, Hypothesis second)
+    {
+        if (!_blends.TryGetValue(first.Id, out var a) || !_blends.TryGetValue(second.Id, out var b))
+        {
+            return null;
+        }
+
+        var elements = a.SelectMany(x => x.To.Faulted).Select(f => f.Name).ToHashSet();
+        if (b.Any(x => x.To.Faulted.Any(f => elements.Contains(f.Name))))
+        {
+            return null;
+        }
+
+        var id = $"{first.Id} + {second.Id}";
+        if (!_pairs.TryGetValue(id, out var sizes))
+        {
+            var stride = Math.Max(1, (int)Math.Ceiling((double)a.Length * b.Length / MostSizesOfPair));
+            // The likelier of the two keeps all its sizes.
+            sizes = _pairs[id] = [.. a.SelectMany(x => b.Where((_, i) => i % stride == 0).Select(y => (x, y)))];
+        }
+
+        return new Hypothesis(
+            id,
+            CauseKind.Part,
+            "",
+            [.. sizes.Select(s => $"{s.First.Words}; {s.Second.Words}")],
+            first.Odds * second.Odds
+        )
+        {
+            Both = [first, second],
+        };
+    }
+
+    public bool Knows(Hypothesis cause) => cause.Both.Count > 0 ? cause.Both.All(Knows) : _blends.ContainsKey(cause.Id);
+
+    /// <summary>Whether the circuit says what an act shows.</summary>
+    public bool Says(Act act) => PlaceOf(act) is not null || PartOf(act) is not null;
+
+    public Prediction Healthy(Act act) => Known(act, null);
+
+    public Prediction Predict(Hypothesis cause, int size, Act act)
+    {
+        if (cause.Both.Count == 0)
+        {
+            var blend = _blends[cause.Id][size];
+            // Without a current nothing is lost at what conducts badly.
+            return act.NoLoad && blend.To.Kind == FaultKind.HighResistance ? Healthy(act) : Of(act, blend);
+        }
+
+        var (one, two) = _pairs[cause.Id][size];
+        Prediction With(MachineFault? a, MachineFault? b) => Known(act, Joined(a, b));
+        Prediction AtFirst(MachineFault? a) => two.At >= 1 ? With(a, two.To) : Between(With(a, two.From), With(a, two.To), two.At);
+        return one.At >= 1 ? AtFirst(one.To) : Between(AtFirst(one.From), AtFirst(one.To), one.At);
+    }
+
+    private MachineFault? Joined(MachineFault? a, MachineFault? b)
+    {
+        if (a is null || b is null)
+        {
+            return a ?? b;
+        }
+
+        var id = $"{a.Id} + {b.Id}";
+        if (!_joined.TryGetValue(id, out var both))
+        {
+            // One that puts wires elsewhere makes both another circuit.
+            both = _joined[id] = (a.IsRewired ? a : b) with { Id = id, Faulted = [.. a.Faulted, .. b.Faulted] };
+        }
+
+        return both;
+    }
+
+    private Prediction Of(Act act, Blend blend) =>
+        blend.At >= 1 ? Known(act, blend.To) : Between(Known(act, blend.From), Known(act, blend.To), blend.At);
+
+    private static Prediction Between(Prediction from, Prediction to, double at) =>
+        (from.Kind, to.Kind) switch
+        {
+            (PredictionKind.Number, PredictionKind.Number) => Prediction.Of(
+                from.Value + (at * (to.Value - from.Value)),
+                Math.Abs(to.Value - from.Value) * BetweenSpread
+            ),
+            (PredictionKind.Share, PredictionKind.Share) => Prediction.Share(from.Value + (at * (to.Value - from.Value))),
+            _ => at < 0.5 ? from : to,
+        };
+
+    private Prediction Known(Act act, MachineFault? fault)
+    {
+        var key = (act.Id, fault?.Id ?? "");
+        if (!_known.TryGetValue(key, out var known))
+        {
+            known = _known[key] = Shown(act, fault);
+        }
+
+        return known;
+    }
+
+    private Prediction Shown(Act act, MachineFault? fault)
+    {
+        if (PartOf(act) is { } part && _machine.Machine.Model.States.FirstOrDefault(s => s.Code == act.State) is { } state)
+        {
+            return Works(part, state, fault);
+        }
+
+        if (PlaceOf(act) is not { } place)
+        {
+            return Prediction.Anything;
+        }
+
+        var shown = _survey.Shows(place, fault);
+        return shown.Kind switch
+        {
+            ShownKind.Number => Prediction.Of(shown.Value),
+            ShownKind.Open => new Prediction(PredictionKind.Open, 0),
+            ShownKind.On => Prediction.Share(1),
+            ShownKind.Dim => Prediction.Share(0.5),
+            ShownKind.Off => Prediction.Share(0),
+            ShownKind.Floats => new Prediction(PredictionKind.Floats, 0),
+            _ => Prediction.Anything,
+        };
+    }
+
+    /// <summary>How well a load does what it should, by its current; one that takes far too much does not.</summary>
+    private Prediction Works(CircuitPart part, OperatingState state, MachineFault? fault)
+    {
+        if (part.Law.Kind is LawKind.Lamp or LawKind.Led)
+        {
+            return _survey.Shows(new ReadingPlace(part.Name, "", MeterMode.Lamp, state, ""), fault).Kind switch
+            {
+                ShownKind.On => Prediction.Share(1),
+                ShownKind.Dim => Prediction.Share(0.5),
+                ShownKind.Off => Prediction.Share(0),
+                _ => Prediction.Anything,
+            };
+        }
+
+        if (_survey.PointIn(state, fault).Problem is not null)
+        {
+            return Prediction.Anything;
+        }
+
+        var (healthy, now) = (AmpsOf(part, state, null), AmpsOf(part, state, fault));
+        if (healthy <= LeastAmps)
+        {
+            // It should be at rest: that it runs is what would be seen.
+            return Prediction.Share(now > 0.1 * FullAmps(part) ? 1 : 0);
+        }
+
+        var share = now / healthy;
+        var isOwn = fault?.Part == part.Name;
+        return Prediction.Share(
+            share > TooMuch ? 0
+            : isOwn && share > 1.15 ? 0.6
+            : Math.Min(1, share)
+        );
+    }
+
+    private double FullAmps(CircuitPart part) =>
+        _machine.Machine.Model.States.Where(s => s.Energised).Select(s => AmpsOf(part, s, null)).DefaultIfEmpty(0).Max();
+
+    private double AmpsOf(CircuitPart part, OperatingState state, MachineFault? fault)
+    {
+        var point = _survey.PointIn(state, fault);
+        return point.Problem is not null
+            ? 0
+            : part
+                .Elements.Where(point.Circuit.Contains)
+                .Select(e => double.Hypot(point.Amps(e), point.AlternatingAmps(e).Magnitude))
+                .DefaultIfEmpty(0)
+                .Max();
+    }
+
+    /// <summary>The load that an act tries or looks at; null where it reads.</summary>
+    private CircuitPart? PartOf(Act act) =>
+        act.Kind is ActKind.Try or ActKind.Look && act.Aims is [var name, ..] ? _parts.GetValueOrDefault(name) : null;
+
+    private ReadingPlace? PlaceOf(Act act)
+    {
+        if (act.Kind != ActKind.Read)
+        {
+            return null;
+        }
+
+        if (!_places.TryGetValue(act.Id, out var place))
+        {
+            place = _places[act.Id] = Place(act);
+        }
+
+        return place;
+    }
+
+    private ReadingPlace? Place(Act act)
+    {
+        if (act.CheckKey is { } key && _survey.Rows.FirstOrDefault(r => r.Check.Key == key) is { } row)
+        {
+            return row.Place;
+        }
+
+        return
+            act.Red is { } red
+            && act.Black is { } black
+            && _machine.NodeOf(red) is { } a
+            && _machine.NodeOf(black) is { } b
+            && _machine.Machine.Model.States.FirstOrDefault(s => s.Code == act.State) is { } state
+            && act.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact
+            && state.Energised == act.Mode is MeterMode.DcVolts or MeterMode.AcVolts
+            ? new ReadingPlace(a, b, act.Mode, state, "")
+            : null;
+    }
+
+    public IReadOnlyList<SharedError> SharedErrors(Act act)
+    {
+        if (PlaceOf(act) is not { } place || place.Mode == MeterMode.Lamp)
+        {
+            return [];
+        }
+
+        if (!_errors.TryGetValue(act.Id, out var errors))
+        {
+            var expected = _survey.Expected(place);
+            var (value, isOhms) = (expected.Shown.Value, expected.Shown.Unit == Unit.Ohms);
+            var where = $"{Likelihood.OfPlace}{place.Red} {place.Black} {place.Mode} {place.State.Code} {place.Unplugged}";
+            List<SharedError> of =
+            [
+                new(where, (isOhms ? PlaceOhms : PlaceVolts) + (PlaceShare * Math.Abs(value))),
+                new($"meter {place.Mode}", MeterGain * value),
+            ];
+            if (isOhms)
+            {
+                of.Add(new SharedError("leads", LeadOhms));
+            }
+
+            of.AddRange(expected.Because.Select(b => new SharedError($"{b.Part} {b.Number.Name}", b.Change / DeviationsOfBand)));
+            errors = _errors[act.Id] = of;
+        }
+
+        return errors;
+    }
+
+    /// <summary>
+    /// Loads that belong to a board: those named after it, and those whose wires end there first. What runs does the board's work; what
+    /// else it feeds comes behind.
+    /// </summary>
+    public IReadOnlyList<CircuitPart> LoadsOf(string prefix)
+    {
+        var of = _parts
+            .Values.Where(IsLoad)
+            .Where(p => p.Name.StartsWith($"{prefix}-", StringComparison.Ordinal) || p.Nodes.Any(n => FirstBoardOf(n) == prefix))
+            .ToList();
+        return [.. of.Where(p => p.Law.Kind == LawKind.Motor), .. of.Where(p => p.Law.Kind != LawKind.Motor)];
+    }
+
+    /// <summary>The prefix of the first board that wires and contacts lead to from a node.</summary>
+    private string? FirstBoardOf(string node)
+    {
+        const double MostOhms = 0.5;
+        var prefixes = _machine.Machine.Model.Positions.Select(p => p.Prefix).ToList();
+        var (seen, open) = (new HashSet<string> { node }, new Queue<string>([node]));
+        while (open.TryDequeue(out var at))
+        {
+            if (prefixes.Find(p => at.StartsWith($"{p}-", StringComparison.Ordinal)) is { } prefix)
+            {
+                return prefix;
+            }
+
+            foreach (var wire in _machine.Circuit!.Elements.OfType<Resistance>().Where(r => r.Ohms < MostOhms && (r.A == at || r.B == at)))
+            {
+                var to = wire.A == at ? wire.B : wire.A;
+                if (to != Circuit.Reference && seen.Add(to))
+                {
+                    open.Enqueue(to);
+                }
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The names of the parts that a place touches: those that have an end there.</summary>
+    public IReadOnlyList<string> PartsAt(PinAddress pin) =>
+        _machine.NodeOf(pin) is { } node && node != Circuit.Reference
+            ?
+            [
+                .. _machine
+                    .Parts.Where(p => p.Elements.Any(e => _machine.Circuit!.Contains(e) && _machine.Circuit[e].Nodes.Contains(node)))
+                    .Select(p => p.Name),
+            ]
+            : [];
+}

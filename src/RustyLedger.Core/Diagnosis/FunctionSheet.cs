@@ -1,0 +1,116 @@
+using RustyLedger.Core.Machines;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>Something a person can see a machine do, and what it needs for it.</summary>
+/// <param name="Id">Its own in the sheet.</param>
+/// <param name="State">Code of the state in which it is to be seen; empty for any that is energised.</param>
+/// <param name="Needs">Names of parts, all of which it needs.</param>
+/// <param name="OneOf">Names of parts of which it needs any one.</param>
+public sealed record FunctionRow(string Id, string Name, string State, IReadOnlyList<string> Needs, IReadOnlyList<string> OneOf);
+
+/// <summary>What a model's machines do, and which parts that takes: one table of ticks. Expected to be incomplete.</summary>
+/// <param name="Parts">The columns, in their order: boards, supplies, switches, wires, whatever can be replaced.</param>
+public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<FunctionRow> Rows)
+{
+    private const int MostRows = 120;
+    private const int MostParts = 60;
+    private const int MostSigns = 80;
+
+    public static FunctionSheet Empty { get; } = new([], []);
+
+    /// <summary>As it is kept: trimmed, without rows and columns that say nothing.</summary>
+    public FunctionSheet Kept()
+    {
+        var parts = Rule.Kept(Parts ?? []);
+        return new FunctionSheet(
+            [.. parts.Distinct(PartWords.Same)],
+            [
+                .. (Rows ?? [])
+                    .Select(r => new FunctionRow(
+                        Rule.Kept(r.Id),
+                        Rule.Kept(r.Name),
+                        Rule.Kept(r.State),
+                        [.. Rule.Kept(r.Needs ?? []).Distinct(PartWords.Same)],
+                        [.. Rule.Kept(r.OneOf ?? []).Distinct(PartWords.Same)]
+                    ))
+                    .Where(r => r.Name.Length > 0 || r.Needs.Count + r.OneOf.Count > 0),
+            ]
+        );
+    }
+
+    /// <returns>The first that does not fit; null where all do.</returns>
+    public Refusal? Refusal()
+    {
+        if (Rows is null || Parts is null || Rows.Count > MostRows || Parts.Count > MostParts)
+        {
+            return new Refusal("rows", $"A table of functions has at most {MostRows} functions and {MostParts} parts.");
+        }
+
+        if (Parts.FirstOrDefault(p => p is null || p.Length is 0 or > MostSigns) is not null)
+        {
+            return new Refusal("parts", $"A part has a name of at most {MostSigns} signs.");
+        }
+
+        foreach (var (index, row) in Rows.Index())
+        {
+            if (
+                row is null
+                || row.Name is not { Length: > 0 and <= MostSigns }
+                || row.State is not { Length: <= MostSigns }
+                || row.Id is not { Length: > 0 }
+            )
+            {
+                return new Refusal($"rows[{index}].name", $"Function {index + 1} needs a name of at most {MostSigns} signs.");
+            }
+
+            if (
+                row.Needs is null
+                || row.OneOf is null
+                || row.Needs.Concat(row.OneOf).FirstOrDefault(n => !Parts.Contains(n, PartWords.Same)) is { } unknown && unknown.Length >= 0
+            )
+            {
+                return new Refusal($"rows[{index}].needs", $"\"{row.Name}\" needs a part that has no column.");
+            }
+        }
+
+        return Rows.Select(r => r.Id).Distinct().Count() < Rows.Count ? new Refusal("rows", "Each function has an id of its own.")
+            : Rows.Select(r => r.Name).Distinct(PartWords.Same).Count() < Rows.Count
+                ? new Refusal("rows", "Two functions have the same name: nobody could tell which was seen.")
+            : null;
+    }
+
+    /// <summary>Parts that a new table begins with: the supplies and boards of a model, then what stands beside them.</summary>
+    public static IReadOnlyList<string> UsualParts(Model model)
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        return
+        [
+            .. model
+                .Parts.Where(p => p.Kind is PartKind.Supply or PartKind.Battery or PartKind.Transformer)
+                .Select(p => p.Designator)
+                .Concat(model.Positions.Select(p => $"board {p.Prefix}"))
+                .Concat(
+                    model
+                        .Parts.Where(p => p.Kind is not (PartKind.Supply or PartKind.Battery or PartKind.Transformer))
+                        .Select(p => p.Designator)
+                )
+                .Distinct(PartWords.Same)
+                .Take(MostParts),
+        ];
+    }
+}
+
+/// <summary>Names of parts as people write them: signs between, upper and lower case make no difference.</summary>
+public static class PartWords
+{
+    /// <summary>Letters and digits in lower case, nothing else.</summary>
+    public static string Key(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        return string.Concat(name.Where(char.IsLetterOrDigit)).ToLowerInvariant();
+    }
+
+    public static IEqualityComparer<string> Same { get; } =
+        EqualityComparer<string>.Create((a, b) => Key(a ?? "") == Key(b ?? ""), a => Key(a).GetHashCode(StringComparison.Ordinal));
+}

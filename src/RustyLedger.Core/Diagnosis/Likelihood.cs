@@ -1,0 +1,295 @@
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>How the numbers of the weighing are chosen.</summary>
+/// <param name="Slip">Chance that a reading is wrong or was written wrong; the floor of every likelihood.
+/// Common practice, no source.</param>
+/// <param name="Second">How likely a second fault is beside one; finding one is no reason to stop. Common practice, no source.</param>
+/// <param name="Accounted">Pairs are searched until so much of the probability is accounted for.</param>
+/// <param name="MostPairs">And no further than so many; what is left is said.</param>
+public sealed record WeighingRules(double Slip = 0.02, double Second = 0.06, double Accounted = 0.99, int MostPairs = 150)
+{
+    // What somebody sees a machine do is mistaken less often than a reading. Common practice, no source.
+    internal double SlipOf(OutcomeKind outcome) => outcome is OutcomeKind.Number or OutcomeKind.Open ? Slip : Slip / 2;
+
+    public static WeighingRules Usual { get; } = new();
+}
+
+/// <summary>
+/// How likely findings are under one hypothesis and one size of it. Readings share errors: the numbers that move several of them are kept
+/// as one normal distribution that each reading narrows in turn (Kalman's update, 1960), so that the joint likelihood carries their
+/// covariance. They are always taken in the same order, whatever the order of finding.
+/// </summary>
+internal sealed class Likelihood
+{
+    // The strongest causes are kept apart; what is left is each reading's own.
+    private const int MostCauses = 12;
+
+    // Of any meter on a working machine beside what is assumed: of the value, and in steps. Common practice, no source.
+    private const double MeterShare = 0.004;
+    private const double FarOff = 3.5;
+
+    /// <summary>Begins the cause that all readings between the same two places share.</summary>
+    public const string OfPlace = "place ";
+
+    private readonly IReadOnlyList<Finding> _findings;
+    private readonly IDiagnosisModel _model;
+    private readonly WeighingRules _rules;
+    private readonly Prediction[] _healthy;
+    private readonly double[][] _gains;
+    private readonly double[] _own;
+    private readonly int _causes;
+    private readonly double[] _mean;
+    private readonly double[] _covariance;
+    private readonly double[] _pg;
+
+    public Likelihood(IDiagnosisModel model, IEnumerable<Finding> findings, WeighingRules rules)
+    {
+        (_model, _rules) = (model, rules);
+        _findings = Ordered(findings);
+        _healthy = [.. _findings.Select(f => model.Healthy(f.Act))];
+        var shared = _findings.Select(f => f.Outcome.Kind == OutcomeKind.Number ? model.SharedErrors(f.Act) : []).ToList();
+        var causes = shared
+            .SelectMany((s, i) => s.Select(e => (e.Cause, Size: Math.Abs(e.Change) / _findings[i].Act.Span)))
+            .GroupBy(e => e.Cause)
+            .Where(g => g.Count() > 1)
+            // What one place shares with itself comes first: a repeated reading is no new evidence.
+            .OrderByDescending(g => g.Key.StartsWith(OfPlace, StringComparison.Ordinal))
+            .ThenByDescending(g => g.Sum(e => e.Size))
+            .ThenBy(g => g.Key, StringComparer.Ordinal)
+            .Take(MostCauses)
+            .Select((g, i) => (g.Key, i))
+            .ToDictionary(g => g.Key, g => g.i);
+        _causes = causes.Count;
+        _gains = [.. shared.Select(_ => new double[_causes])];
+        _own = new double[_findings.Count];
+        foreach (var (i, errors) in shared.Index())
+        {
+            foreach (var error in errors)
+            {
+                if (causes.TryGetValue(error.Cause, out var at))
+                {
+                    _gains[i][at] += error.Change;
+                }
+                else
+                {
+                    _own[i] += error.Change * error.Change;
+                }
+            }
+        }
+
+        (_mean, _covariance, _pg) = (new double[_causes], new double[_causes * _causes], new double[_causes]);
+    }
+
+    public IReadOnlyList<Finding> Findings => _findings;
+
+    /// <summary>The order in which they are weighed, whatever the order in which they were found.</summary>
+    public static IReadOnlyList<Finding> Ordered(IEnumerable<Finding> findings) =>
+        [.. findings.OrderBy(f => f.Act.Id, StringComparer.Ordinal).ThenBy(f => f.Outcome.Value).ThenBy(f => f.Id, StringComparer.Ordinal)];
+
+    /// <summary>Whether a likelihood is more than a slip's: the finding is explained.</summary>
+    public bool Explains(int finding, double speaks) =>
+        Math.Exp(speaks) > 2 * _rules.SlipOf(_findings[finding].Outcome.Kind) * Broad(_findings[finding]);
+
+    /// <summary>The logarithm of each finding's likelihood given those before it; they sum to that of all.</summary>
+    /// <param name="speaks">Takes them, a place each.</param>
+    /// <param name="floor">Goes on no further once the sum is below it.</param>
+    /// <param name="without">A finding that is left out; -1 for none.</param>
+    public double Of(Hypothesis cause, int size, double[] speaks, double floor = double.NegativeInfinity, int without = -1)
+    {
+        if (cause.IsIntermittent)
+        {
+            return AtTimes(cause, size, speaks, without);
+        }
+
+        Begin();
+        Array.Clear(speaks);
+        var sum = 0.0;
+        for (var i = 0; i < _findings.Count; i++)
+        {
+            if (i == without)
+            {
+                continue;
+            }
+
+            var finding = _findings[i];
+            var p = One(i, _model.Predict(cause, size, finding.Act), true) * Shows(cause, finding);
+            speaks[i] = Math.Log(p);
+            sum += speaks[i];
+            if (sum < floor)
+            {
+                break;
+            }
+        }
+
+        return sum;
+    }
+
+    /// <summary>A lasting fault is seldom away; nothing that shows can be nothing wrong.</summary>
+    private static double Shows(Hypothesis cause, Finding finding) =>
+        (finding.Showing, cause.Kind) switch
+        {
+            (Showing.No, CauseKind.Part) => 0.1,
+            (Showing.Yes, CauseKind.NothingWrong) => 0.1,
+            _ => 1,
+        };
+
+    /// <summary>Each moment is as on a healthy machine or as with the fault, all its findings alike.</summary>
+    private double AtTimes(Hypothesis cause, int size, double[] speaks, int without)
+    {
+        const double Often = 0.5;
+        var sum = 0.0;
+        foreach (var moment in _findings.Index().Where(f => f.Index != without).GroupBy(f => f.Item.Moment))
+        {
+            var shows = moment.Select(f => f.Item.Showing).Max() switch
+            {
+                Showing.Yes => 0.97,
+                Showing.No => 0.03,
+                _ => Often,
+            };
+            double[] logs = new double[2];
+            foreach (var faulty in (int[])[0, 1])
+            {
+                Begin();
+                foreach (var (i, finding) in moment)
+                {
+                    logs[faulty] +=
+                        finding.Outcome.Kind == OutcomeKind.Sometimes
+                            ? Math.Log(0.6) / 2
+                            : Math.Log(One(i, faulty == 1 ? _model.Predict(cause, size, finding.Act) : _healthy[i], true));
+                }
+            }
+
+            var (a, b) = (Math.Log(1 - shows) + logs[0], Math.Log(shows) + logs[1]);
+            var all = Math.Max(a, b) + Math.Log(1 + Math.Exp(-Math.Abs(a - b)));
+            // Shared out among the findings of the moment: they speak together.
+            foreach (var (i, _) in moment)
+            {
+                speaks[i] = all / moment.Count();
+            }
+
+            sum += all;
+        }
+
+        return sum;
+    }
+
+    private void Begin()
+    {
+        Array.Clear(_mean);
+        Array.Clear(_covariance);
+        for (var k = 0; k < _causes; k++)
+        {
+            _covariance[(k * _causes) + k] = 1;
+        }
+    }
+
+    /// <summary>The likelihood of one finding, as the share that falls within a step of what was found; never nothing.</summary>
+    private double One(int i, Prediction predicted, bool learn)
+    {
+        var finding = _findings[i];
+        var slip = finding.IsDoubted ? 0.5 : _rules.SlipOf(finding.Outcome.Kind);
+        var broad = Broad(finding);
+        if (predicted.Kind == PredictionKind.Mixed)
+        {
+            return ((1 - predicted.Value) * One(i, _healthy[i], learn)) + (predicted.Value * broad);
+        }
+
+        return ((1 - slip) * Plain(i, finding, predicted, broad, learn)) + (slip * broad);
+    }
+
+    // By how a function, a lamp or a contact is when nothing is known of it. Common practice, no source.
+    private static double Broad(Finding finding) =>
+        finding.Outcome.Kind switch
+        {
+            OutcomeKind.Number => finding.Act.Step / finding.Act.Span,
+            OutcomeKind.Open => 0.2,
+            OutcomeKind.Works => 0.35,
+            OutcomeKind.Weak => 0.2,
+            OutcomeKind.Sometimes => 0.1,
+            _ => 0.35,
+        };
+
+    private double Plain(int i, Finding finding, Prediction predicted, double broad, bool learn)
+    {
+        var (outcome, step) = (finding.Outcome, finding.Act.Step);
+        switch (predicted.Kind)
+        {
+            case PredictionKind.Anything:
+                return broad;
+            case PredictionKind.Share:
+                return OfShare(outcome.Kind, predicted.Value);
+            case PredictionKind.Open:
+                return outcome.Kind == OutcomeKind.Open ? 0.97 : 0;
+            case PredictionKind.Floats:
+                // Next to nothing mostly, or what it picks up.
+                return outcome.Kind == OutcomeKind.Number
+                    ? (0.6 * step * Normal(outcome.Value, 3 * step * 3 * step)) + (0.4 * step / finding.Act.Span)
+                    : broad;
+            default:
+                return outcome.Kind == OutcomeKind.Number ? step * Number(i, finding, predicted, learn) : 0;
+        }
+    }
+
+    private double Number(int i, Finding finding, Prediction predicted, bool learn)
+    {
+        var (gains, healthy) = (_gains[i], _healthy[i]);
+        // What moves a healthy reading moves a lesser one by less.
+        var scale =
+            healthy.Kind == PredictionKind.Number && Math.Abs(healthy.Value) > finding.Act.Step
+                ? Math.Min(1.3, Math.Abs(predicted.Value / healthy.Value))
+                : 1;
+        var read = Math.Max(finding.Act.Step / 3, MeterShare * Math.Abs(predicted.Value)) * (finding.Outcome.IsAbout ? 3 : 1);
+        var own = (predicted.Spread * predicted.Spread) + (read * read) + (scale * scale * _own[i]);
+        var (expected, spread) = (predicted.Value, own);
+        for (var a = 0; a < _causes; a++)
+        {
+            var sum = 0.0;
+            for (var b = 0; b < _causes; b++)
+            {
+                sum += _covariance[(a * _causes) + b] * gains[b] * scale;
+            }
+
+            _pg[a] = sum;
+            expected += gains[a] * scale * _mean[a];
+            spread += gains[a] * scale * sum;
+        }
+
+        var off = finding.Outcome.Value - expected;
+        // What lies far off was not read there, and teaches nothing of what is shared.
+        if (learn && off * off < FarOff * FarOff * spread)
+        {
+            for (var a = 0; a < _causes; a++)
+            {
+                var gain = _pg[a] / spread;
+                _mean[a] += gain * off;
+                for (var b = 0; b < _causes; b++)
+                {
+                    _covariance[(a * _causes) + b] -= gain * _pg[b];
+                }
+            }
+        }
+
+        return Normal(off, spread);
+    }
+
+    private static double Normal(double off, double variance) => Math.Exp(-off * off / (2 * variance)) / Math.Sqrt(2 * Math.PI * variance);
+
+    /// <summary>How often somebody says so, by the share of what it should be. Common practice, no source.</summary>
+    internal static double OfShare(OutcomeKind outcome, double share)
+    {
+        var (works, weak, no) =
+            share >= 0.9 ? (0.94, 0.03, 0.01)
+            : share >= 0.75 ? (0.55, 0.4, 0.02)
+            : share >= 0.35 ? (0.06, 0.76, 0.15)
+            : share >= 0.12 ? (0.02, 0.35, 0.6)
+            : (0.01, 0.02, 0.95);
+        return outcome switch
+        {
+            OutcomeKind.Works => works,
+            OutcomeKind.Weak => weak,
+            OutcomeKind.No or OutcomeKind.Open => no,
+            OutcomeKind.Sometimes => 0.02,
+            _ => 0,
+        };
+    }
+}

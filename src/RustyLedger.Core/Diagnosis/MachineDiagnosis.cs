@@ -1,0 +1,483 @@
+using System.Runtime.CompilerServices;
+using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>
+/// A machine as the suspects see it, at whatever level it is known: by its circuit where there is one, else by its wiring, and beside
+/// either by its functions.
+/// </summary>
+public sealed class MachineDiagnosis : IDiagnosisModel
+{
+    private readonly CircuitDiagnosis? _circuit;
+    private readonly PathDiagnosis? _path;
+    private readonly FunctionDiagnosis _functions;
+    private readonly Dictionary<string, Act> _acts;
+    private readonly RoundRules _rules;
+
+    private MachineDiagnosis(ResolvedMachine machine, FeedGraph graph, IReadOnlyDictionary<string, int> confirmed)
+    {
+        Machine = machine;
+        _rules = RoundRules.Of(machine);
+        var survey = machine.Model.Circuit.Rows.Count > 0 ? CircuitSurvey.Of(MachineCircuit.Of(machine)) : null;
+        _circuit = survey is null ? null : new CircuitDiagnosis(survey, machine);
+        _path = survey is null ? new PathDiagnosis(machine, graph) : null;
+        var known = _circuit?.Causes ?? _path!.Causes;
+        _functions = new FunctionDiagnosis(
+            machine.Model.Functions,
+            machine,
+            known.Select(c => NameOf(c.Part)).Where(n => !n.StartsWith("board ", StringComparison.Ordinal))
+        );
+        var parts = Learnt([.. known, .. _functions.Causes], confirmed);
+        Causes = [.. parts, .. AsideCauses.Of(parts.Sum(p => p.Odds))];
+        _acts = MakeActs().GroupBy(a => a.Id).ToDictionary(g => g.Key, g => g.First());
+        Acts = [.. _acts.Values];
+    }
+
+    public ResolvedMachine Machine { get; }
+
+    public IReadOnlyList<Hypothesis> Causes { get; }
+
+    public IReadOnlyList<Act> Acts { get; }
+
+    /// <summary>
+    /// How far the machine is known: 3 by its circuit, 2 by functions, 1 by its wiring, 0 by nothing that tells suspects.
+    /// </summary>
+    public int Level =>
+        _circuit is not null ? 3
+        : Machine.Model.Functions.Rows.Count > 0 ? 2
+        : _path!.Causes.Count > 0 ? 1
+        : 0;
+
+    private static readonly ConditionalWeakTable<ResolvedMachine, Made> _made = [];
+
+    private sealed record Made(string Confirmed, MachineDiagnosis Diagnosis);
+
+    /// <summary>What was worked out of a machine is kept as long as it is; not for several threads at once.</summary>
+    /// <param name="confirmed">How often a part was the fault, by its name, where the repair held.</param>
+    public static MachineDiagnosis Of(ResolvedMachine machine, FeedGraph graph, IReadOnlyDictionary<string, int>? confirmed = null)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(graph);
+        var learnt = confirmed ?? new Dictionary<string, int>();
+        var key = string.Join("|", learnt.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => $"{c.Key} {c.Value}"));
+        if (!_made.TryGetValue(machine, out var made) || made.Confirmed != key)
+        {
+            made = new Made(key, new MachineDiagnosis(machine, graph, learnt));
+            _made.AddOrUpdate(machine, made);
+        }
+
+        return made.Diagnosis;
+    }
+
+    // The table of odds is worth so many faults that were confirmed.
+    private const double TableWorth = 30;
+
+    /// <summary>Odds as shares of so many faults, with those that were confirmed added.</summary>
+    private static List<Hypothesis> Learnt(List<Hypothesis> causes, IReadOnlyDictionary<string, int> confirmed)
+    {
+        var byKey = confirmed.GroupBy(c => PartWords.Key(c.Key)).ToDictionary(g => g.Key, g => g.Sum(c => c.Value));
+        var sum = causes.Sum(c => c.Odds);
+        var ofPart = causes.GroupBy(c => PartWords.Key(c.Part)).ToDictionary(g => g.Key, g => g.Sum(c => c.Odds));
+        return causes.ConvertAll(c =>
+            byKey.TryGetValue(PartWords.Key(c.Part), out var times) && ofPart[PartWords.Key(c.Part)] > 0
+                ? c with
+                {
+                    Odds = c.Odds * (1 + (times * sum / (TableWorth * ofPart[PartWords.Key(c.Part)]))),
+                }
+                : c
+        );
+    }
+
+    /// <summary>As a table of functions calls it.</summary>
+    private string NameOf(string part) => _path?.Alias.GetValueOrDefault(part) ?? part;
+
+    private double Span => _circuit?.Span ?? _path!.Span;
+
+    // What a meter in ohms tells apart on a dead machine: beyond it the steps are too coarse to matter.
+    private const double SpanOfOhms = 1000;
+
+    private double SpanOf(MeterMode mode) =>
+        mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? Span : SpanOfOhms;
+
+    private IEnumerable<Act> MakeActs()
+    {
+        var read = new HashSet<(PinAddress, string)>();
+        foreach (var check in Machine.Checks)
+        {
+            if (check.Check.Red is { } red)
+            {
+                read.Add((red, check.State.Code));
+            }
+
+            if (Read(check) is { } act)
+            {
+                yield return act;
+            }
+        }
+
+        foreach (var row in Machine.Model.Functions.Rows)
+        {
+            var state =
+                Machine.Model.States.FirstOrDefault(s => s.Code == row.State) ?? Machine.Model.States.LastOrDefault(s => s.Energised);
+            yield return new Act(FunctionDiagnosis.ActId(row), ActKind.Try, row.Name, state?.Code ?? "", [.. row.Needs.Concat(row.OneOf)])
+            {
+                SetUp = state is null ? null : new SetUp(false, state.Code, "", "", MeterMode.Lamp),
+            };
+        }
+
+        if (_circuit is null)
+        {
+            yield break;
+        }
+
+        foreach (var (part, state) in _circuit.Runs)
+        {
+            yield return Run(part, state);
+        }
+
+        var off = Machine.Model.States.FirstOrDefault(s => !s.Energised);
+        foreach (var (part, from, to) in off is null ? [] : _circuit.Across)
+        {
+            var act = Read(from, to, MeterMode.Ohms, off!.Code, null);
+            yield return act with
+            {
+                Words = $"{act.Words}, across {part.Name}",
+                Aims = [part.Name],
+            };
+        }
+
+        // Beside the sheet: every other pin against what the sheet is read against in that state.
+        foreach (var state in Machine.Model.States.Where(s => s.Energised))
+        {
+            var like = Machine.Checks.FirstOrDefault(c =>
+                c.State.Code == state.Code && c.Check is { Black: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts }
+            );
+            foreach (var pin in like is null ? [] : Machine.Pins.Keys.Where(p => p != like.Check.Black && !read.Contains((p, state.Code))))
+            {
+                var act = Read(pin, like!.Check.Black!, like.Check.Mode, state.Code, like.Check.Plugged);
+                if (_circuit.Says(act))
+                {
+                    yield return act;
+                }
+            }
+        }
+    }
+
+    /// <summary>A load tried, or a lamp looked at.</summary>
+    private static Act Run(CircuitPart part, OperatingState state)
+    {
+        var isLamp = part.Law.Kind is LawKind.Lamp or LawKind.Led;
+        return new Act(
+            $"{(isLamp ? "look" : "try")} {part.Name} {state.Code}",
+            isLamp ? ActKind.Look : ActKind.Try,
+            part.Name,
+            state.Code,
+            [part.Name]
+        )
+        {
+            SetUp = new SetUp(false, state.Code, "", "", MeterMode.Lamp),
+        };
+    }
+
+    /// <summary>The act of a check; null where a suspect says nothing of it.</summary>
+    public Act? Read(ResolvedCheck check)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        if (check.Check.Red is not { } red)
+        {
+            // A lamp of its own name.
+            return check.Check.Mode == MeterMode.Lamp && check.Check.Part.Length > 0
+                ? new Act(
+                    $"look {check.Check.Part} {check.State.Code}",
+                    ActKind.Look,
+                    check.Check.Part,
+                    check.State.Code,
+                    [check.Check.Part]
+                )
+                {
+                    CheckKey = check.Key,
+                    SetUp = RoundPlan.SetUpOf(check, Machine, _rules),
+                }
+                : null;
+        }
+
+        if (check.Check.Black is not { } black)
+        {
+            return null;
+        }
+
+        var act = Read(red, black, check.Check.Mode, check.State.Code, check.Check.Plugged) with
+        {
+            CheckKey = check.Key,
+            SetUp = RoundPlan.SetUpOf(check, Machine, _rules),
+        };
+        return _circuit?.Says(act) != false && (_path is null || _path.Healthy(act).Kind != PredictionKind.Anything) ? act : null;
+    }
+
+    /// <summary>A reading between any two pins.</summary>
+    public Act Read(PinAddress red, PinAddress black, MeterMode mode, string state, bool? plugged)
+    {
+        ArgumentNullException.ThrowIfNull(red);
+        ArgumentNullException.ThrowIfNull(black);
+        string Printed(PinAddress pin) => Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : pin.ToString();
+        var energised = Machine.Model.States.FirstOrDefault(s => s.Code == state)?.Energised ?? false;
+        return new Act(
+            $"read {mode} {Printed(red)} to {Printed(black)} {state}{(plugged == false ? " unplugged" : "")}",
+            ActKind.Read,
+            $"{Printed(red)} to {Printed(black)}",
+            state,
+            [.. AimsAt(red), .. AimsAt(black)]
+        )
+        {
+            Red = red,
+            Black = black,
+            Mode = mode,
+            Span = SpanOf(mode),
+            SetUp = new SetUp(!energised || mode.NeedsDead(), state, "", Printed(black), mode),
+        };
+    }
+
+    /// <summary>A reading off the sheet; null where no suspect says anything of it.</summary>
+    public Act? Extra(PinAddress red, PinAddress black, MeterMode mode, string state)
+    {
+        var act = Read(red, black, mode, state, null);
+        return _circuit?.Says(act) == true ? act : null;
+    }
+
+    /// <summary>Parts that have an end at a pin: what is read there is read of them.</summary>
+    private IReadOnlyList<string> AimsAt(PinAddress pin) =>
+        _circuit is not null
+            ? _circuit.PartsAt(pin)
+            :
+            [
+                .. Machine
+                    .Links.Where(l => l.From == pin || l.To == pin)
+                    .Select(l => PartNames.Of(PartNames.Conductor(l, Machine), Machine)),
+                PartNames.Of(new PartRef.Supply(pin), Machine),
+                PartNames.Of(new PartRef.ReturnPath(pin, null), Machine),
+            ];
+
+    /// <summary>A part, or one of several, replaced and tried.</summary>
+    public static Act Fit(IReadOnlyList<string> parts) =>
+        new($"fit {string.Join(" + ", parts)}", ActKind.Fit, string.Join(" and ", parts), "", parts)
+        {
+            SetUp = new SetUp(true, "", "", "", MeterMode.Ohms),
+        };
+
+    /// <summary>A part that is suspected, by its name as people write it; null where there is none.</summary>
+    public string? PartCalled(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var key = PartWords.Key(name);
+        return Causes.FirstOrDefault(c => c.Part.Length > 0 && PartWords.Key(c.Part) == key)?.Part;
+    }
+
+    public Prediction Healthy(Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        return act.Kind == ActKind.Fit ? Prediction.Share(0)
+            : IsOfTable(act) ? Prediction.Share(1)
+            : _circuit is not null ? _circuit.Healthy(act)
+            : act.Kind == ActKind.Read || act.CheckKey is not null ? _path!.Healthy(act)
+            : Prediction.Share(1);
+    }
+
+    private bool IsOfTable(Act act) => act.Kind == ActKind.Try && _functions.FunctionOf(act) is not null;
+
+    public Prediction Predict(Hypothesis cause, int size, Act act)
+    {
+        ArgumentNullException.ThrowIfNull(cause);
+        ArgumentNullException.ThrowIfNull(act);
+        if (act.Kind == ActKind.Fit)
+        {
+            // One of two put right leaves the other.
+            return Prediction.Share(
+                cause.Kind == CauseKind.NothingWrong ? 0.5
+                : cause.Parts.Count > 0 && cause.Parts.All(act.Aims.Contains) ? 1
+                : 0
+            );
+        }
+
+        if (cause.Kind != CauseKind.Part)
+        {
+            return AsideCauses.Predict(cause, size, act);
+        }
+
+        if (_functions.Knows(cause))
+        {
+            return _functions.Predict(cause, size, act);
+        }
+
+        if (IsOfTable(act))
+        {
+            // A function of the table that is a load's own name is worked out; of others the table alone is known.
+            return _functions.Predict(cause.Parts, act, _path?.LetsThrough(cause, size), NameOf);
+        }
+
+        return _circuit is not null ? _circuit.Predict(cause, size, act) : _path!.Predict(cause, size, act);
+    }
+
+    public IReadOnlyList<SharedError> SharedErrors(Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        return act.Kind != ActKind.Read ? []
+            : _circuit is not null ? _circuit.SharedErrors(act)
+            : PathDiagnosis.SharedErrors(act, _path!.Healthy(act));
+    }
+
+    public Hypothesis? Join(Hypothesis first, Hypothesis second) =>
+        _circuit is not null && _circuit.Knows(first) && _circuit.Knows(second) ? _circuit.Join(first, second) : null;
+
+    /// <summary>
+    /// What can be tried or looked at that words name: a function, a load or a lamp by its name, or a position, which stands for what its
+    /// board drives. A state that is named is meant; else the one in which most of it runs.
+    /// </summary>
+    internal IReadOnlyList<Act> Named(IReadOnlyList<string> words)
+    {
+        var tries = Acts.Where(a => a.Kind is ActKind.Try or ActKind.Look).ToList();
+        var state = Machine
+            .Model.States.Where(s => s.Energised)
+            .FirstOrDefault(s => Has(words, SeenNotation.Words(s.Name)) >= 0 || (s.Code.Length > 3 && words.Contains(s.Code)));
+        var running = tries
+            .GroupBy(a => a.State)
+            .OrderByDescending(g => g.Count())
+            .ThenByDescending(g => StateIndex(g.Key))
+            .FirstOrDefault()
+            ?.Key;
+        Act? In(string name)
+        {
+            var of = tries.Where(a => a.Words == name).ToList();
+            return of.Find(a => a.State == state?.Code)
+                ?? (state is null ? of.Find(a => a.State == running) ?? of.MaxBy(a => StateIndex(a.State)) : null);
+        }
+
+        List<(IReadOnlyList<string> Words, Func<Act?> Act)> names =
+        [
+            .. tries.Select(a => a.Words).Distinct().Select(n => ((IReadOnlyList<string>)SeenNotation.Words(n), (Func<Act?>)(() => In(n)))),
+        ];
+        foreach (var position in Machine.Model.Positions)
+        {
+            var (of, prefix) = (SeenNotation.Words(position.Name), position.Prefix);
+            foreach (
+                var load in tries
+                    .Select(a => a.Words)
+                    .Distinct()
+                    .Where(n =>
+                        n.StartsWith($"{prefix}-", StringComparison.Ordinal) || n.StartsWith($"{prefix} ", StringComparison.Ordinal)
+                    )
+            )
+            {
+                var own = SeenNotation.Words(load[prefix.Length..]);
+                names.Add(([.. of, .. own], () => In(load)));
+                names.Add(([.. own, "of", .. of], () => In(load)));
+            }
+
+            if (_circuit?.LoadsOf(prefix) is [var first, ..])
+            {
+                names.Add((of, () => In(first.Name)));
+                names.Add((SeenNotation.Words(prefix), () => In(first.Name)));
+            }
+        }
+
+        List<Act> found = [];
+        var left = words.ToList();
+        // The longest name first: "eye A of zone 3" is not zone 3.
+        foreach (var (name, act) in names.Where(n => n.Words.Count > 0).OrderByDescending(n => n.Words.Count))
+        {
+            while (Has(left, name) is var at and >= 0)
+            {
+                for (var i = 0; i < name.Count; i++)
+                {
+                    left[at + i] = "";
+                }
+
+                if (act() is { } known && found.TrueForAll(f => f.Id != known.Id))
+                {
+                    found.Add(known);
+                }
+            }
+        }
+
+        return found;
+    }
+
+    private int StateIndex(string code) => Machine.Model.States.Index().FirstOrDefault(s => s.Item.Code == code).Index;
+
+    private static int Has(IReadOnlyList<string> words, IReadOnlyList<string> name)
+    {
+        for (var at = 0; name.Count > 0 && at + name.Count <= words.Count; at++)
+        {
+            var i = 0;
+            while (i < name.Count && words[at + i] == name[i])
+            {
+                i++;
+            }
+
+            if (i == name.Count)
+            {
+                return at;
+            }
+        }
+
+        return -1;
+    }
+
+    /// <summary>What is tried, with its state.</summary>
+    public string WordsOf(Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        var state = Machine.Model.States.FirstOrDefault(s => s.Code == act.State)?.Name ?? act.State;
+        return state.Length > 0 ? $"{act.Words}, {state}" : act.Words;
+    }
+
+    public Act? Called(string id) => _acts.GetValueOrDefault(id);
+
+    /// <summary>
+    /// Minutes to put a part right and try it, with what it costs to have fitted it for nothing counted as minutes. Common practice, no
+    /// source.
+    /// </summary>
+    public double CureMinutes(Hypothesis cause)
+    {
+        ArgumentNullException.ThrowIfNull(cause);
+        if (cause.Both.Count > 0)
+        {
+            return cause.Both.Sum(CureMinutes);
+        }
+
+        var law = MachineCircuitPart(cause.Part)?.Law.Kind;
+        return cause.Kind switch
+        {
+            CauseKind.NothingWrong => 5,
+            CauseKind.Setting => 10,
+            CauseKind.Site or CauseKind.Mechanical or CauseKind.Wiring => 40,
+            CauseKind.Unlisted => 180,
+            _ => law switch
+            {
+                LawKind.Fuse or LawKind.Lamp => 4,
+                LawKind.Contact => 8,
+                LawKind.Wire or LawKind.Bond => 14,
+                LawKind.Switch => 30,
+                LawKind.Battery => 40,
+                LawKind.Mains => 40,
+                LawKind.Supply or LawKind.Transformer => 70,
+                LawKind.Motor => 90,
+                LawKind.Load or LawKind.RelayCoil or LawKind.MakeContact or LawKind.BreakContact => 50,
+                LawKind.Output or LawKind.SolidState or LawKind.Regulator or LawKind.Rectifier or LawKind.Led => 130,
+                { } => 60,
+                null when cause.Part.Contains("fuse", StringComparison.OrdinalIgnoreCase) => 4,
+                null when cause.Part.Contains("board", StringComparison.OrdinalIgnoreCase) => 130,
+                null
+                    when cause.Part.Contains("wire", StringComparison.OrdinalIgnoreCase)
+                        || cause.Part.Contains("return", StringComparison.OrdinalIgnoreCase) => 14,
+                _ => 50,
+            },
+        };
+    }
+
+    private CircuitPart? MachineCircuitPart(string name) =>
+        _circuit is null || name.Length == 0 ? null : MachineCircuit.Of(Machine).Parts.FirstOrDefault(p => p.Name == name);
+}

@@ -1,0 +1,523 @@
+using RustyLedger.Core.Measuring;
+using Quantity = RustyLedger.Core.Sums.Quantity;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>Ways of going on that technicians hold to.</summary>
+public enum School
+{
+    /// <summary>The least time to a proved part.</summary>
+    Fastest,
+
+    /// <summary>The usual culprit first.</summary>
+    Usual,
+
+    /// <summary>Strictly along the path.</summary>
+    Path,
+
+    /// <summary>Nothing live.</summary>
+    NoLive,
+
+    /// <summary>No part fitted or swapped to try it.</summary>
+    NoSwaps,
+}
+
+/// <summary>What one outcome of an act would mean.</summary>
+/// <param name="Words">What would be seen, such as <c>about 24 V</c>.</param>
+/// <param name="Chance">That it is seen, 0 to 1.</param>
+/// <param name="Means">What would follow, in words.</param>
+public sealed record OutcomeMeans(string Words, double Chance, string Means);
+
+/// <summary>Something to do next, with the sum that ranked it.</summary>
+/// <param name="Act">Null of leaving, and of fitting a part.</param>
+/// <param name="Fits">The suspects whose part is fitted; empty of other acts.</param>
+/// <param name="Minutes">Of the act itself, what must be changed for it counted.</param>
+/// <param name="ToTheEnd">Expected minutes to the end of the visit, the act itself counted.</param>
+/// <param name="Why">The sum in words.</param>
+public sealed record NextAct(
+    ActKind Kind,
+    Act? Act,
+    string Words,
+    string Fits,
+    double Minutes,
+    double ToTheEnd,
+    IReadOnlyList<OutcomeMeans> Outcomes,
+    string Why
+);
+
+/// <summary>What may be asked of the ranking.</summary>
+/// <param name="Now">How things stand; null where nothing was done yet.</param>
+/// <param name="Minutes">What changes take.</param>
+/// <param name="Depth">How many acts are looked ahead.</param>
+public sealed record NextActRules(School School, SetUp? Now, RoundMinutes Minutes, int Depth = 2)
+{
+    /// <summary>Minutes that leaving and coming again costs. Common practice, no source.</summary>
+    public double Leave { get; init; } = 150;
+
+    /// <summary>Acts that are left out, by their ids: skipped, or not possible here.</summary>
+    public IReadOnlySet<string> LeftOut { get; init; } = new HashSet<string>();
+}
+
+/// <summary>Ranks what can be done by the expected minutes to the end of the visit.</summary>
+public static class NextActs
+{
+    private const int MostHypotheses = 14;
+    private const int MostTests = 36;
+    private const double LeastShare = 1e-4;
+    private const double Slip = 0.03;
+    private const double TryMinutes = 0.6;
+    private const double LookMinutes = 0.2;
+    private const int MostOutcomes = 6;
+
+    /// <param name="suspects">As <see cref="Suspicion"/> gives them.</param>
+    /// <param name="findings">What was done already.</param>
+    public static IReadOnlyList<NextAct> Of(
+        IDiagnosisModel model,
+        IReadOnlyList<SuspectGroup> suspects,
+        IReadOnlyList<Finding> findings,
+        RoundCost cost,
+        NextActRules rules,
+        CancellationToken cancel = default
+    )
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        ArgumentNullException.ThrowIfNull(suspects);
+        ArgumentNullException.ThrowIfNull(findings);
+        ArgumentNullException.ThrowIfNull(cost);
+        ArgumentNullException.ThrowIfNull(rules);
+        var of = suspects.Where(s => s.Share > LeastShare).Take(MostHypotheses).ToList();
+        if (of.Count == 0)
+        {
+            return [];
+        }
+
+        var sum = of.Sum(s => s.Share);
+        var shares = of.Select(s => s.Share / sum).ToArray();
+        // What shows at times only may be read again.
+        var again = of[0].Of[0].Cause.IsIntermittent;
+        var done = findings.Select(f => f.Act.Id).ToHashSet();
+        var sized = Sized(of);
+        List<Candidate> candidates = [];
+        foreach (var act in model.Acts)
+        {
+            cancel.ThrowIfCancellationRequested();
+            if (
+                (done.Contains(act.Id) && !again)
+                || rules.LeftOut.Contains(act.Id)
+                || (rules.School == School.NoLive && act.SetUp is { IsDead: false })
+            )
+            {
+                continue;
+            }
+
+            if (Candidate.Of(act, model, of, sized, shares) is { } candidate)
+            {
+                candidates.Add(candidate);
+            }
+        }
+
+        var now = rules.Now;
+        double Change(SetUp? from, SetUp? to) =>
+            to is null ? 0
+            : from is null ? (double)cost.Begin(to)
+            : (double)cost.Between(from, to);
+        double Own(Act act) =>
+            act.Kind switch
+            {
+                ActKind.Read => (double)rules.Minutes[SetUpChange.Reading].Minutes,
+                ActKind.Look => LookMinutes,
+                _ => TryMinutes,
+            };
+        var best = candidates
+            .OrderByDescending(c => c.Information / (Own(c.Act) + Change(now, c.Act.SetUp) + 0.3))
+            .ThenBy(c => c.Act.Id, StringComparer.Ordinal)
+            .Take(MostTests)
+            .ToList();
+        if (rules.School == School.Path)
+        {
+            // In the order in which the sheet has them: the first that tells something.
+            var inOrder = candidates.FirstOrDefault(c => c.Act.CheckKey is not null && c.Information > 0.01);
+            if (inOrder is not null && !best.Contains(inOrder))
+            {
+                best.Add(inOrder);
+            }
+        }
+
+        var setUps = new List<SetUp?> { now };
+        int IndexOf(SetUp? setUp)
+        {
+            var at = setUp is null ? 0 : setUps.FindIndex(1, s => s == setUp);
+            if (at < 0)
+            {
+                setUps.Add(setUp);
+                at = setUps.Count - 1;
+            }
+
+            return at;
+        }
+
+        var tests = best.ConvertAll(c => new PlannedTest(Own(c.Act), IndexOf(c.Act.SetUp), c.Chance));
+        var cures = IndexOf(new SetUp(true, "", "", "", MeterMode.Ohms));
+        var changes = new double[setUps.Count, setUps.Count];
+        for (var a = 0; a < setUps.Count; a++)
+        {
+            for (var b = 0; b < setUps.Count; b++)
+            {
+                changes[a, b] = Change(setUps[a], setUps[b]);
+            }
+        }
+
+        var problem = new PlannedProblem(shares, [.. of.Select(s => s.CureMinutes)], cures, tests, (a, b) => changes[a, b], rules.Leave);
+        var ranked = ActPlanner.Rank(problem, 0, rules.Depth, null, cancel);
+        List<NextAct> next = [];
+        foreach (var planned in ranked)
+        {
+            var act = planned.Kind switch
+            {
+                PlannedKind.Test => Test(
+                    best[planned.Index],
+                    of,
+                    shares,
+                    changes[0, tests[planned.Index].SetUp] + Own(best[planned.Index].Act),
+                    planned
+                ),
+                PlannedKind.Cure => Cure(of, planned, problem, changes[0, cures]),
+                _ => new NextAct(
+                    ActKind.Leave,
+                    null,
+                    "Leave it safe and come again with parts",
+                    "",
+                    rules.Leave,
+                    planned.Minutes,
+                    [],
+                    $"the way back and forth counted as {rules.Leave:0} min"
+                ),
+            };
+            if (
+                act is not null
+                && !(
+                    rules.School == School.NoSwaps
+                    && act.Kind == ActKind.Fit
+                    && of.First(s => s.Name == act.Fits).Standing != SuspectStanding.Proved
+                )
+            )
+            {
+                next.Add(act);
+            }
+        }
+
+        // Of acts that cost and tell the same, the sheet's own, and one is enough.
+        next =
+        [
+            .. next.OrderBy(a => Math.Round(a.ToTheEnd, 1))
+                .ThenByDescending(a => a.Act?.CheckKey is not null)
+                .GroupBy(a =>
+                    (a.Kind, Math.Round(a.ToTheEnd, 1), a.Fits, string.Join('|', a.Outcomes.Select(o => $"{o.Chance:0.00} {o.Means}")))
+                )
+                .Select(g => g.First()),
+        ];
+        return rules.School switch
+        {
+            School.Usual => [.. next.OrderByDescending(a => Touches(a, of[0])).ThenBy(a => a.ToTheEnd)],
+            School.Path =>
+            [
+                .. next.OrderByDescending(a => a.Act?.CheckKey is not null && a.Kind == ActKind.Read).ThenBy(a => OrderOf(model, a)),
+            ],
+            _ => next,
+        };
+    }
+
+    private static bool Touches(NextAct act, SuspectGroup usual) =>
+        act.Fits == usual.Name || (act.Act?.Aims.Any(usual.Parts.Contains) ?? false);
+
+    private static int OrderOf(IDiagnosisModel model, NextAct act) =>
+        act.Act is null ? int.MaxValue : model.Acts.Index().FirstOrDefault(a => a.Item.Id == act.Act.Id).Index;
+
+    /// <summary>Each hypothesis that counts, with its likely sizes, by the suspect it belongs to.</summary>
+    private static List<(int Suspect, Hypothesis Cause, int Size, double Share)> Sized(List<SuspectGroup> of)
+    {
+        List<(int, Hypothesis, int, double)> all = [];
+        foreach (var (i, suspect) in of.Index())
+        {
+            var least = suspect.Share / 50;
+            var sizes = suspect
+                .Of.SelectMany(w => w.BySize.Select((share, size) => (w.Cause, size, share)))
+                .Where(s => s.share > least)
+                .OrderByDescending(s => s.share)
+                .Take(12)
+                .ToList();
+            var sum = sizes.Sum(s => s.share);
+            all.AddRange(sizes.Select(s => (i, s.Cause, s.size, s.share / sum)));
+        }
+
+        return all;
+    }
+
+    private sealed record Candidate(Act Act, IReadOnlyList<string> Outcomes, IReadOnlyList<double[]> Chance, double Information)
+    {
+        /// <returns>Null where it tells nothing.</returns>
+        public static Candidate? Of(
+            Act act,
+            IDiagnosisModel model,
+            List<SuspectGroup> of,
+            List<(int Suspect, Hypothesis Cause, int Size, double Share)> sized,
+            double[] shares
+        )
+        {
+            var healthy = model.Healthy(act);
+            var shown = sized.ConvertAll(s => model.Predict(s.Cause, s.Size, act));
+            var clusters = Clusters(shown.Append(healthy), act);
+            if (clusters.Count < 2)
+            {
+                return null;
+            }
+
+            var chance = clusters.ConvertAll(_ => new double[of.Count]);
+            void Add(int suspect, Prediction shows, double share)
+            {
+                switch (shows.Kind)
+                {
+                    case PredictionKind.Mixed:
+                        Add(suspect, healthy, share * (1 - shows.Value));
+                        Add(suspect, Prediction.Anything, share * shows.Value);
+                        break;
+                    case PredictionKind.Anything:
+                        foreach (var c in chance)
+                        {
+                            c[suspect] += share / chance.Count;
+                        }
+
+                        break;
+                    default:
+                        var own = share;
+                        if (shows.Kind == PredictionKind.Share)
+                        {
+                            // How somebody says it is not sharp.
+                            foreach (var (i, cluster) in clusters.Index())
+                            {
+                                chance[i][suspect] += share * Likelihood.OfShare(cluster.As, shows.Value);
+                            }
+
+                            break;
+                        }
+
+                        chance[clusters.FindIndex(c => c.Has(shows))][suspect] += own;
+                        break;
+                }
+            }
+
+            foreach (var (i, (suspect, cause, _, share)) in sized.Index())
+            {
+                var shows = shown[i];
+                if (cause.IsIntermittent)
+                {
+                    Add(suspect, shows, share / 2);
+                    Add(suspect, healthy, share / 2);
+                }
+                else
+                {
+                    Add(suspect, shows, share);
+                }
+            }
+
+            for (var h = 0; h < of.Count; h++)
+            {
+                var sum = chance.Sum(c => c[h]);
+                foreach (var c in chance)
+                {
+                    c[h] = ((1 - Slip) * c[h] / sum) + (Slip / chance.Count);
+                }
+            }
+
+            return new Candidate(act, clusters.ConvertAll(c => c.Words), chance, Tells(chance, shares));
+        }
+
+        /// <summary>Bits that it tells on average.</summary>
+        private static double Tells(List<double[]> chance, double[] shares)
+        {
+            var bits = 0.0;
+            foreach (var c in chance)
+            {
+                var sum = 0.0;
+                for (var h = 0; h < shares.Length; h++)
+                {
+                    sum += shares[h] * c[h];
+                }
+
+                for (var h = 0; h < shares.Length; h++)
+                {
+                    bits += shares[h] * c[h] * Math.Log2(c[h] / sum);
+                }
+            }
+
+            return bits;
+        }
+    }
+
+    /// <summary>Outcomes that a person tells apart.</summary>
+    private sealed record Cluster(PredictionKind Kind, double Low, double High, string Words, OutcomeKind As)
+    {
+        public bool Has(Prediction shown) =>
+            Kind == shown.Kind && (Kind != PredictionKind.Number || (shown.Value >= Low - 1e-9 && shown.Value <= High + 1e-9));
+    }
+
+    private static List<Cluster> Clusters(IEnumerable<Prediction> shown, Act act)
+    {
+        var all = shown.Where(s => s.Kind is not (PredictionKind.Mixed or PredictionKind.Anything)).ToList();
+        List<Cluster> clusters = [];
+        var numbers = all.Where(s => s.Kind == PredictionKind.Number).Select(s => s.Value).Order().ToList();
+        var unit = act.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V" : "Ω";
+        if (numbers.Count > 0)
+        {
+            // Cut at the widest gaps that are wide enough to be read.
+            var cuts = Enumerable
+                .Range(1, numbers.Count - 1)
+                .Where(i => numbers[i] - numbers[i - 1] > act.Step + (0.02 * Math.Abs(numbers[i])))
+                .OrderByDescending(i => numbers[i] - numbers[i - 1])
+                .Take(MostOutcomes - 1)
+                .Order()
+                .ToList();
+            var from = 0;
+            foreach (var to in cuts.Append(numbers.Count))
+            {
+                var (low, high) = (numbers[from], numbers[to - 1]);
+                clusters.Add(new Cluster(PredictionKind.Number, low, high, Words(low, high, unit, act.Step), OutcomeKind.Number));
+                from = to;
+            }
+        }
+
+        if (all.Exists(s => s.Kind == PredictionKind.Open))
+        {
+            clusters.Add(new Cluster(PredictionKind.Open, 0, 0, "OL", OutcomeKind.Open));
+        }
+
+        if (all.Exists(s => s.Kind == PredictionKind.Floats))
+        {
+            clusters.Add(new Cluster(PredictionKind.Floats, 0, 0, "next to nothing, or drifting", OutcomeKind.Number));
+        }
+
+        var parts = all.Where(s => s.Kind == PredictionKind.Share).Select(s => s.Value).ToList();
+        if (parts.Count > 0 && parts.Max() - parts.Min() > 0.1)
+        {
+            var isLamp = act.Kind == ActKind.Look;
+            clusters.Add(new Cluster(PredictionKind.Share, 0, 0, isLamp ? "lit" : "works", OutcomeKind.Works));
+            clusters.Add(new Cluster(PredictionKind.Share, 0, 0, isLamp ? "dim" : "weak", OutcomeKind.Weak));
+            clusters.Add(new Cluster(PredictionKind.Share, 0, 0, isLamp ? "out" : "does nothing", OutcomeKind.No));
+        }
+
+        return clusters;
+    }
+
+    /// <summary>What a prediction looks like; empty where it is nothing in particular.</summary>
+    public static string Words(Prediction shown, Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        return shown.Kind switch
+        {
+            PredictionKind.Number => Words(
+                shown.Value,
+                shown.Value,
+                act.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V" : "Ω",
+                act.Step
+            ),
+            PredictionKind.Open => "OL",
+            PredictionKind.Floats => "next to nothing, or drifting",
+            PredictionKind.Share => SeenNotation.WordsOf(
+                shown.Value > 0.8 ? OutcomeKind.Works
+                    : shown.Value > 0.2 ? OutcomeKind.Weak
+                    : OutcomeKind.No,
+                act
+            ),
+            _ => "",
+        };
+    }
+
+    private static string Words(double low, double high, string unit, double step) =>
+        Math.Abs(high - low) <= step * 2
+            ? Math.Abs(low + high) / 2 < step / 2
+                ? $"about 0 {unit}"
+                : $"about {Quantity.Write(Rounded((low + high) / 2, step), unit)}"
+            : $"{Quantity.Write(Rounded(low, step), unit)} to {Quantity.Write(Rounded(high, step), unit)}";
+
+    private static double Rounded(double value, double step)
+    {
+        var to = step >= 1 ? 1 : 0.1;
+        var rounded = Math.Round(value / to) * to;
+        return rounded == 0 ? 0 : rounded;
+    }
+
+    private static NextAct Test(Candidate of, List<SuspectGroup> suspects, double[] shares, double minutes, PlannedAct planned)
+    {
+        List<OutcomeMeans> outcomes = [];
+        foreach (var (o, words) in of.Outcomes.Index())
+        {
+            var chance = of.Chance[o].Zip(shares, (c, s) => c * s).Sum();
+            if (chance < 0.02)
+            {
+                continue;
+            }
+
+            var after = shares.Select((s, h) => s * of.Chance[o][h] / chance).ToArray();
+            outcomes.Add(new OutcomeMeans(words, chance, Means(suspects, shares, after)));
+        }
+
+        return new NextAct(
+            of.Act.Kind,
+            of.Act,
+            of.Act.Words,
+            "",
+            minutes,
+            planned.Minutes,
+            [.. outcomes.OrderByDescending(o => o.Chance)],
+            $"{minutes:0.#} min, tells {of.Information:0.0#} bit; {planned.Minutes:0} min to the end on average"
+        );
+    }
+
+    /// <summary>Who is cleared by an outcome, and who is left.</summary>
+    private static string Means(List<SuspectGroup> suspects, double[] before, double[] after)
+    {
+        const double Gone = 0.02;
+        var cleared = suspects.Where((_, h) => before[h] > 0.05 && after[h] < Gone).Select(s => s.Name).ToList();
+        var (first, share) = after.Select((a, h) => (suspects[h].Name, a)).MaxBy(a => a.a);
+        var left = share >= 0.9 ? $"{first}: {Suspicion.Percent(share)}" : $"{first} is left at {Suspicion.Percent(share)}";
+        return cleared.Count switch
+        {
+            0 => left,
+            1 => $"{cleared[0]} is cleared; {left}",
+            2 => $"{cleared[0]} and {cleared[1]} are cleared; {left}",
+            var n => $"{cleared[0]} and {n - 1} others are cleared; {left}",
+        };
+    }
+
+    private static NextAct Cure(List<SuspectGroup> of, PlannedAct planned, PlannedProblem problem, double change)
+    {
+        var suspect = of[planned.Index];
+        var own = problem.Cures[planned.Index];
+        var isPart = suspect.Kind == CauseKind.Part;
+        var words = isPart
+            ? $"Put {suspect.Name} right and try"
+            : suspect.Kind switch
+            {
+                CauseKind.NothingWrong => "Have it shown once more, beside what it should do",
+                CauseKind.Site => "Look at what the site gives it",
+                CauseKind.Setting => "Go over its settings and jumpers",
+                CauseKind.Mechanical => "Look for what is mechanical",
+                CauseKind.Wiring => "Compare its wiring with the ledger",
+                _ => "Look for what this ledger does not know",
+            };
+        return new NextAct(
+            isPart ? ActKind.Fit : ActKind.Look,
+            null,
+            words,
+            isPart ? suspect.Name : "",
+            own + change,
+            planned.Minutes,
+            [
+                new OutcomeMeans("the fault goes", problem.Shares[planned.Index], "it was that"),
+                new OutcomeMeans("it stays", 1 - problem.Shares[planned.Index], "it was something else"),
+            ],
+            $"{own:0} min with the part counted, {Suspicion.Percent(problem.Shares[planned.Index])} likely; "
+                + $"{planned.Minutes:0} min to the end on average"
+        );
+    }
+}

@@ -1,0 +1,317 @@
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>A hypothesis with its weight after all findings.</summary>
+/// <param name="Share">Of all hypotheses together, 0 to 1.</param>
+/// <param name="BySize">The same for each of its sizes; they sum to <paramref name="Share"/>.</param>
+public sealed record Weighed(Hypothesis Cause, double Share, IReadOnlyList<double> BySize)
+{
+    /// <summary>Its likeliest size.</summary>
+    public int Size
+    {
+        get
+        {
+            var best = 0;
+            for (var i = 1; i < BySize.Count; i++)
+            {
+                best = BySize[i] > BySize[best] ? i : best;
+            }
+
+            return best;
+        }
+    }
+
+    public string Words => Cause.Sizes[Size];
+}
+
+/// <summary>
+/// The shares of all that may be wrong, given that somebody complained and what was found since: every single fault, those that are no
+/// fault of a part, and pairs, searched best first.
+/// </summary>
+public sealed class Posterior
+{
+    // Beyond so little of the best, in logarithms, nothing is worth a digit.
+    private const double Hopeless = 30;
+    private const int Seeds = 14;
+    private const int MostOfHardest = 40;
+
+    private readonly Likelihood _likelihood;
+    private readonly WeighingRules _rules;
+    private readonly double _sumOfOdds;
+    private readonly double[] _speaks;
+
+    // The largest of the logarithms so far.
+    private double _best = double.NegativeInfinity;
+
+    private Posterior(IDiagnosisModel model, IReadOnlyList<Finding> findings, WeighingRules rules)
+    {
+        (Model, _rules) = (model, rules);
+        _likelihood = new Likelihood(model, findings, rules);
+        Findings = _likelihood.Findings;
+        _speaks = new double[Findings.Count];
+        _sumOfOdds = model.Causes.Sum(c => c.Odds);
+        All = [];
+    }
+
+    public IDiagnosisModel Model { get; }
+
+    /// <summary>In the order in which they are weighed.</summary>
+    public IReadOnlyList<Finding> Findings { get; }
+
+    /// <summary>The likeliest first.</summary>
+    public IReadOnlyList<Weighed> All { get; private set; }
+
+    /// <summary>What was not searched holds at most so much; 0 where all was.</summary>
+    public double Unsearched { get; private set; }
+
+    /// <param name="only">Weighs these single ones alone, by their ids; null for all, and pairs.</param>
+    public static Posterior Of(
+        IDiagnosisModel model,
+        IEnumerable<Finding> findings,
+        WeighingRules? rules = null,
+        IReadOnlySet<string>? only = null,
+        CancellationToken cancel = default
+    )
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        ArgumentNullException.ThrowIfNull(findings);
+        var posterior = new Posterior(model, [.. findings], rules ?? WeighingRules.Usual);
+        posterior.Weigh(only, cancel);
+        return posterior;
+    }
+
+    private void Weigh(IReadOnlySet<string>? only, CancellationToken cancel)
+    {
+        var logs = new List<(Hypothesis Cause, double[] BySize)>();
+        foreach (var cause in Model.Causes.Where(c => only is null || only.Contains(c.Id)))
+        {
+            cancel.ThrowIfCancellationRequested();
+            logs.Add((cause, Logs(cause)));
+        }
+
+        Share(logs);
+        if (only is null && Findings.Count > 0 && _rules.Second > 0)
+        {
+            Pairs(logs, cancel);
+        }
+    }
+
+    private double[] Logs(Hypothesis cause)
+    {
+        var prior = Math.Log(cause.Odds / _sumOfOdds) - Math.Log(cause.Sizes.Count);
+        var bySize = new double[cause.Sizes.Count];
+        for (var size = 0; size < bySize.Length; size++)
+        {
+            bySize[size] = prior + _likelihood.Of(cause, size, _speaks, _best - prior - Hopeless);
+            _best = Math.Max(_best, bySize[size]);
+        }
+
+        return bySize;
+    }
+
+    private void Share(List<(Hypothesis Cause, double[] BySize)> logs)
+    {
+        var shares = logs.ConvertAll(l => (l.Cause, BySize: Array.ConvertAll(l.BySize, x => Math.Exp(x - _best))));
+        var all = shares.Sum(s => s.BySize.Sum());
+        All =
+        [
+            .. shares
+                .Select(s => new Weighed(s.Cause, s.BySize.Sum() / all, Array.ConvertAll(s.BySize, x => x / all)))
+                .OrderByDescending(w => w.Share)
+                .ThenBy(w => w.Cause.Id, StringComparer.Ordinal),
+        ];
+    }
+
+    /// <summary>
+    /// A pair explains at best what either explains, and where both move a reading, what lies between the larger of both moves and their
+    /// sum: with the better likelihood of the two for each finding, a bound that sorts the pairs, and an end to the search once what is
+    /// left cannot hold what is asked for. Two faults that hide one another by other ways are not found by it.
+    /// </summary>
+    private void Pairs(List<(Hypothesis Cause, double[] BySize)> logs, CancellationToken cancel)
+    {
+        // A size that is likely alone, and one that explains what the likely ones leave open.
+        var parts = All.Where(w => w.Cause.Kind == CauseKind.Part && !w.Cause.IsIntermittent).ToList();
+        if (parts.Count < 2)
+        {
+            return;
+        }
+
+        var speaks = new Dictionary<(string, int), double[]>();
+        double[] Speaks(Weighed of, int size)
+        {
+            if (!speaks.TryGetValue((of.Cause.Id, size), out var known))
+            {
+                known = new double[Findings.Count];
+                _likelihood.Of(of.Cause, size, known);
+                speaks[(of.Cause.Id, size)] = known;
+            }
+
+            return known;
+        }
+
+        double Prior(Hypothesis a) => Math.Log(a.Odds / _sumOfOdds);
+        var most = Findings.Select(_ => double.NegativeInfinity).ToArray();
+        var candidates = new List<(Weighed Cause, int Size, double[] Speaks, double[] Moves, double Sum)>();
+        var healthy = Findings.Select(f => Model.Healthy(f.Act)).ToArray();
+        foreach (var part in parts)
+        {
+            cancel.ThrowIfCancellationRequested();
+            for (var size = 0; size < part.Cause.Sizes.Count; size++)
+            {
+                var each = Speaks(part, size);
+                var moves = new double[Findings.Count];
+                for (var i = 0; i < moves.Length; i++)
+                {
+                    var shown = Model.Predict(part.Cause, size, Findings[i].Act);
+                    moves[i] =
+                        shown.Kind == healthy[i].Kind && shown.Kind is PredictionKind.Number or PredictionKind.Share
+                            ? shown.Value - healthy[i].Value
+                            : 0;
+                }
+
+                candidates.Add((part, size, each, moves, each.Sum() + Prior(part.Cause)));
+                for (var i = 0; i < most.Length; i++)
+                {
+                    most[i] = Math.Max(most[i], each[i]);
+                }
+            }
+        }
+
+        var read = Findings
+            .Select((f, i) => f.Outcome.Kind == OutcomeKind.Number ? f.Outcome.Value - healthy[i].Value : double.NaN)
+            .ToArray();
+
+        // One of the two explains what fewest explain; beside these, the likeliest alone.
+        const double NearMost = 2;
+        var sorted = candidates.OrderByDescending(c => c.Sum).ToList();
+        var hardest = Enumerable
+            .Range(0, most.Length)
+            .Where(i => _likelihood.Explains(i, most[i]))
+            .Select(i => sorted.Where(c => c.Speaks[i] > most[i] - NearMost).ToList())
+            .MinBy(e => e.Count);
+        var seeds = sorted.Take(Seeds).Concat((hardest ?? []).Take(MostOfHardest)).DistinctBy(c => (c.Cause.Cause.Id, c.Size)).ToList();
+        var second = Math.Log(_rules.Second);
+        var bounds = new Dictionary<(string, string), (Weighed A, Weighed B, List<double> BySize)>();
+        foreach (var a in seeds)
+        {
+            foreach (var b in candidates)
+            {
+                var (one, two) = (a.Cause.Cause, b.Cause.Cause);
+                if (one.Part == two.Part || bounds.ContainsKey((two.Id, one.Id)))
+                {
+                    continue;
+                }
+
+                var bound = second + Prior(one) + Prior(two) - Math.Log(one.Sizes.Count) - Math.Log(two.Sizes.Count);
+                for (var i = 0; i < most.Length; i++)
+                {
+                    bound += MayMeet(a.Moves[i], b.Moves[i], read[i], Findings[i].Act) ? most[i] : Math.Max(a.Speaks[i], b.Speaks[i]);
+                }
+
+                if (bound > _best - Hopeless)
+                {
+                    if (!bounds.TryGetValue((one.Id, two.Id), out var known))
+                    {
+                        known = bounds[(one.Id, two.Id)] = (a.Cause, b.Cause, []);
+                    }
+
+                    known.BySize.Add(bound);
+                }
+            }
+        }
+
+        var pairs = bounds
+            .Values.Select(p => (Bound: p.BySize.Sum(x => Math.Exp(x - _best)), p.A, p.B))
+            .OrderByDescending(p => p.Bound)
+            .ToList();
+        double SumOf(List<(Hypothesis, double[] BySize)> of, double from) => of.Sum(l => l.BySize.Sum(x => Math.Exp(x - from)));
+        var tried = 0;
+        // What is left to search, by its bounds; each as a share of what was found so far.
+        var left = pairs.Sum(p => p.Bound);
+        var (found, scale) = (SumOf(logs, _best), 1.0);
+        foreach (var pair in pairs)
+        {
+            cancel.ThrowIfCancellationRequested();
+            if (left < (1 - _rules.Accounted) * (found + left) || tried >= _rules.MostPairs)
+            {
+                break;
+            }
+
+            left = Math.Max(0, left - (pair.Bound * scale));
+            if (Model.Join(pair.A.Cause, pair.B.Cause) is not { } both)
+            {
+                continue;
+            }
+
+            tried++;
+            var before = _best;
+            var bySize = new double[both.Sizes.Count];
+            var prior = second + Prior(pair.A.Cause) + Prior(pair.B.Cause) - Math.Log(both.Sizes.Count);
+            for (var size = 0; size < bySize.Length; size++)
+            {
+                bySize[size] = prior + _likelihood.Of(both, size, _speaks, _best - prior - Hopeless);
+                _best = Math.Max(_best, bySize[size]);
+            }
+
+            logs.Add((both, bySize));
+            if (_best > before)
+            {
+                var down = Math.Exp(before - _best);
+                (left, scale, found) = (left * down, scale * down, SumOf(logs, _best));
+            }
+            else
+            {
+                found += bySize.Sum(x => Math.Exp(x - _best));
+            }
+        }
+
+        Unsearched = Math.Clamp(left / (SumOf(logs, _best) + left), 0, 1);
+        Share(logs);
+    }
+
+    /// <summary>Whether two moves of a reading together may come to what was read; all three from what a healthy machine reads.</summary>
+    private static bool MayMeet(double a, double b, double read, Act act)
+    {
+        const double Spare = 0.25;
+        if (Math.Min(Math.Abs(a), Math.Abs(b)) <= act.Step)
+        {
+            return false;
+        }
+
+        var (least, most) =
+            Math.Sign(a) == Math.Sign(b) ? (Math.Max(Math.Abs(a), Math.Abs(b)), Math.Abs(a + b)) : (0, Math.Max(Math.Abs(a), Math.Abs(b)));
+        var size = Math.Abs(read);
+        return size >= ((1 - Spare) * least) - act.Step && size <= ((1 + Spare) * most) + act.Step;
+    }
+
+    /// <summary>How each finding speaks of a cause, as a logarithm; with a finding left out of its others where that is wanted.</summary>
+    public double[] Speaks(Weighed of, int without = -1)
+    {
+        ArgumentNullException.ThrowIfNull(of);
+        var speaks = new double[Findings.Count];
+        _likelihood.Of(of.Cause, of.Size, speaks, double.NegativeInfinity, without);
+        return speaks;
+    }
+
+    /// <summary>Whether a cause explains a finding better than a slip would.</summary>
+    /// <param name="speaks">As <see cref="Speaks"/> gives it.</param>
+    public bool Explains(int finding, double speaks) => _likelihood.Explains(finding, speaks);
+
+    /// <summary>
+    /// The logarithm of all findings' likelihood under a cause, by its likeliest size; with one left out where that is wanted.
+    /// </summary>
+    public double LogOf(Weighed of, int without = -1)
+    {
+        ArgumentNullException.ThrowIfNull(of);
+        // Over all its sizes: which of them it is must not be taken from the finding that is left out.
+        var prior = -Math.Log(of.Cause.Sizes.Count);
+        var best = double.NegativeInfinity;
+        var logs = new double[of.Cause.Sizes.Count];
+        for (var size = 0; size < logs.Length; size++)
+        {
+            logs[size] = prior + _likelihood.Of(of.Cause, size, _speaks, double.NegativeInfinity, without);
+            best = Math.Max(best, logs[size]);
+        }
+
+        return best + Math.Log(logs.Sum(l => Math.Exp(l - best)));
+    }
+}

@@ -1,0 +1,318 @@
+using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Visits;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>What is known in a visit, as findings, and what could not be used.</summary>
+/// <param name="Findings">In the order in which they were seen.</param>
+/// <param name="NotUsed">Lines that tell no suspect from another, each with why.</param>
+public sealed record Known(IReadOnlyList<Finding> Findings, IReadOnlyList<(string Id, string Words, string Why)> NotUsed);
+
+/// <summary>How a suspect stood after each finding.</summary>
+public sealed record Moved(string FindingId, IReadOnlyDictionary<string, double> Shares);
+
+/// <summary>What is suspected, why, and what to do next.</summary>
+/// <param name="Next">The best first.</param>
+/// <param name="Moved">How suspicion moved, finding by finding; the last ones.</param>
+/// <param name="Unexplained">Findings that the first suspect does not explain: those to doubt if it is it.</param>
+/// <param name="NothingExplains">Findings that no listed fault explains.</param>
+/// <param name="WorthEntering">A number that is assumed so far and that the readings lean on most; empty where none is.</param>
+public sealed record Reasoned(
+    IReadOnlyList<Finding> Findings,
+    IReadOnlyList<SuspectGroup> Suspects,
+    IReadOnlyList<NextAct> Next,
+    IReadOnlyList<Moved> Moved,
+    IReadOnlyList<Finding> Unexplained,
+    IReadOnlyList<Finding> NothingExplains,
+    double Unsearched,
+    string WorthEntering
+)
+{
+    /// <summary>The one that is proved; null where none is.</summary>
+    public SuspectGroup? Proved => Suspects is [{ Standing: SuspectStanding.Proved } first, ..] ? first : null;
+}
+
+/// <summary>Puts together what a visit knows, weighs it, and ranks what to do next.</summary>
+public static class Reasoning
+{
+    private const int MostMoves = 12;
+    private const int MovesFollowed = 30;
+    private const int MostWeighed = 60;
+
+    /// <param name="complaint">What it was called for; its words are evidence, counted once.</param>
+    /// <param name="seen">What was caught and written down, oldest first.</param>
+    /// <param name="rounds">Of the visit, oldest first.</param>
+    public static Known KnownOf(
+        MachineDiagnosis model,
+        string complaint,
+        IEnumerable<Observation> seen,
+        IEnumerable<(string RoundId, RoundSheet Sheet)> rounds
+    )
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        ArgumentNullException.ThrowIfNull(complaint);
+        ArgumentNullException.ThrowIfNull(seen);
+        ArgumentNullException.ThrowIfNull(rounds);
+        List<Finding> findings = [];
+        List<(string, string, string)> notUsed = [];
+        var moment = 0;
+        void Words(string id, string text, OutcomeKind? usual, Showing showing)
+        {
+            var understood = SeenNotation.Read(text, model, usual);
+            if (understood.Count == 0)
+            {
+                notUsed.Add((id, text, "names nothing that this machine is known to do"));
+                return;
+            }
+
+            moment++;
+            foreach (var (i, words) in understood.Index())
+            {
+                // The same said twice is counted once.
+                if (!findings.Exists(f => f.Act.Id == words.Act.Id && f.Outcome == words.Outcome && f.IsDoubted == words.IsDoubted))
+                {
+                    findings.Add(
+                        new Finding(
+                            understood.Count == 1 ? id : $"{id}/{i}",
+                            words.Act,
+                            words.Outcome,
+                            moment,
+                            words.Showing == Showing.Unknown ? showing : words.Showing,
+                            words.Words,
+                            words.IsDoubted
+                        )
+                    );
+                }
+            }
+        }
+
+        if (complaint.Trim().Length > 0)
+        {
+            Words("complaint", complaint, null, Showing.Yes);
+        }
+
+        foreach (var line in seen)
+        {
+            OutcomeKind? usual = line.Kind switch
+            {
+                ObservationKind.Works => OutcomeKind.Works,
+                ObservationKind.WorksNot => OutcomeKind.No,
+                _ => null,
+            };
+            if (line.Kind is ObservationKind.Works or ObservationKind.WorksNot or ObservationKind.Lamp or ObservationKind.Seen)
+            {
+                Words(line.Id.Value, line.Text, usual, Showing.Unknown);
+            }
+        }
+
+        foreach (var (_, sheet) in rounds)
+        {
+            var moments = new Dictionary<string, int>();
+            foreach (
+                var entry in sheet
+                    .Rows.Select(r => (r.Reading, Check: (Machines.ResolvedCheck?)r.Check))
+                    .Concat(sheet.Extras.Select(e => (Reading: (Entry?)e, Check: (Machines.ResolvedCheck?)null)))
+                    .Where(e => e.Reading is { Value: not null })
+                    .OrderBy(e => e.Reading!.Order)
+            )
+            {
+                if (!moments.TryGetValue(entry.Reading!.State, out var at))
+                {
+                    at = moments[entry.Reading.State] = ++moment;
+                }
+
+                if (Of(entry.Reading, entry.Check, model, at) is { } finding)
+                {
+                    findings.Add(finding);
+                }
+                else
+                {
+                    notUsed.Add((entry.Reading.Id, WordsOf(entry.Reading, model), "says nothing of what is suspected"));
+                }
+            }
+        }
+
+        return new Known(findings, notUsed);
+    }
+
+    private static Finding? Of(Entry reading, Machines.ResolvedCheck? check, MachineDiagnosis model, int moment)
+    {
+        // Taken dead what is read live, or the other way round: it means nothing.
+        if (reading.Verdict is { Kind: VerdictKind.NotJudged, Rule: "taken live" or "taken dead" })
+        {
+            return null;
+        }
+
+        var outcome = reading.Counted switch
+        {
+            NumberReading { Unit: Unit.Volts or Unit.Ohms } number => new ActOutcome(
+                OutcomeKind.Number,
+                (double)number.Value,
+                number.Unsteady
+            ),
+            OverloadReading => new ActOutcome(OutcomeKind.Open),
+            LampReading { Blinks: true } => new ActOutcome(OutcomeKind.Sometimes),
+            LampReading lamp => new ActOutcome(lamp.On ? OutcomeKind.Works : OutcomeKind.No),
+            ContactReading contact => new ActOutcome(contact.Closed ? OutcomeKind.Works : OutcomeKind.No),
+            _ => null,
+        };
+        var act =
+            check is not null ? model.Read(check)
+            : reading is { Red: { } red, Black: { } black } ? model.Extra(red, black, reading.Mode, reading.State)
+            : null;
+        if (outcome is null || act is null)
+        {
+            return null;
+        }
+
+        var remark = reading.Value?.Remark ?? "";
+        return new Finding(
+            reading.Id,
+            act with
+            {
+                NoLoad = Judge.IsWithoutLoad(remark) || check?.Check.Plugged == false,
+            },
+            outcome,
+            moment,
+            remark.Contains("not showing", StringComparison.OrdinalIgnoreCase) ? Showing.No
+                : remark.Contains("showing", StringComparison.OrdinalIgnoreCase) ? Showing.Yes
+                : Showing.Unknown,
+            WordsOf(reading, model),
+            remark.EndsWith('?')
+        );
+    }
+
+    private static string WordsOf(Entry reading, MachineDiagnosis model)
+    {
+        string Printed(PinAddress? pin) => pin is not null && model.Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : "";
+        var state = model.Machine.Model.States.FirstOrDefault(s => s.Code == reading.State)?.Name ?? reading.State;
+        return $"{Printed(reading.Red)}{(reading.CheckKey is null ? $" to {Printed(reading.Black)}" : "")} "
+            + $"{reading.Counted?.Written}{(reading.Value?.Remark is { Length: > 0 } remark ? $" {remark}" : "")}, {state}";
+    }
+
+    /// <summary>Weighs the findings, names the suspects, and ranks what to do next.</summary>
+    public static Reasoned Of(
+        MachineDiagnosis model,
+        IReadOnlyList<Finding> findings,
+        RoundCost cost,
+        NextActRules rules,
+        ProofRule? proof = null,
+        CancellationToken cancel = default
+    )
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        ArgumentNullException.ThrowIfNull(findings);
+        ArgumentNullException.ThrowIfNull(rules);
+        lock (model)
+        {
+            return Weighed(model, findings, cost, rules, proof, cancel);
+        }
+    }
+
+    private static Reasoned Weighed(
+        MachineDiagnosis model,
+        IReadOnlyList<Finding> findings,
+        RoundCost cost,
+        NextActRules rules,
+        ProofRule? proof,
+        CancellationToken cancel
+    )
+    {
+        var posterior = Posterior.Of(model, findings, cancel: cancel);
+        var suspects = Suspicion.Of(posterior, model.CureMinutes, proof);
+        suspects = [.. suspects.Select(s => s.Standing == SuspectStanding.Cleared ? s with { Because = ClearedBy(s, findings) } : s)];
+        var next = findings.Count == 0 && model.Level == 0 ? [] : NextActs.Of(model, suspects, findings, cost, rules, cancel);
+        var (unexplained, nothing) = NotExplained(posterior, suspects);
+        return new Reasoned(
+            findings,
+            suspects,
+            next,
+            MovedOf(model, findings, posterior, suspects, cancel),
+            unexplained,
+            nothing,
+            posterior.Unsearched,
+            WorthEntering(model)
+        );
+    }
+
+    private static string WorthEntering(MachineDiagnosis model) =>
+        model.Level == 3 && CircuitSurvey.Of(MachineCircuit.Of(model.Machine))?.Next is [var first, ..]
+            ? $"{first.Part}: {first.Number.Name}, assumed so far, moves {first.Moves} {(first.Moves == 1 ? "reading" : "readings")}"
+            : "";
+
+    /// <summary>What speaks most against it.</summary>
+    private static string ClearedBy(SuspectGroup suspect, IReadOnlyList<Finding> findings) =>
+        suspect.Speaks.Where(s => s.Factor < 1).MinBy(s => s.Factor) is { } least
+            ? findings.FirstOrDefault(f => f.Id == least.FindingId)?.Words ?? ""
+            : "";
+
+    private static (IReadOnlyList<Finding> Unexplained, IReadOnlyList<Finding> Nothing) NotExplained(
+        Posterior posterior,
+        IReadOnlyList<SuspectGroup> suspects
+    )
+    {
+        if (posterior.Findings.Count == 0 || suspects.Count == 0)
+        {
+            return ([], []);
+        }
+
+        var listed = posterior.All.Where(w => w.Cause.Kind == CauseKind.Part).Take(MostWeighed).Select(w => posterior.Speaks(w)).ToList();
+        var first = suspects.FirstOrDefault(s => s.Kind == CauseKind.Part) is { } leader ? posterior.Speaks(leader.Of[0]) : null;
+        List<Finding> unexplained = [],
+            nothing = [];
+        foreach (var (i, finding) in posterior.Findings.Index())
+        {
+            if (first is not null && !posterior.Explains(i, first[i]))
+            {
+                unexplained.Add(finding);
+            }
+
+            if (listed.Count > 0 && listed.TrueForAll(l => !posterior.Explains(i, l[i])))
+            {
+                nothing.Add(finding);
+            }
+        }
+
+        return (unexplained, nothing);
+    }
+
+    /// <summary>
+    /// The shares of the suspects after each finding, from those that count in the end and those that counted in the beginning.
+    /// </summary>
+    private static List<Moved> MovedOf(
+        MachineDiagnosis model,
+        IReadOnlyList<Finding> findings,
+        Posterior posterior,
+        IReadOnlyList<SuspectGroup> suspects,
+        CancellationToken cancel
+    )
+    {
+        var followed = posterior
+            .All.Where(w => w.Cause.Both.Count == 0)
+            .Take(MovesFollowed)
+            .Select(w => w.Cause.Id)
+            .Concat(model.Causes.OrderByDescending(c => c.Odds).Take(MovesFollowed).Select(c => c.Id))
+            .Concat(model.Causes.Where(c => c.Kind != CauseKind.Part).Select(c => c.Id))
+            .ToHashSet();
+        var groups = suspects
+            .SelectMany(s => s.Of.Select(w => (w.Cause.Id, Group: s.Id)))
+            .DistinctBy(g => g.Id)
+            .ToDictionary(g => g.Id, g => g.Group);
+        List<Moved> moved = [];
+        for (var n = Math.Max(0, findings.Count - MostMoves); n <= findings.Count; n++)
+        {
+            cancel.ThrowIfCancellationRequested();
+            var of = n == findings.Count ? posterior : Posterior.Of(model, findings.Take(n), null, followed, cancel);
+            moved.Add(
+                new Moved(
+                    n == 0 ? "" : findings[n - 1].Id,
+                    of.All.GroupBy(w => groups.GetValueOrDefault(w.Cause.Id, w.Cause.Id)).ToDictionary(g => g.Key, g => g.Sum(w => w.Share))
+                )
+            );
+        }
+
+        return moved;
+    }
+}

@@ -1,0 +1,306 @@
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>How far it has come with a suspect.</summary>
+public enum SuspectStanding
+{
+    Cleared,
+    Possible,
+
+    /// <summary>Likely, and not proved: no act aimed at it has told it from all others yet.</summary>
+    Likely,
+    Proved,
+}
+
+/// <summary>How a finding speaks of a suspect.</summary>
+/// <param name="Factor">How many times likelier it is under this suspect than under all others together; below 1 it speaks against.</param>
+public sealed record SpeaksFor(string FindingId, double Factor);
+
+/// <summary>What would be replaced or repaired: one part, several that no act can tell apart, two at once, or what is no part.</summary>
+/// <param name="Id">The same for the same parts.</param>
+/// <param name="Parts">As printed; empty of what is no part.</param>
+/// <param name="Words">Its likeliest fault.</param>
+/// <param name="AreRivals">No act can tell its parts apart; else they are at fault together.</param>
+public sealed record SuspectGroup(
+    string Id,
+    CauseKind Kind,
+    IReadOnlyList<string> Parts,
+    string Words,
+    double Share,
+    bool AreRivals,
+    IReadOnlyList<Weighed> Of
+)
+{
+    /// <summary>Each finding's, in the order in which they are weighed.</summary>
+    public IReadOnlyList<SpeaksFor> Speaks { get; init; } = [];
+
+    /// <summary>In a technician's words.</summary>
+    public string Name =>
+        Parts.Count == 0 ? Of[0].Words
+        : AreRivals ? Rivals()
+        : string.Join(" and ", Parts);
+
+    /// <summary>A wire and its contacts are said as one thing.</summary>
+    private string Rivals()
+    {
+        var others = Parts.Where(p => !p.StartsWith(Contact, StringComparison.Ordinal)).ToList();
+        return others.Count == 1 && Parts.Count > 1 ? $"{others[0]} or a contact of it"
+            : others.Count == 0
+                ? $"{Parts[0]} or {string.Join(" or ", Parts.Skip(1).Take(2).Select(p => p[Contact.Length..]))}"
+                    + (Parts.Count > 3 ? $" or {Parts.Count - 3} more" : "")
+            : Parts.Count > 3 ? $"{Parts[0]} or one of {Parts.Count - 1} beside it"
+            : string.Join(" or ", Parts);
+    }
+
+    private const string Contact = "contact ";
+
+    public double CureMinutes { get; init; }
+
+    public SuspectStanding Standing { get; init; }
+
+    /// <summary>What proved it, what would overturn it, or what cleared it; may be empty.</summary>
+    public string Because { get; init; } = "";
+}
+
+/// <summary>When a suspect counts as proved.</summary>
+/// <param name="Share">Likely enough, from 0.5 to 1.</param>
+/// <param name="DearShare">The same of a part that is dear to fit for nothing.</param>
+/// <param name="Times">How many times likelier an aimed act must be under it than under all rivals together.</param>
+/// <param name="DearMinutes">From which a cure is dear.</param>
+public sealed record ProofRule(double Share = 0.95, double DearShare = 0.98, double Times = 20, double DearMinutes = 100)
+{
+    public static ProofRule Usual { get; } = new();
+}
+
+/// <summary>The suspects of a posterior, by what would be replaced.</summary>
+public static class Suspicion
+{
+    // Below it a suspect is struck out.
+    internal const double ClearedShare = 0.005;
+    private const double MostToMerge = 12;
+    private const double WorthMerging = 0.01;
+    private const int RivalsWeighed = 40;
+
+    /// <param name="posterior">Of all findings.</param>
+    /// <returns>The likeliest first.</returns>
+    public static IReadOnlyList<SuspectGroup> Of(Posterior posterior, Func<Hypothesis, double> cureMinutes, ProofRule? proof = null)
+    {
+        ArgumentNullException.ThrowIfNull(posterior);
+        ArgumentNullException.ThrowIfNull(cureMinutes);
+        var rule = proof ?? ProofRule.Usual;
+        var groups = posterior
+            .All.GroupBy(w => w.Cause.Kind != CauseKind.Part ? w.Cause.Id : string.Join(" + ", w.Cause.Parts.Order(StringComparer.Ordinal)))
+            .Select(g => Group(g.Key, [.. g.OrderByDescending(w => w.Share)], false))
+            .OrderByDescending(g => g.Share)
+            .ThenBy(g => g.Id, StringComparer.Ordinal)
+            .ToList();
+        groups = Merged(groups, posterior.Model);
+        var speaks = groups.Take(RivalsWeighed).ToDictionary(g => g.Id, g => posterior.Speaks(g.Of[0]));
+        List<SuspectGroup> all = [];
+        foreach (var (i, group) in groups.Index())
+        {
+            var with = group with
+            {
+                CureMinutes = group.Of.Where(w => w.Share > group.Share / 100).Select(w => cureMinutes(w.Cause)).DefaultIfEmpty(60).Min(),
+            };
+            all.Add(
+                i >= RivalsWeighed
+                    ? with with
+                    {
+                        Standing = with.Share < ClearedShare ? SuspectStanding.Cleared : SuspectStanding.Possible,
+                    }
+                    : with with
+                    {
+                        Speaks = SpeaksOf(with, groups, speaks, posterior),
+                        Standing =
+                            with.Share < ClearedShare ? SuspectStanding.Cleared
+                            : with.Share >= 0.5 ? SuspectStanding.Likely
+                            : SuspectStanding.Possible,
+                    }
+            );
+        }
+
+        if (all is [{ Kind: CauseKind.Part } first, ..] && posterior.Findings.Count > 0)
+        {
+            all[0] = Proof(first, posterior, rule);
+        }
+
+        return all;
+    }
+
+    private static SuspectGroup Group(string id, List<Weighed> of, bool areRivals) =>
+        new(
+            id,
+            of[0].Cause.Kind,
+            areRivals ? [.. of.Select(w => w.Cause.Part).Distinct()] : of[0].Cause.Parts,
+            of[0].Words,
+            of.Sum(w => w.Share),
+            areRivals,
+            of
+        );
+
+    /// <summary>Rivals that no act tells apart become one group.</summary>
+    private static List<SuspectGroup> Merged(List<SuspectGroup> groups, IDiagnosisModel model)
+    {
+        var merged = new List<SuspectGroup>();
+        foreach (var group in groups)
+        {
+            if (group.Share < WorthMerging || merged.Count > MostToMerge || group.Kind != CauseKind.Part || group.Parts.Count > 1)
+            {
+                merged.Add(group);
+                continue;
+            }
+
+            var at = merged.FindIndex(m =>
+                m.Kind == CauseKind.Part && (m.AreRivals || m.Parts.Count == 1) && AreOne(m.Of[0], group.Of[0], model)
+            );
+            if (at < 0)
+            {
+                merged.Add(group);
+            }
+            else
+            {
+                merged[at] = Group(merged[at].Id, [.. merged[at].Of, .. group.Of], true);
+            }
+        }
+
+        // Two at once: one of several rivals beside another is one line.
+        var rivals = merged.Where(g => g.AreRivals).SelectMany(g => g.Parts.Select(p => (p, g))).ToDictionary(p => p.p, p => p.g);
+        string Beside(SuspectGroup pair) =>
+            string.Join(" + ", pair.Parts.Select(p => rivals.TryGetValue(p, out var of) ? of.Id : p).Order(StringComparer.Ordinal));
+        return
+        [
+            .. merged
+                .Where(g => g.Parts.Count < 2 || g.AreRivals)
+                .Concat(
+                    merged
+                        .Where(g => g.Parts.Count > 1 && !g.AreRivals)
+                        .GroupBy(Beside)
+                        .Select(g => Group(g.Key, [.. g.SelectMany(x => x.Of).OrderByDescending(w => w.Share)], false))
+                )
+                .OrderByDescending(g => g.Share)
+                .ThenBy(g => g.Id, StringComparer.Ordinal),
+        ];
+    }
+
+    /// <summary>Whether each shows the same as the other in every act there is, as far as anybody can read it.</summary>
+    private static bool AreOne(Weighed a, Weighed b, IDiagnosisModel model) =>
+        a.Cause.IsIntermittent == b.Cause.IsIntermittent
+        && model.Acts.All(act => !AreApart(model.Predict(a.Cause, a.Size, act), model.Predict(b.Cause, b.Size, act), act));
+
+    internal static bool AreApart(Prediction a, Prediction b, Act act) =>
+        (a.Kind, b.Kind) switch
+        {
+            (PredictionKind.Number, PredictionKind.Number) => Math.Abs(a.Value - b.Value)
+                > (act.Step / 2) + (0.02 * Math.Max(Math.Abs(a.Value), Math.Abs(b.Value))) + a.Spread + b.Spread,
+            (PredictionKind.Share, PredictionKind.Share) => Math.Abs(a.Value - b.Value) > 0.3,
+            (PredictionKind.Floats, PredictionKind.Number) => Math.Abs(b.Value) > 10 * act.Step,
+            (PredictionKind.Number, PredictionKind.Floats) => Math.Abs(a.Value) > 10 * act.Step,
+            (PredictionKind.Anything, _) or (_, PredictionKind.Anything) => false,
+            var (x, y) => x != y,
+        };
+
+    private static List<SpeaksFor> SpeaksOf(
+        SuspectGroup of,
+        List<SuspectGroup> groups,
+        Dictionary<string, double[]> speaks,
+        Posterior posterior
+    )
+    {
+        var own = speaks[of.Id];
+        // The likeliest rival counts fully where this suspect holds all there is.
+        var rivals = groups.Take(RivalsWeighed).Where(g => g.Id != of.Id).ToList();
+        var left = Math.Max(1e-12, rivals.Sum(r => r.Share));
+        List<SpeaksFor> all = [];
+        foreach (var (i, finding) in posterior.Findings.Index())
+        {
+            var under = rivals.Sum(r => r.Share / left * Math.Exp(speaks[r.Id][i]));
+            all.Add(new SpeaksFor(finding.Id, Math.Clamp(Math.Exp(own[i]) / Math.Max(1e-12, under), 1e-3, 1e3)));
+        }
+
+        return all;
+    }
+
+    /// <summary>
+    /// Likely enough, and an act that was aimed at it has an outcome that is so many times likelier under it than under all rivals
+    /// together, weighed by what everything else says of them.
+    /// </summary>
+    private static SuspectGroup Proof(SuspectGroup first, Posterior posterior, ProofRule rule)
+    {
+        var wanted = first.CureMinutes >= rule.DearMinutes ? rule.DearShare : rule.Share;
+        if (first.Share < wanted)
+        {
+            return first with { Because = $"likely at {Percent(first.Share)}; proved needs {Percent(wanted)} and an act aimed at it" };
+        }
+
+        var parts = first.Parts.ToHashSet();
+        var best = 0.0;
+        foreach (var (i, finding) in posterior.Findings.Index())
+        {
+            if (finding.IsDoubted || !finding.Act.Aims.Any(parts.Contains))
+            {
+                continue;
+            }
+
+            var times = TimesLikelier(first, posterior, i);
+            best = Math.Max(best, times);
+            if (times >= rule.Times)
+            {
+                return first with
+                {
+                    Standing = SuspectStanding.Proved,
+                    Because = $"{finding.Words}: {Times(times)} likelier than under all others together",
+                };
+            }
+        }
+
+        return first with
+        {
+            Because =
+                best > 0
+                    ? $"likely; the best act aimed at it is {Times(best)} likelier under it than under all others together, "
+                        + $"proved needs {rule.Times:0} times"
+                    : "likely; no act aimed at it was done yet",
+        };
+    }
+
+    internal static double TimesLikelier(SuspectGroup group, Posterior posterior, int finding)
+    {
+        var without = Posterior.Of(posterior.Model, posterior.Findings.Where((_, i) => i != finding), null, Singles(posterior));
+        var own = group.Of.Select(w => w.Cause.Id).ToHashSet();
+        var parts = group.Parts.ToHashSet();
+        var (under, weight, of, ofWeight) = (0.0, 0.0, 0.0, 0.0);
+        foreach (var rival in without.All.Where(w => w.Share > 1e-5))
+        {
+            var p = Math.Exp(posterior.LogOf(rival) - posterior.LogOf(rival, finding));
+            if (own.Contains(rival.Cause.Id) || (rival.Cause.Part.Length > 0 && parts.Contains(rival.Cause.Part)))
+            {
+                (of, ofWeight) = (of + (rival.Share * p), ofWeight + rival.Share);
+            }
+            else
+            {
+                (under, weight) = (under + (rival.Share * p), weight + rival.Share);
+            }
+        }
+
+        if (ofWeight == 0)
+        {
+            // Two at once: they are not among the single ones.
+            var pair = group.Of[0];
+            (of, ofWeight) = (Math.Exp(posterior.LogOf(pair) - posterior.LogOf(pair, finding)), 1);
+        }
+
+        return weight == 0 || under == 0 ? 1000 : Math.Min(1000, of / ofWeight / (under / weight));
+    }
+
+    private static HashSet<string> Singles(Posterior posterior) => [.. posterior.Model.Causes.Select(c => c.Id)];
+
+    internal static string Percent(double share) =>
+        share > 0.995 ? "over 99 %"
+        : share < 0.01 ? "under 1 %"
+        : $"{Math.Round(100 * share)} %";
+
+    internal static string Times(double times) =>
+        times >= 1000 ? "over 1000 times"
+        : times >= 10 ? $"{times:0} times"
+        : $"{times:0.#} times";
+}

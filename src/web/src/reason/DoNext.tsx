@@ -1,0 +1,286 @@
+import { useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { LiveAnswer, NewLine, NextActView, ReasonView, RoundView, VisitStart } from '../api/generated';
+import type { Refusal } from '../api/ledger';
+import { newId } from '../api/newId';
+import { AskLive } from '../measuring/AskLive';
+import { Choice } from '../measuring/Entry';
+import { discard, nextOrder, store } from '../measuring/lines';
+import { lineOf, probed } from '../measuring/sheet';
+import { meterName } from '../people/person';
+import { Key } from '../ui/Key';
+import { useDraft } from '../ui/useDraft';
+import { useKeys } from '../ui/useKeys';
+import { Wire } from '../ui/Wire';
+import { minutes, seenAs, triedAs } from './words';
+
+interface DoNextProps {
+  view: ReasonView;
+  start: VisitStart;
+  round: RoundView | undefined;
+  personId: string;
+  act: NextActView;
+  /** Keeps a line of what was seen. */
+  say: (text: string) => Promise<boolean>;
+  /** It cannot be done here. */
+  leaveOut: () => void;
+  /** A reading was stored, or waits. */
+  stored: () => void;
+}
+
+/** The one act that is best, as large as the work wants it; what each of its outcomes would mean stands below. */
+export function DoNext(props: DoNextProps) {
+  const { act, start, leaveOut } = props;
+  const [why, setWhy] = useState(false);
+  useKeys((key) => {
+    if (key === '?') {
+      setWhy(!why);
+    }
+    return key === '?';
+  });
+  return (
+    <section aria-label="Do this next" className="pb-1">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="grow">Do this next</h2>
+        <p className="text-[14px] text-ink-2">
+          {minutes(act.minutes)}
+          {act.isDead && act.kind !== 'leave' && start.safety.state.condition !== 'provedDead' && (
+            <>
+              ,{' '}
+              <Link className="link" to={`/visits/${start.visitId}/safe`}>
+                dead: prove it first
+              </Link>
+            </>
+          )}
+        </p>
+        <button
+          type="button"
+          aria-expanded={why}
+          className="cursor-pointer text-[14px] text-ink-2 max-[899px]:min-h-[44px]"
+          onClick={() => setWhy(!why)}
+        >
+          Why this <Key>?</Key>
+        </button>
+      </div>
+      {act.kind === 'read' ? (
+        <ToRead {...props} />
+      ) : act.kind === 'try' || (act.kind === 'look' && act.says) ? (
+        <ToTry {...props} />
+      ) : act.kind === 'fit' ? (
+        <ToFit {...props} />
+      ) : (
+        <p className="py-2 text-[26px] leading-tight font-bold">{act.words}</p>
+      )}
+      {why && <p className="py-1 text-[14px]">{act.why}.</p>}
+      <ul aria-label="What each outcome means">
+        {act.outcomes.slice(0, 4).map((o) => (
+          <li
+            key={o.words}
+            className="grid grid-cols-[170px_1fr_54px] gap-x-3 border-b border-rule py-1 leading-snug max-[899px]:grid-cols-[110px_1fr_48px]"
+          >
+            <span className="font-mono">{o.words}</span>
+            <span>{o.means}</span>
+            <span className="text-right font-mono text-[14px] text-ink-2">{Math.round(100 * o.chance)} %</span>
+          </li>
+        ))}
+      </ul>
+      {act.kind === 'leave' ? (
+        <p className="py-1">
+          <Link className="link inline-flex min-h-[44px] items-center" to={`/visits/${start.visitId}`}>
+            End the visit
+          </Link>
+        </p>
+      ) : (
+        act.kind !== 'fit' && (
+          <button type="button" className="link mt-1 text-[14px] max-[899px]:min-h-[44px]" onClick={leaveOut}>
+            Cannot be done here
+          </button>
+        )
+      )}
+    </section>
+  );
+}
+
+function ToRead({ act, round, personId, stored }: DoNextProps) {
+  const [typed, setTyped] = useDraft(`reason-reading/${act.id}`);
+  const [error, setError] = useState<Refusal | null>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const chosen = useRef<number | null>(null);
+  const row = act.checkKey ? round?.rows.find((r) => r.key === act.checkKey) : undefined;
+  const keep = async (what: Partial<NewLine> = {}) => {
+    if (!round || !typed.trim()) {
+      return;
+    }
+    chosen.current = what.choice ?? null;
+    const line: NewLine = row
+      ? lineOf(row, personId, { typed, ...what })
+      : {
+          id: newId(),
+          order: nextOrder(),
+          kind: 'taken',
+          checkKey: null,
+          red: probed(act.red),
+          black: probed(act.black),
+          mode: act.mode,
+          state: act.state,
+          plugged: null,
+          limit: null,
+          tolerance: { percent: 5, volts: 0.3, ohms: 0.5 },
+          typed,
+          choice: null,
+          target: null,
+          reason: '',
+          deviceTime: new Date().toISOString(),
+          personId,
+          meter: meterName(),
+          ...what,
+        };
+    setError(null);
+    const outcome = await store(round.id, line);
+    if (outcome.kind === 'refused') {
+      await discard(line.id);
+      setError(outcome.refusal);
+      return;
+    }
+    setTyped('');
+    stored();
+  };
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-x-6 pt-1">
+        <div>
+          <p className="flex items-center gap-3 font-mono text-[46px] leading-[1.1] font-bold whitespace-nowrap max-[899px]:text-[38px]">
+            <Tip className="fill-[#b8202c]" />
+            <span>
+              <span className="sr-only">Red probe on </span>
+              {act.red?.printed}
+            </span>
+          </p>
+          <p className="flex items-center gap-3 font-mono text-[26px] leading-[1.2] font-bold text-ink-2 max-[899px]:text-[22px]">
+            <Tip className="fill-[#1b1b1b] stroke-rule-2" />
+            <span>
+              <span className="sr-only">Black probe on </span>
+              {act.black?.printed}
+            </span>
+          </p>
+        </div>
+        <p className="min-w-0 leading-snug">
+          {act.red && (
+            <b>
+              <Wire colours={act.red.colours} words={act.red.colourWords} />
+            </b>
+          )}
+          <span className="block font-bold">{act.red?.signal}</span>
+          <span className="block">
+            {act.modeWords}, {act.stateName}
+            {!act.checkKey && act.words.includes(', across ') && `, across ${act.words.split(', across ')[1] ?? ''}`}
+          </span>
+        </p>
+      </div>
+      <div className={`mt-1 flex items-stretch border-2 ${error ? 'border-out' : 'border-ink'}`}>
+        <input
+          ref={field}
+          autoFocus
+          autoComplete="off"
+          autoCapitalize="off"
+          spellCheck={false}
+          inputMode="decimal"
+          aria-label={`Reading at ${act.red?.printed ?? ''}`}
+          aria-invalid={error !== null}
+          className="h-[54px] w-full min-w-0 bg-sheet px-4 font-mono text-[38px] font-bold caret-rust"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') {
+              event.preventDefault();
+              void keep();
+            } else if (event.key === '*' && typed === '') {
+              event.preventDefault();
+              setTyped('OL');
+            }
+          }}
+        />
+        <span className="flex min-w-[58px] items-center justify-center border-l border-rule-2 px-3 text-[24px] text-ink-2">
+          {act.unit}
+        </span>
+        <button type="button" className="action min-w-[84px]" disabled={!typed.trim()} onClick={() => void keep()}>
+          Store
+        </button>
+      </div>
+      <AskLive
+        error={error}
+        answer={(alive: LiveAnswer) =>
+          void keep({ alive, ...(chosen.current === null ? {} : { choice: chosen.current }) })
+        }
+        mistyped={() => {
+          setError(null);
+          setTyped('');
+          field.current?.focus();
+        }}
+      />
+      <Choice error={error} choose={(choice) => void keep({ choice })} />
+    </>
+  );
+}
+
+function ToTry({ act, say, start }: DoNextProps) {
+  const isLamp = act.kind === 'look';
+  return (
+    <div className="py-1">
+      <p className="text-[34px] leading-tight font-bold">{act.words}</p>
+      <p>
+        {isLamp ? 'Look at it' : 'Try it'}, {act.stateName}. Nobody in its way.
+      </p>
+      <div className="mt-2 flex flex-wrap gap-3">
+        {(isLamp ? seenAs : triedAs).map(([kind, words], i) => (
+          <button
+            key={kind}
+            type="button"
+            autoFocus={i === 0}
+            className="quiet min-h-[48px] border-ink px-4 text-[17px] font-bold"
+            onClick={() => void say(`${act.says}: ${words}`)}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      {start.hasEnded && <p className="text-ink-2">The visit has ended.</p>}
+    </div>
+  );
+}
+
+function ToFit({ act, say }: DoNextProps) {
+  return (
+    <div className="py-1">
+      <p className="text-[26px] leading-tight font-bold">{act.words}</p>
+      <p className="text-ink-2">
+        Isolate it first. Before a new part is switched on: is what it feeds shown not shorted? Else the new one goes
+        too.
+      </p>
+      <div className="mt-2 flex flex-wrap gap-3">
+        <button
+          type="button"
+          className="quiet min-h-[48px] border-ink px-4 text-[17px] font-bold"
+          onClick={() => void say(`replaced ${act.says}: the fault went`)}
+        >
+          The fault went
+        </button>
+        <button
+          type="button"
+          className="quiet min-h-[48px] border-ink px-4 text-[17px] font-bold"
+          onClick={() => void say(`replaced ${act.says}: it stayed`)}
+        >
+          It stayed
+        </button>
+      </div>
+    </div>
+  );
+}
+
+function Tip({ className }: { className: string }) {
+  return (
+    <svg viewBox="0 0 10 34" className="h-[0.95em] w-[14px] shrink-0" aria-hidden="true">
+      <path d="M1,34 V6 Q1,1 5,0.5 Q9,1 9,6 V34 Z" className={className} />
+    </svg>
+  );
+}

@@ -1,0 +1,246 @@
+using RustyLedger.Core.Circuits;
+using RustyLedger.Core.Diagnosis;
+using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
+
+namespace RustyLedger.Core.Tests.Diagnosis;
+
+/// <summary>The suspects of a machine by its circuit, by its wiring, and by its functions.</summary>
+public sealed class MachineDiagnosisTests
+{
+    private static ResolvedMachine WithCircuit() =>
+        Sample.Resolved(
+            model: Sample.Model with
+            {
+                Links =
+                [
+                    .. Sample.Model.Links,
+                    new("r1", Probe.At("ps", "minus"), Probe.At("z1", "j1-2"), false),
+                    new("r2", Probe.At("z1", "j2-2"), Probe.At("z2", "j1-2"), false),
+                ],
+                Circuit = new CircuitSheet(
+                    [
+                        new CircuitRow("r0", "PS", "", "supply 24 V", "", ""),
+                        new CircuitRow("r1", "load 1", "Z1-J2·1 to Z1-J2·2", "resistor 60 Ω", "", ""),
+                        new CircuitRow("r2", "load 2", "Z2-J2·1 to Z2-J2·2", "resistor 20 Ω", "", ""),
+                    ],
+                    []
+                ),
+            }
+        );
+
+    private static MachineDiagnosis Of(ResolvedMachine machine) => MachineDiagnosis.Of(machine, FeedGraph.Of(machine));
+
+    private static Finding Tried(MachineDiagnosis model, string part, OutcomeKind outcome) =>
+        model.Acts.First(a => a.Kind == ActKind.Try && a.Words == part) is var act
+            ? new Finding($"try {part}", act, new ActOutcome(outcome), 0, Showing.Unknown, $"{part} {outcome}", false)
+            : null!;
+
+    private static Finding Read(Act act, double value) =>
+        new(act.Id, act, new ActOutcome(OutcomeKind.Number, Math.Round(value, 2)), 0, Showing.Unknown, $"{act.Words} {value:0.##}", false);
+
+    private static Finding Open(Act act) =>
+        new(act.Id, act, new ActOutcome(OutcomeKind.Open), 0, Showing.Unknown, $"{act.Words} OL", false);
+
+    private static SuspectGroup Leader(Posterior of, MachineDiagnosis model) => Suspicion.Of(of, model.CureMinutes)[0];
+
+    [Fact]
+    public void What_works_clears_what_it_shares_and_leaves_what_only_the_dead_function_uses()
+    {
+        var model = Of(WithCircuit());
+        Assert.Equal(3, model.Level);
+        var before = Posterior.Of(model, []);
+        var after = Posterior.Of(model, [Tried(model, "load 1", OutcomeKind.Works), Tried(model, "load 2", OutcomeKind.No)]);
+        double Share(Posterior of, string part) => of.All.Where(w => w.Cause.Part == part).Sum(w => w.Share);
+        Assert.True(Share(after, "PS") < 0.02, $"{Share(after, "PS")}");
+        Assert.True(Share(after, "Z1-F1") < 0.01);
+        Assert.True(Share(after, "Z2-F1") > 3 * Share(before, "Z2-F1"), $"{Share(before, "Z2-F1")} {Share(after, "Z2-F1")}");
+        Assert.True(Share(after, "load 2") > 2 * Share(before, "load 2"));
+    }
+
+    /// <summary>Every single fault, read at every pin as it would be: the true part is among the first, and never impossible.</summary>
+    [Fact]
+    public void Honest_readings_lead_to_the_true_part()
+    {
+        var machine = WithCircuit();
+        var model = Of(machine);
+        var reads = model.Acts.Where(a => a.Kind == ActKind.Read).ToList();
+        var (seen, first, least) = (0, 0, 1.0);
+        foreach (var cause in model.Causes.Where(c => c.Kind == CauseKind.Part && !c.IsIntermittent))
+        {
+            var size = cause.Sizes.Count - 1;
+            var shown = reads.ConvertAll(a => (Act: a, Healthy: model.Healthy(a), Faulty: model.Predict(cause, size, a)));
+            if (shown.TrueForAll(s => !Suspicion.AreApart(s.Healthy, s.Faulty, s.Act)))
+            {
+                continue;
+            }
+
+            seen++;
+            var found = shown.Where(s => s.Faulty.Kind == PredictionKind.Number).Select(s => Read(s.Act, s.Faulty.Value)).ToList();
+            var posterior = Posterior.Of(model, found);
+            var suspects = Suspicion.Of(posterior, model.CureMinutes);
+            first += suspects.Take(3).Any(s => s.Parts.Contains(cause.Part)) ? 1 : 0;
+            least = Math.Min(least, posterior.All.Where(w => w.Cause.Parts.Contains(cause.Part)).Sum(w => w.Share));
+        }
+
+        Assert.True(seen > 20);
+        Assert.True(first > 0.95 * seen, $"{first} of {seen}");
+        Assert.True(least > 1e-3, $"{least}");
+    }
+
+    [Fact]
+    public void One_part_is_proved_by_the_act_aimed_at_it_and_never_by_its_odds_alone()
+    {
+        var machine = WithCircuit();
+        var model = Of(machine);
+        var truth = model.Causes.Single(c => c.Part == "Z2-F1" && c.Sizes[0].Contains("blown", StringComparison.Ordinal));
+        var posterior = Posterior.Of(model, [Tried(model, "load 1", OutcomeKind.Works), Tried(model, "load 2", OutcomeKind.No)]);
+        Assert.NotEqual(SuspectStanding.Proved, Leader(posterior, model).Standing);
+
+        // Following the best reading each time.
+        List<Finding> found = [.. posterior.Findings];
+        for (var step = 0; step < 8; step++)
+        {
+            posterior = Posterior.Of(model, found);
+            var suspects = Suspicion.Of(posterior, model.CureMinutes);
+            if (suspects[0].Standing == SuspectStanding.Proved)
+            {
+                break;
+            }
+
+            var next = NextActs
+                .Of(
+                    model,
+                    suspects,
+                    found,
+                    RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(machine)),
+                    new NextActRules(School.NoSwaps, null, RoundMinutes.Usual)
+                )
+                .First(a => a.Kind == ActKind.Read);
+            var shown = model.Predict(truth, 0, next.Act!);
+            found.Add(Read(next.Act!, shown.Kind == PredictionKind.Number ? shown.Value : 0.02));
+        }
+
+        var leader = Leader(Posterior.Of(model, found), model);
+        Assert.Equal(SuspectStanding.Proved, leader.Standing);
+        Assert.Contains("Z2-F1", leader.Parts);
+        Assert.InRange(found.Count, 3, 7);
+        Assert.Contains("likelier than under all others together", leader.Because, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Two_faults_at_once_are_found_as_two()
+    {
+        var model = Of(WithCircuit());
+        var first = model.Causes.Single(c => c.Part == "load 1" && c.Sizes[0].Contains("open", StringComparison.Ordinal));
+        var second = model.Causes.Single(c => c.Part == "Z2-F1" && c.Sizes[0].Contains("blown", StringComparison.Ordinal));
+        var both = model.Join(first, second)!;
+        List<Finding> found =
+        [
+            Tried(model, "load 1", OutcomeKind.No),
+            Tried(model, "load 2", OutcomeKind.No),
+            .. model
+                .Acts.Where(a => a.Kind == ActKind.Read && a.Mode is MeterMode.DcVolts or MeterMode.Ohms)
+                .Select(a => (a, Shown: model.Predict(both, 0, a)))
+                .Where(s => s.Shown.Kind is PredictionKind.Number or PredictionKind.Open)
+                .Select(s => s.Shown.Kind == PredictionKind.Open ? Open(s.a) : Read(s.a, s.Shown.Value)),
+        ];
+        var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
+        Assert.Equal(["Z2-F1", "load 1"], suspects[0].Parts.Order(StringComparer.Ordinal));
+        Assert.False(suspects[0].AreRivals);
+    }
+
+    [Fact]
+    public void What_fits_nothing_brings_the_unlisted_to_the_front()
+    {
+        var model = Of(WithCircuit());
+        // Reversed and doubled, here and there: no single fault of this circuit does that.
+        var found = model
+            .Acts.Where(a => a.Kind == ActKind.Read && a.Mode == MeterMode.DcVolts)
+            .Take(4)
+            .Select((a, i) => Read(a, (double[])[-11, 37, -5, 41] is var odd ? odd[i] : 0))
+            .ToList();
+        var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
+        Assert.Equal(CauseKind.Unlisted, suspects[0].Kind);
+    }
+
+    /// <summary>At level 1 the suspects are those of the bad stretch, whatever the table of odds says of them.</summary>
+    [Theory]
+    [InlineData("24.1", "0.0")]
+    [InlineData("24.0", "12.0")]
+    public void By_the_wiring_alone_the_suspects_are_the_bad_stretch(string good, string bad)
+    {
+        var machine = Sample.Resolved();
+        var graph = FeedGraph.Of(machine);
+        var model = MachineDiagnosis.Of(machine, graph);
+        Assert.Equal(1, model.Level);
+        var rows = RoundSheet.Of(machine, graph, []).Rows.Where(r => SheetOrder.TracesPower(r.Check)).ToList();
+        var (near, far) = (rows[0].Check, rows[^1].Check);
+        Entry[] entries = [Sample.Reading(1, near.Key, good), Sample.Reading(2, far.Key, bad)];
+        var report = RoundSheet.Of(machine, graph, entries).Paths.Single(p => p.State.Code == far.State.Code).Report;
+        var posterior = Posterior.Of(
+            model,
+            [
+                Read(model.Read(near)!, double.Parse(good, System.Globalization.CultureInfo.InvariantCulture)),
+                Read(model.Read(far)!, double.Parse(bad, System.Globalization.CultureInfo.InvariantCulture)),
+            ]
+        );
+        var stretch = report.Suspects.Select(l => $"link/{graph[l].Id}").ToHashSet();
+        var suspected = posterior
+            .All.Where(w => w.Share > 0.03 && w.Cause.Id.StartsWith("link/", StringComparison.Ordinal))
+            .Select(w => w.Cause.Id)
+            .ToHashSet();
+        Assert.NotEmpty(stretch);
+        Assert.Equal(stretch.Order(), suspected.Order());
+        Assert.True(posterior.All.Where(w => stretch.Contains(w.Cause.Id)).Sum(w => w.Share) > 0.6);
+    }
+
+    private static ResolvedMachine WithFunctions() =>
+        Sample.Resolved(
+            model: Sample.Model with
+            {
+                Links = [],
+                Functions = new FunctionSheet(
+                    ["PS", "board Z1", "board Z2", "motor 1", "motor 2", "cable"],
+                    [
+                        new FunctionRow("f1", "belt 1 runs", "running", ["PS", "board Z1", "motor 1"], []),
+                        new FunctionRow("f2", "belt 2 runs", "running", ["PS", "board Z1", "board Z2", "motor 2", "cable"], []),
+                        new FunctionRow("f3", "lamp 2 lit", "running", ["PS", "board Z1", "board Z2", "cable"], []),
+                    ]
+                ),
+            }
+        );
+
+    [Fact]
+    public void By_functions_what_works_clears_what_it_needs_but_never_another_output_of_a_board()
+    {
+        var model = Of(WithFunctions());
+        Assert.Equal(2, model.Level);
+        Finding Seen(string name, OutcomeKind outcome) => Tried(model, name, outcome);
+        var posterior = Posterior.Of(
+            model,
+            [Seen("belt 1 runs", OutcomeKind.Works), Seen("belt 2 runs", OutcomeKind.No), Seen("lamp 2 lit", OutcomeKind.Works)]
+        );
+        var suspects = Suspicion.Of(posterior, model.CureMinutes);
+        double Share(string part) => suspects.Where(s => s.Parts.Contains(part)).Sum(s => s.Share);
+        var all = string.Join("; ", suspects.Take(8).Select(x => $"{x.Name} {x.Words} {x.Share:0.###}"));
+        Assert.True(suspects[0].Parts.Contains("motor 2"), all);
+        Assert.True(Share("PS") < 0.1, all);
+        // One output of the board may be dead while the other works; no act of this table tells it from its motor.
+        Assert.True(suspects[0].AreRivals);
+        Assert.Contains("board Z2", suspects[0].Parts);
+        Assert.Equal(model.CureMinutes(model.Causes.First(c => c.Part == "motor 2")), suspects[0].CureMinutes);
+        Assert.True(Share("motor 1") < 0.01);
+    }
+
+    [Fact]
+    public void Confirmed_faults_raise_the_odds_of_their_part_and_no_more_than_the_table_is_worth()
+    {
+        var machine = WithFunctions();
+        var plain = Of(machine);
+        var learnt = MachineDiagnosis.Of(machine, FeedGraph.Of(machine), new Dictionary<string, int> { ["Motor 1"] = 3 });
+        double Share(MachineDiagnosis of) => Posterior.Of(of, []).All.Where(w => w.Cause.Part == "motor 1").Sum(w => w.Share);
+        Assert.InRange(Share(learnt), Share(plain) + 0.03, Share(plain) + 0.12);
+    }
+}
