@@ -65,7 +65,9 @@ internal sealed class CircuitDiagnosis
     public IEnumerable<(CircuitPart Part, OperatingState State)> Runs =>
         _machine
             .Machine.Model.States.Where(s => s.Energised)
-            .SelectMany(s => _parts.Values.Where(p => IsLoad(p) && AmpsOf(p, s, null) > LeastAmps).Select(p => (p, s)));
+            .SelectMany(s =>
+                _parts.Values.Where(p => IsLoad(p) && AmpsOf(p, s, null) > Math.Max(LeastOf(p), OfFull * FullAmps(p))).Select(p => (p, s))
+            );
 
     /// <summary>Parts that are measured dead across their two pins, with these.</summary>
     public IEnumerable<(CircuitPart Part, PinAddress From, PinAddress To)> Across
@@ -88,6 +90,13 @@ internal sealed class CircuitDiagnosis
     private static string ElementOf(MachineFault fault) => fault.Id[..fault.Id.IndexOf($"/{(int)fault.Kind}", StringComparison.Ordinal)];
 
     private const double LeastAmps = 1e-5;
+
+    // What leaks through an output that is off is no running; and of a load that takes next to nothing, such as an input, nobody sees
+    // whether it does. Common practice, no source.
+    private const double OfFull = 0.2;
+    private const double LeastSeenAmps = 0.01;
+
+    private static double LeastOf(CircuitPart part) => part.Law.Kind == LawKind.Load ? LeastSeenAmps : LeastAmps;
 
     private static bool IsLoad(CircuitPart part) =>
         part.Law.Kind is LawKind.Load or LawKind.Motor or LawKind.Lamp or LawKind.Led
@@ -447,6 +456,8 @@ internal sealed class CircuitDiagnosis
 
         return null;
     }
+
+    public bool IsMotor(string name) => _parts.TryGetValue(name, out var part) && part.Law.Kind == LawKind.Motor;
 
     /// <summary>The names of the parts that a place touches: those that have an end there.</summary>
     public IReadOnlyList<string> PartsAt(PinAddress pin) =>

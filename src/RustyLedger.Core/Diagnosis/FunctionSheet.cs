@@ -80,6 +80,24 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
             : null;
     }
 
+    /// <summary>Parts that every function needs alike, two or more together: no function tells one of them from the others.</summary>
+    public IReadOnlyList<IReadOnlyList<string>> NotToldApart =>
+        [
+            .. Parts
+                .GroupBy(p =>
+                    string.Join(
+                        '|',
+                        Rows.Select(r =>
+                            r.Needs.Contains(p, PartWords.Same) ? "n"
+                            : r.OneOf.Contains(p, PartWords.Same) ? "o"
+                            : ""
+                        )
+                    )
+                )
+                .Where(g => g.Count() > 1 && g.Key.Any(char.IsLetter))
+                .Select(g => (IReadOnlyList<string>)[.. g]),
+        ];
+
     /// <summary>Parts that a new table begins with: the supplies and boards of a model, then what stands beside them.</summary>
     public static IReadOnlyList<string> UsualParts(Model model)
     {

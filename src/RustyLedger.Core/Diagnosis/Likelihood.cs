@@ -8,8 +8,15 @@ namespace RustyLedger.Core.Diagnosis;
 /// <param name="MostPairs">And no further than so many; what is left is said.</param>
 public sealed record WeighingRules(double Slip = 0.02, double Second = 0.06, double Accounted = 0.99, int MostPairs = 150)
 {
+    // Two of a kind wear alike, and what hurt one hurt the other. Common practice, no source.
+    private const double OfAKind = 4;
+
+    /// <summary>How likely the second of two is beside the first.</summary>
+    internal double SecondOf(string first, string second) =>
+        Second * (string.Concat(first.Where(char.IsLetter)) == string.Concat(second.Where(char.IsLetter)) ? OfAKind : 1);
+
     // What somebody sees a machine do is mistaken less often than a reading. Common practice, no source.
-    internal double SlipOf(OutcomeKind outcome) => outcome is OutcomeKind.Number or OutcomeKind.Open ? Slip : Slip / 2;
+    internal double SlipOf(OutcomeKind outcome) => outcome is OutcomeKind.Number or OutcomeKind.Open ? Slip : Slip / 4;
 
     public static WeighingRules Usual { get; } = new();
 }

@@ -341,7 +341,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         var tries = Acts.Where(a => a.Kind is ActKind.Try or ActKind.Look).ToList();
         var state = Machine
             .Model.States.Where(s => s.Energised)
-            .FirstOrDefault(s => Has(words, SeenNotation.Words(s.Name)) >= 0 || (s.Code.Length > 3 && words.Contains(s.Code)));
+            .FirstOrDefault(s => Has(words, SeenNotation.Words(s.Name)) >= 0 || words.Any(w => IsDoing(w, s)));
         var running = tries
             .GroupBy(a => a.State)
             .OrderByDescending(g => g.Count())
@@ -383,6 +383,11 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             }
         }
 
+        foreach (var part in Machine.Model.Parts.Where(p => p.Name.Length > 0))
+        {
+            names.Add((SeenNotation.Words(part.Name), () => In(part.Designator)));
+        }
+
         List<Act> found = [];
         var left = words.ToList();
         // The longest name first: "eye A of zone 3" is not zone 3.
@@ -402,17 +407,50 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             }
         }
 
-        return found;
+        // Only what it should be doing is named: its motor does that.
+        return found.Count > 0 || state is null || _circuit is null
+            ? found
+            : [.. tries.Where(a => a.State == state.Code && _circuit.IsMotor(a.Words))];
+    }
+
+    /// <summary>The words are the name of a function, and nothing else.</summary>
+    internal bool IsFunction(IReadOnlyList<string> words) =>
+        Machine.Model.Functions.Rows.Any(r => SeenNotation.Words(r.Name) is var name && name.Count == words.Count && Has(words, name) == 0);
+
+    /// <summary>"raises" and "raise" are the state of raising.</summary>
+    private static bool IsDoing(string word, OperatingState state)
+    {
+        const int Root = 4;
+        var first = SeenNotation.Words(state.Name).FirstOrDefault("");
+        return word.Length >= Root
+            && first.EndsWith("ing", StringComparison.Ordinal)
+            && first.Length > Root + 1
+            && first.StartsWith(word[..Root], StringComparison.Ordinal);
+    }
+
+    /// <summary>What is called like something else but for its number, in the same state, and was not named.</summary>
+    internal IReadOnlyList<Act> OthersLike(IReadOnlyList<Act> named)
+    {
+        static string Like(Act act) => string.Concat(act.Words.Where(char.IsLetter)).ToLowerInvariant();
+        return
+        [
+            .. Acts.Where(a =>
+                named.Any(n => n.Kind == a.Kind && n.State == a.State && Like(n) == Like(a)) && named.All(n => n.Id != a.Id)
+            ),
+        ];
     }
 
     private int StateIndex(string code) => Machine.Model.States.Index().FirstOrDefault(s => s.Item.Code == code).Index;
+
+    /// <summary>One or several of a thing are the same name.</summary>
+    private static string Stem(string word) => word.Length > 3 && word.EndsWith('s') ? word[..^1] : word;
 
     private static int Has(IReadOnlyList<string> words, IReadOnlyList<string> name)
     {
         for (var at = 0; name.Count > 0 && at + name.Count <= words.Count; at++)
         {
             var i = 0;
-            while (i < name.Count && words[at + i] == name[i])
+            while (i < name.Count && Stem(words[at + i]) == Stem(name[i]))
             {
                 i++;
             }

@@ -189,7 +189,6 @@ public sealed class Posterior
             .Select(i => sorted.Where(c => c.Speaks[i] > most[i] - NearMost).ToList())
             .MinBy(e => e.Count);
         var seeds = sorted.Take(Seeds).Concat((hardest ?? []).Take(MostOfHardest)).DistinctBy(c => (c.Cause.Cause.Id, c.Size)).ToList();
-        var second = Math.Log(_rules.Second);
         var bounds = new Dictionary<(string, string), (Weighed A, Weighed B, List<double> BySize)>();
         foreach (var a in seeds)
         {
@@ -201,7 +200,12 @@ public sealed class Posterior
                     continue;
                 }
 
-                var bound = second + Prior(one) + Prior(two) - Math.Log(one.Sizes.Count) - Math.Log(two.Sizes.Count);
+                var bound =
+                    Math.Log(_rules.SecondOf(one.Part, two.Part))
+                    + Prior(one)
+                    + Prior(two)
+                    - Math.Log(one.Sizes.Count)
+                    - Math.Log(two.Sizes.Count);
                 for (var i = 0; i < most.Length; i++)
                 {
                     bound += MayMeet(a.Moves[i], b.Moves[i], read[i], Findings[i].Act) ? most[i] : Math.Max(a.Speaks[i], b.Speaks[i]);
@@ -245,7 +249,11 @@ public sealed class Posterior
             tried++;
             var before = _best;
             var bySize = new double[both.Sizes.Count];
-            var prior = second + Prior(pair.A.Cause) + Prior(pair.B.Cause) - Math.Log(both.Sizes.Count);
+            var prior =
+                Math.Log(_rules.SecondOf(pair.A.Cause.Part, pair.B.Cause.Part))
+                + Prior(pair.A.Cause)
+                + Prior(pair.B.Cause)
+                - Math.Log(both.Sizes.Count);
             for (var size = 0; size < bySize.Length; size++)
             {
                 bySize[size] = prior + _likelihood.Of(both, size, _speaks, _best - prior - Hopeless);

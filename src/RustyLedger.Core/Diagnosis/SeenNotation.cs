@@ -115,12 +115,20 @@ public static partial class SeenNotation
             {
                 outcome = said;
             }
+            else if (model.IsFunction(words))
+            {
+                // "gate opens" says by itself that it does.
+                outcome = OutcomeKind.Works;
+            }
             else
             {
                 continue;
             }
 
-            foreach (var act in model.Named(words))
+            // "the others" are those like the ones that were named before.
+            var named =
+                words.Contains("others") || words.Contains("rest") ? model.OthersLike([.. seen.Select(s => s.Act)]) : model.Named(words);
+            foreach (var act in named)
             {
                 if (seen.TrueForAll(s => s.Act.Id != act.Id))
                 {

@@ -237,6 +237,7 @@ public static partial class LedgerHost
         api.MapModels();
         api.MapCircuits();
         api.MapReason();
+        api.MapFunctions();
         api.MapMachineSheets();
         api.MapChecks();
         api.MapNamedPlaces();

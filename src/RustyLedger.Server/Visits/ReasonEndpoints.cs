@@ -187,7 +187,7 @@ internal static class ReasonEndpoints
             RoundPlan.CostOf(rules.Minutes, RoundRules.Of(machine)),
             rules with
             {
-                Now = known.Findings.LastOrDefault(f => f.Act.Kind == ActKind.Read)?.Act.SetUp,
+                Now = known.Findings.LastOrDefault(f => f.Act.SetUp is not null)?.Act.SetUp,
             },
             cancel: cancel
         );

@@ -159,7 +159,7 @@ internal static class CircuitEndpoints
         api.MapPost("/machines/{id}/circuit/taken", Take).WithName("takeComputed");
     }
 
-    private static async Task<ResolvedMachine> Machine(
+    internal static async Task<ResolvedMachine> Machine(
         string id,
         LedgerContext context,
         MachineLibrary library,

@@ -37,6 +37,7 @@ function Book() {
           <Route path="/machines/:tag/settings" element={<pages.SettingsPage />} />
           <Route path="/machines/:tag/wiring" element={<pages.WiringPage />} />
           <Route path="/machines/:tag/circuit" element={<pages.CircuitPage />} />
+          <Route path="/machines/:tag/functions" element={<pages.FunctionsPage />} />
           <Route path="/machines/:tag/sheet" element={<pages.SheetPage />} />
           <Route path="/photographs/:photographId" element={<pages.PhotographPage />} />
           <Route path="/board-types/:boardTypeId" element={<pages.TablesPage />} />

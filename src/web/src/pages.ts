@@ -32,6 +32,9 @@ export const CodesPage = page(() => import('./codes/CodesPage').then((m) => ({ d
 export const ComparePage = page(() => import('./boards/ComparePage').then((m) => ({ default: m.ComparePage })));
 export const DoorPage = page(() => import('./machines/DoorPage').then((m) => ({ default: m.DoorPage })));
 export const FaultPage = page(() => import('./history/FaultPage').then((m) => ({ default: m.FaultPage })));
+export const FunctionsPage = page(() =>
+  import('./functions/FunctionsPage').then((m) => ({ default: m.FunctionsPage })),
+);
 export const HomePage = page(() => import('./home/HomePage').then((m) => ({ default: m.HomePage })));
 export const LabelsPage = page(() => import('./labels/LabelsPage').then((m) => ({ default: m.LabelsPage })));
 export const LayoutPage = page(() => import('./boards/LayoutPage').then((m) => ({ default: m.LayoutPage })));

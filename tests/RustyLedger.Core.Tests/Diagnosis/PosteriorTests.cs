@@ -124,7 +124,7 @@ public sealed class PosteriorTests
             [new Finding("f", act, new ActOutcome(OutcomeKind.Weak), 0, Showing.Unknown, "", false)],
             new WeighingRules(0.02, 0)
         );
-        var (weak, works) = ((0.99 * 0.83) + (0.01 * 0.2), (0.99 * 0.03) + (0.01 * 0.2));
+        var (weak, works) = ((0.995 * 0.76) + (0.005 * 0.2), (0.995 * 0.03) + (0.005 * 0.2));
         Assert.Equal(0.3 * weak / ((0.3 * weak) + (0.7 * works)), posterior.All.Single(w => w.Cause.Id == "weak").Share, 9);
     }
 

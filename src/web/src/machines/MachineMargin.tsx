@@ -42,6 +42,7 @@ export function MachineMargin({ machine }: { machine: MachinePage }) {
     ['Photographs', `${at}/photographs`, machine.photographs],
     ['Wiring', `${at}/wiring`, undefined],
     ['Circuit', `${at}/circuit`, undefined],
+    ['What it does', `${at}/functions`, undefined],
   ];
   return (
     <>

@@ -1598,11 +1598,37 @@ export type FunctionSheet = {
      */
     parts: Array<string>;
     rows: Array<FunctionRow>;
+    /**
+     * Parts that every function needs alike, two or more together: no function tells one of them from the others.
+     */
+    notToldApart?: null | Array<Array<string>>;
 };
 
 export type FunctionsEdit = {
     version: number;
     sheet: FunctionSheet;
+};
+
+/**
+ * What a model's machines do, and which parts that takes.
+ */
+export type FunctionsView = {
+    modelId: string;
+    sheet: FunctionSheet;
+    version: number;
+    /**
+     * Parts that a new table begins with.
+     */
+    usual: Array<string>;
+    states: Array<OperatingState>;
+    /**
+     * Parts that no function tells from one another.
+     */
+    notToldApart: Array<Array<string>>;
+    /**
+     * What the suspects of this machine stand on: 3 the circuit, 2 this table, 1 the wiring, 0 nothing yet.
+     */
+    level: number;
 };
 
 export type FuseTakenView = {
@@ -10122,6 +10148,41 @@ export type GetReasonResponses = {
 };
 
 export type GetReasonResponse = GetReasonResponses[keyof GetReasonResponses];
+
+export type GetFunctionsData = {
+    body?: never;
+    path: {
+        id: string;
+    };
+    query?: never;
+    url: '/api/machines/{id}/functions';
+};
+
+export type GetFunctionsErrors = {
+    /**
+     * Bad Request
+     */
+    400: ProblemDetails;
+    /**
+     * Not Found
+     */
+    404: ProblemDetails;
+    /**
+     * Conflict
+     */
+    409: ProblemDetails;
+};
+
+export type GetFunctionsError = GetFunctionsErrors[keyof GetFunctionsErrors];
+
+export type GetFunctionsResponses = {
+    /**
+     * OK
+     */
+    200: FunctionsView;
+};
+
+export type GetFunctionsResponse = GetFunctionsResponses[keyof GetFunctionsResponses];
 
 export type LookAtSheetData = {
     body: MachineSheetAsk;

@@ -1,0 +1,245 @@
+import { type KeyboardEvent, useRef, useState } from 'react';
+import type { FunctionRow, FunctionSheet, OperatingState } from '../api/generated';
+import { Choose } from '../ui/Choose';
+import { useDraft } from '../ui/useDraft';
+
+interface FunctionTableProps {
+  sheet: FunctionSheet;
+  states: readonly OperatingState[];
+  settle: (sheet: FunctionSheet) => void;
+  add: (name: string) => void;
+}
+
+type Tick = 'needs' | 'oneOf' | '';
+
+const tickOf = (row: FunctionRow, part: string): Tick =>
+  row.needs.includes(part) ? 'needs' : row.oneOf.includes(part) ? 'oneOf' : '';
+
+const words: Record<Tick, string> = { needs: 'needed', oneOf: 'one of several', '': 'not needed' };
+const next: Record<Tick, Tick> = { '': 'needs', needs: 'oneOf', oneOf: '' };
+
+/** Functions by parts, a tick each. */
+export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps) {
+  const table = useRef<HTMLTableElement>(null);
+  const [at, setAt] = useState<[number, number]>([0, 0]);
+  const rows = (change: (row: FunctionRow) => FunctionRow, id: string) =>
+    settle({ ...sheet, rows: sheet.rows.map((r) => (r.id === id ? change(r) : r)) });
+  const tick = (row: FunctionRow, part: string) => {
+    const to = next[tickOf(row, part)];
+    const without = (all: readonly string[]) => all.filter((p) => p !== part);
+    rows(
+      (r) => ({
+        ...r,
+        needs: to === 'needs' ? [...without(r.needs), part] : without(r.needs),
+        oneOf: to === 'oneOf' ? [...without(r.oneOf), part] : without(r.oneOf),
+      }),
+      row.id,
+    );
+  };
+  const move = (event: KeyboardEvent) => {
+    const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
+    if (!step) {
+      return;
+    }
+    const to = [at[0] + (step[0] ?? 0), at[1] + (step[1] ?? 0)] as [number, number];
+    const cell = table.current?.querySelector<HTMLElement>(`[data-cell="${to[0]} ${to[1]}"]`);
+    if (cell) {
+      event.preventDefault();
+      setAt(to);
+      cell.focus();
+    }
+  };
+  const renamePart = (from: string, to: string) => {
+    const name = to.trim();
+    if (name === from || (name !== '' && sheet.parts.includes(name))) {
+      return;
+    }
+    const rename = (all: readonly string[]) => all.flatMap((p) => (p !== from ? [p] : name ? [name] : []));
+    settle({
+      parts: rename(sheet.parts),
+      rows: sheet.rows.map((r) => ({ ...r, needs: rename(r.needs), oneOf: rename(r.oneOf) })),
+    });
+  };
+  return (
+    <>
+      {sheet.rows.length > 0 && (
+        <div className="mt-2 overflow-x-auto" role="region" aria-label="Functions by parts" tabIndex={0}>
+          <table ref={table} className="border-collapse text-[14px]">
+            <thead>
+              <tr className="align-bottom">
+                <th scope="col" className="min-w-[170px] text-left">
+                  What one can see
+                </th>
+                <th scope="col" className="min-w-[120px] text-left">
+                  In
+                </th>
+                {sheet.parts.map((part) => (
+                  <th key={part} scope="col" className="px-0.5 text-left align-bottom">
+                    <Name
+                      label={`Part ${part}`}
+                      value={part}
+                      className="h-[104px] w-[34px] [writing-mode:vertical-rl]"
+                      keep={(to) => renamePart(part, to)}
+                    />
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {sheet.rows.map((row, r) => (
+                <tr key={row.id} className="border-t border-rule">
+                  <th scope="row" className="text-left font-normal">
+                    <Name
+                      label={`Function ${row.name}`}
+                      value={row.name}
+                      className="w-full"
+                      keep={(name) =>
+                        name.trim() === ''
+                          ? settle({ ...sheet, rows: sheet.rows.filter((x) => x.id !== row.id) })
+                          : rows((x) => ({ ...x, name: name.trim() }), row.id)
+                      }
+                    />
+                  </th>
+                  <td className="px-1">
+                    <Choose
+                      name={`State of ${row.name}`}
+                      value={row.state}
+                      options={[
+                        { value: '', words: 'any' },
+                        ...states.filter((s) => s.energised).map((s) => ({ value: s.code, words: s.name })),
+                      ]}
+                      onChange={(state) => rows((x) => ({ ...x, state }), row.id)}
+                    />
+                  </td>
+                  {sheet.parts.map((part, c) => {
+                    const ticked = tickOf(row, part);
+                    return (
+                      <td key={part} className="text-center">
+                        <button
+                          type="button"
+                          data-cell={`${r} ${c}`}
+                          tabIndex={at[0] === r && at[1] === c ? 0 : -1}
+                          aria-label={`${row.name}, ${part}: ${words[ticked]}`}
+                          className="inline-flex h-[34px] w-[34px] cursor-pointer items-center justify-center hover:bg-rust-wash max-[899px]:h-[44px] max-[899px]:w-[44px]"
+                          onFocus={() => setAt([r, c])}
+                          onKeyDown={move}
+                          onClick={() => tick(row, part)}
+                        >
+                          <Ticked tick={ticked} />
+                        </button>
+                      </td>
+                    );
+                  })}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      <div className="mt-3 grid gap-3 min-[900px]:grid-cols-2">
+        <AddLine name="function" label="One more function" example="such as belt 1 runs" add={add} />
+        <AddLine
+          name="function-part"
+          label="One more part"
+          example="such as cable to the display"
+          add={(part) => {
+            if (!sheet.parts.includes(part)) {
+              settle({ ...sheet, parts: [...sheet.parts, part] });
+            }
+          }}
+        />
+      </div>
+    </>
+  );
+}
+
+function Ticked({ tick }: { tick: Tick }) {
+  return (
+    <svg viewBox="-8 -8 16 16" width={16} height={16} aria-hidden="true">
+      {tick === 'needs' && <circle r={6} className="fill-ink" />}
+      {tick === 'oneOf' && (
+        <>
+          <circle r={5.5} fill="none" className="stroke-ink" strokeWidth={1.5} />
+          <path d="M0,-5.5 A5.5,5.5 0 0 1 0,5.5 Z" className="fill-ink" />
+        </>
+      )}
+      {tick === '' && <circle r={1.2} className="fill-idle" />}
+    </svg>
+  );
+}
+
+function Name({
+  label,
+  value,
+  className,
+  keep,
+}: {
+  label: string;
+  value: string;
+  className: string;
+  keep: (name: string) => void;
+}) {
+  const [text, setText] = useState<string>();
+  return (
+    <input
+      aria-label={label}
+      className={`border-0 bg-transparent px-1 py-1 ${className}`}
+      value={text ?? value}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => {
+        if (text !== undefined) {
+          keep(text);
+          setText(undefined);
+        }
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') {
+          event.currentTarget.blur();
+        } else if (event.key === 'Escape') {
+          setText(undefined);
+        }
+      }}
+    />
+  );
+}
+
+function AddLine({
+  name,
+  label,
+  example,
+  add,
+}: {
+  name: string;
+  label: string;
+  example: string;
+  add: (text: string) => void;
+}) {
+  const [text, setText] = useDraft(name);
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim()) {
+          add(text.trim());
+          setText('');
+        }
+      }}
+    >
+      <label>
+        {label}
+        <span className="flex gap-2">
+          <input
+            className="field"
+            autoComplete="off"
+            placeholder={example}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+          <button type="submit" className="quiet min-h-[38px] px-4 max-[899px]:min-h-[44px]" disabled={!text.trim()}>
+            Add
+          </button>
+        </span>
+      </label>
+    </form>
+  );
+}
