@@ -43,6 +43,9 @@ const views = [
   '/rounds/r3',
   '/rounds/r3/paper',
   '/visits/v3/stopwatch',
+  '/visits/v3/reason',
+  '/visits/ly11-v1/reason',
+  '/machines/LY-11/functions',
   '/faults/ly01-f1',
   '/nowhere',
 ];

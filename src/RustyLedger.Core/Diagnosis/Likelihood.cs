@@ -100,12 +100,11 @@ internal sealed class Likelihood
     /// <summary>The logarithm of each finding's likelihood given those before it; they sum to that of all.</summary>
     /// <param name="speaks">Takes them, a place each.</param>
     /// <param name="floor">Goes on no further once the sum is below it.</param>
-    /// <param name="without">A finding that is left out; -1 for none.</param>
-    public double Of(Hypothesis cause, int size, double[] speaks, double floor = double.NegativeInfinity, int without = -1)
+    public double Of(Hypothesis cause, int size, double[] speaks, double floor = double.NegativeInfinity)
     {
         if (cause.IsIntermittent)
         {
-            return AtTimes(cause, size, speaks, without);
+            return AtTimes(cause, size, speaks);
         }
 
         Begin();
@@ -113,11 +112,6 @@ internal sealed class Likelihood
         var sum = 0.0;
         for (var i = 0; i < _findings.Count; i++)
         {
-            if (i == without)
-            {
-                continue;
-            }
-
             var finding = _findings[i];
             var p = One(i, _model.Predict(cause, size, finding.Act), true) * Shows(cause, finding);
             speaks[i] = Math.Log(p);
@@ -141,11 +135,11 @@ internal sealed class Likelihood
         };
 
     /// <summary>Each moment is as on a healthy machine or as with the fault, all its findings alike.</summary>
-    private double AtTimes(Hypothesis cause, int size, double[] speaks, int without)
+    private double AtTimes(Hypothesis cause, int size, double[] speaks)
     {
         const double Often = 0.5;
         var sum = 0.0;
-        foreach (var moment in _findings.Index().Where(f => f.Index != without).GroupBy(f => f.Item.Moment))
+        foreach (var moment in _findings.Index().GroupBy(f => f.Item.Moment))
         {
             var shows = moment.Select(f => f.Item.Showing).Max() switch
             {

@@ -291,12 +291,12 @@ public sealed class Posterior
         return size >= ((1 - Spare) * least) - act.Step && size <= ((1 + Spare) * most) + act.Step;
     }
 
-    /// <summary>How each finding speaks of a cause, as a logarithm; with a finding left out of its others where that is wanted.</summary>
-    public double[] Speaks(Weighed of, int without = -1)
+    /// <summary>How each finding speaks of the likeliest size of a cause, as a logarithm.</summary>
+    public double[] Speaks(Weighed of)
     {
         ArgumentNullException.ThrowIfNull(of);
         var speaks = new double[Findings.Count];
-        _likelihood.Of(of.Cause, of.Size, speaks, double.NegativeInfinity, without);
+        _likelihood.Of(of.Cause, of.Size, speaks);
         return speaks;
     }
 
@@ -304,19 +304,16 @@ public sealed class Posterior
     /// <param name="speaks">As <see cref="Speaks"/> gives it.</param>
     public bool Explains(int finding, double speaks) => _likelihood.Explains(finding, speaks);
 
-    /// <summary>
-    /// The logarithm of all findings' likelihood under a cause, by its likeliest size; with one left out where that is wanted.
-    /// </summary>
-    public double LogOf(Weighed of, int without = -1)
+    /// <summary>The logarithm of all findings' likelihood under a cause, over all its sizes.</summary>
+    public double LogOf(Weighed of)
     {
         ArgumentNullException.ThrowIfNull(of);
-        // Over all its sizes: which of them it is must not be taken from the finding that is left out.
         var prior = -Math.Log(of.Cause.Sizes.Count);
         var best = double.NegativeInfinity;
         var logs = new double[of.Cause.Sizes.Count];
         for (var size = 0; size < logs.Length; size++)
         {
-            logs[size] = prior + _likelihood.Of(of.Cause, size, _speaks, double.NegativeInfinity, without);
+            logs[size] = prior + _likelihood.Of(of.Cause, size, _speaks);
             best = Math.Max(best, logs[size]);
         }
 

@@ -56,9 +56,11 @@ public static class Reasoning
         ArgumentNullException.ThrowIfNull(seen);
         ArgumentNullException.ThrowIfNull(rounds);
         List<Finding> findings = [];
+        // A device orders what it makes by its clock, in milliseconds.
+        var order = new Dictionary<string, long>();
         List<(string, string, string)> notUsed = [];
         var moment = 0;
-        void Words(string id, string text, OutcomeKind? usual, Showing showing)
+        void Words(string id, string text, OutcomeKind? usual, Showing showing, long at)
         {
             var understood = SeenNotation.Read(text, model, usual);
             if (understood.Count == 0)
@@ -71,11 +73,12 @@ public static class Reasoning
             foreach (var (i, words) in understood.Index())
             {
                 // The same said twice is counted once.
+                var findingId = understood.Count == 1 ? id : $"{id}/{i}";
                 if (!findings.Exists(f => f.Act.Id == words.Act.Id && f.Outcome == words.Outcome && f.IsDoubted == words.IsDoubted))
                 {
                     findings.Add(
                         new Finding(
-                            understood.Count == 1 ? id : $"{id}/{i}",
+                            findingId,
                             words.Act,
                             words.Outcome,
                             moment,
@@ -84,13 +87,14 @@ public static class Reasoning
                             words.IsDoubted
                         )
                     );
+                    order[findingId] = at;
                 }
             }
         }
 
         if (complaint.Trim().Length > 0)
         {
-            Words("complaint", complaint, null, Showing.Yes);
+            Words("complaint", complaint, null, Showing.Yes, long.MinValue);
         }
 
         foreach (var line in seen)
@@ -103,7 +107,7 @@ public static class Reasoning
             };
             if (line.Kind is ObservationKind.Works or ObservationKind.WorksNot or ObservationKind.Lamp or ObservationKind.Seen)
             {
-                Words(line.Id.Value, line.Text, usual, Showing.Unknown);
+                Words(line.Id.Value, line.Text, usual, Showing.Unknown, line.At.ToUnixTimeMilliseconds());
             }
         }
 
@@ -126,6 +130,7 @@ public static class Reasoning
                 if (Of(entry.Reading, entry.Check, model, at) is { } finding)
                 {
                     findings.Add(finding);
+                    order[finding.Id] = entry.Reading.Order;
                 }
                 else
                 {
@@ -134,7 +139,7 @@ public static class Reasoning
             }
         }
 
-        return new Known(findings, notUsed);
+        return new Known([.. findings.OrderBy(f => order[f.Id])], notUsed);
     }
 
     private static Finding? Of(Entry reading, Machines.ResolvedCheck? check, MachineDiagnosis model, int moment)

@@ -103,6 +103,12 @@ public static partial class SeenNotation
             : Shows().Replace(text, " ") is var here && here.Length != text.Length ? Showing.Yes
             : Showing.Unknown;
         text = Shows().Replace(away, " ");
+        // A state behind a comma belongs to what stands before it.
+        foreach (var state in model.Machine.Model.States)
+        {
+            text = text.Replace($", {state.Name}", $" {state.Name}", StringComparison.OrdinalIgnoreCase);
+        }
+
         List<SeenWords> seen = [];
         foreach (var clause in Clauses().Split(Listed(text)))
         {

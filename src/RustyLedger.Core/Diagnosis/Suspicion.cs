@@ -233,52 +233,64 @@ public static class Suspicion
         }
 
         var parts = first.Parts.ToHashSet();
-        var best = 0.0;
-        foreach (var (i, finding) in posterior.Findings.Index())
+        var aimed = posterior
+            .Findings.Index()
+            .Where(f => !f.Item.IsDoubted && f.Item.Act.Aims.Any(parts.Contains))
+            .Select(f => f.Index)
+            .ToHashSet();
+        if (aimed.Count == 0)
         {
-            if (finding.IsDoubted || !finding.Act.Aims.Any(parts.Contains))
-            {
-                continue;
-            }
-
-            var times = TimesLikelier(first, posterior, i);
-            best = Math.Max(best, times);
-            if (times >= rule.Times)
-            {
-                return first with
-                {
-                    Standing = SuspectStanding.Proved,
-                    Because = $"{finding.Words}: {Times(times)} likelier than under all others together",
-                };
-            }
+            return first with { Because = "likely; no act aimed at it was done yet" };
         }
 
-        return first with
-        {
-            Because =
-                best > 0
-                    ? $"likely; the best act aimed at it is {Times(best)} likelier under it than under all others together, "
-                        + $"proved needs {rule.Times:0} times"
-                    : "likely; no act aimed at it was done yet",
-        };
+        // What was measured convicts it, not its odds, and the acts aimed at it speak for it themselves. Each against the rivals as they
+        // stood by what was seen to work and not: readings that say the same would else make one another look idle.
+        var measured = posterior.Findings.Index().Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit).Select(f => f.Index);
+        var (all, _) = TimesLikelier(first, posterior, measured.Concat(aimed).ToHashSet());
+        var (times, rival) = TimesLikelier(first, posterior, aimed);
+        var words = string.Join("; ", aimed.Select(i => posterior.Findings[i].Words));
+        return all >= rule.Times && times >= SpeaksForIt
+            ? first with
+            {
+                Standing = SuspectStanding.Proved,
+                Because =
+                    $"{words}: {Times(times)} likelier than under all others together"
+                    + (times < rule.Times ? $"; with all that was measured, {Times(all)}" : ""),
+            }
+            : first with
+            {
+                Because =
+                    $"likely; {words}: {Times(times)} likelier under it than under all others together, proved needs {rule.Times:0} times"
+                    + (rival.Length > 0 ? $"; {rival} would read much the same" : ""),
+            };
     }
 
-    internal static double TimesLikelier(SuspectGroup group, Posterior posterior, int finding)
+    /// <summary>
+    /// How many times likelier some findings are under a suspect than under all rivals, which weigh as the functions say; and the rival that
+    /// explains them best.
+    /// </summary>
+    internal static (double Times, string Rival) TimesLikelier(SuspectGroup group, Posterior posterior, IReadOnlySet<int> findings)
     {
-        var without = Posterior.Of(posterior.Model, posterior.Findings.Where((_, i) => i != finding), null, Singles(posterior));
+        var functions = posterior.Findings.Where((f, i) => f.Act.Kind is ActKind.Try or ActKind.Look && !findings.Contains(i)).ToList();
+        var without = Posterior.Of(posterior.Model, functions, null, Singles(posterior));
+        var with = Posterior.Of(posterior.Model, [.. functions, .. findings.Select(i => posterior.Findings[i])], null, Singles(posterior));
         var own = group.Of.Select(w => w.Cause.Id).ToHashSet();
         var parts = group.Parts.ToHashSet();
         var (under, weight, of, ofWeight) = (0.0, 0.0, 0.0, 0.0);
-        foreach (var rival in without.All.Where(w => w.Share > 1e-5))
+        var (most, rivalWords) = (0.0, "");
+        foreach (var rival in without.All.Where(w => w.Share > LeastWeight))
         {
-            var p = Math.Exp(posterior.LogOf(rival) - posterior.LogOf(rival, finding));
+            var p = Math.Exp(with.LogOf(rival) - without.LogOf(rival));
             if (own.Contains(rival.Cause.Id) || (rival.Cause.Part.Length > 0 && parts.Contains(rival.Cause.Part)))
             {
                 (of, ofWeight) = (of + (rival.Share * p), ofWeight + rival.Share);
+                continue;
             }
-            else
+
+            (under, weight) = (under + (rival.Share * p), weight + rival.Share);
+            if (rival.Share * p > most)
             {
-                (under, weight) = (under + (rival.Share * p), weight + rival.Share);
+                (most, rivalWords) = (rival.Share * p, rival.Words);
             }
         }
 
@@ -286,11 +298,15 @@ public static class Suspicion
         {
             // Two at once: they are not among the single ones.
             var pair = group.Of[0];
-            (of, ofWeight) = (Math.Exp(posterior.LogOf(pair) - posterior.LogOf(pair, finding)), 1);
+            (of, ofWeight) = (Math.Exp(with.LogOf(pair) - without.LogOf(pair)), 1);
         }
 
-        return weight == 0 || under == 0 ? 1000 : Math.Min(1000, of / ofWeight / (under / weight));
+        return weight == 0 || under == 0 ? (1000, "") : (Math.Min(1000, of / ofWeight / (under / weight)), rivalWords);
     }
+
+    // An aimed act that is no more likely under it than under its rivals convicts nobody.
+    private const double SpeaksForIt = 2;
+    private const double LeastWeight = 1e-6;
 
     private static HashSet<string> Singles(Posterior posterior) => [.. posterior.Model.Causes.Select(c => c.Id)];
 

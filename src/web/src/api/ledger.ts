@@ -14,6 +14,8 @@ export interface ProblemDetails {
   version?: number;
   /** A reading contradicts what was thought dead: is it live, or mistyped? */
   asksLive?: boolean;
+  /** It is measured dead on a machine that nobody proved dead: a reason is wanted. */
+  needsReason?: boolean;
   /** The protective device that would be bypassed. */
   device?: string;
 }

@@ -101,7 +101,7 @@ export function DoNext(props: DoNextProps) {
   );
 }
 
-function ToRead({ act, round, personId, stored }: DoNextProps) {
+function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps) {
   const [typed, setTyped] = useDraft(`reason-reading/${act.id}`);
   const [error, setError] = useState<Refusal | null>(null);
   const field = useRef<HTMLInputElement>(null);
@@ -218,8 +218,43 @@ function ToRead({ act, round, personId, stored }: DoNextProps) {
           field.current?.focus();
         }}
       />
-      <Choice error={error} choose={(choice) => void keep({ choice })} />
+      {error?.problem.needsReason ? (
+        <AllTheSameHere visitId={visitId} words={error.problem.detail ?? ''} say={(reason) => void keep({ reason })} />
+      ) : (
+        <Choice error={error} choose={(choice) => void keep({ choice })} />
+      )}
     </>
+  );
+}
+
+/** What is read dead on a machine that nobody proved dead: prove it, or say why it is read all the same. */
+function AllTheSameHere({ visitId, words, say }: { visitId: string; words: string; say: (reason: string) => void }) {
+  const [reason, setReason] = useState('');
+  return (
+    <form
+      role="alert"
+      className="my-2 border-l-4 border-out bg-out-wash px-4 py-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim()) {
+          say(reason.trim());
+        }
+      }}
+    >
+      <p>{words}</p>
+      <div className="mt-1 flex flex-wrap items-end gap-3">
+        <Link className="link inline-flex min-h-[44px] items-center" to={`/visits/${visitId}/safe`}>
+          Prove it dead
+        </Link>
+        <label className="grow">
+          Measured all the same, because
+          <input className="field mt-1" autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />
+        </label>
+        <button type="submit" className="quiet min-h-[44px] border-ink font-bold" disabled={!reason.trim()}>
+          Store
+        </button>
+      </div>
+    </form>
   );
 }
 

@@ -77,17 +77,16 @@ function AddKnown({ view, round, personId, say }: Omit<KnownLeafProps, 'hasEnded
     setBusy(true);
     setError(null);
     try {
-      const last = round?.last;
+      // As the last reading was taken, and against what the sheet reads the pin against.
       const state =
-        round?.rows.find((r) => r.key === last?.checkKey)?.state ?? round?.states.find((s) => s.energised)?.code;
-      const black = round?.rows.find((r) => r.black)?.black?.address ?? null;
+        round?.states.find((s) => s.name === round.last?.state)?.code ?? round?.states.find((s) => s.energised)?.code;
       // A reading ends in what a meter shows.
       const called =
         round && /(\d|OL|0L)\s*\S*$/i.test(line)
           ? await ask(
               lookAtCalled({
                 path: { id: round.id },
-                body: { text: line, black, mode: 'dcVolts', state: state ?? '' },
+                body: { text: line, black: null, mode: 'dcVolts', state: state ?? '' },
               }),
             ).catch(() => [])
           : [];

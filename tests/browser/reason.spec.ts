@@ -1,0 +1,121 @@
+import { expectNothing } from './axe';
+import { expect, open, test } from './fixtures';
+
+const suspects = 'Who it can still be';
+
+test('from the complaint to a proved contact by keyboard alone, and the fault takes it over', async ({
+  edda: page,
+  ledger,
+}) => {
+  await open(page, `${ledger.url}/visits/v3/reason`);
+  const list = page.getByRole('region', { name: suspects });
+  await expect(list).toContainText('Chain 2 + or a contact of it');
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('Z3-J1·2 to PS·- 0.04 V');
+  // Why, with the numbers it used.
+  await page.keyboard.press('F4');
+  await page.keyboard.type('zone 2 works, zone 4 weak');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('M4, belt running: weak');
+  const first = list.getByRole('button').first();
+  await first.focus();
+  await page.keyboard.press('Enter');
+  await expect(list).toContainText('Speaks for it');
+  await expect(list).toContainText('If it is this');
+
+  // A reading typed in what is known is a reading of the round, and counts at once.
+  await page.keyboard.press('F4');
+  await page.keyboard.type('Z2-J1-1 24.4');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('Z2-J1·1 24.4 V');
+  await page.keyboard.press('F4');
+  await page.keyboard.type('Z2-J2-4 24.3');
+  await page.keyboard.press('Enter');
+  await expect(list.getByRole('listitem').first()).toContainText('Chain 2 +');
+  await expectNothing(page);
+
+  // What is read where it proposes is stored by Enter alone.
+  await page.keyboard.press('Alt+2');
+  const field = page.getByLabel(/^Reading at/);
+  await field.focus();
+  const asked = (await field.getAttribute('aria-label')) ?? '';
+  await page.keyboard.type('18.1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'What is known' }).getByRole('listitem').first()).toContainText(
+    asked.replace('Reading at ', ''),
+  );
+  await page.keyboard.press('F8');
+  await expect(page.getByLabel(/[Nn]oticed/).first()).toHaveValue(/Zone 3 creeps/);
+});
+
+test('an observation is doubted and taken back', async ({ edda: page, alone }) => {
+  await open(page, `${alone.url}/visits/ly01-v4/reason`);
+  const known = page.getByRole('region', { name: 'What is known' });
+  await page.keyboard.press('F4');
+  await page.keyboard.type('M1 weak, extending');
+  await page.keyboard.press('Enter');
+  const line = known.getByRole('listitem').filter({ hasText: 'M1, extending: weak' });
+  await expect(line).toBeVisible();
+  await line.getByRole('button', { name: /^Doubt/ }).click();
+  await expect(line).toContainText('doubted');
+  await line.getByRole('button', { name: /^Take back/ }).click();
+  await expect(line).toHaveCount(0);
+  await page.keyboard.press('F4');
+  await page.keyboard.type('the cook says it hums');
+  await page.keyboard.press('Enter');
+  await expect(known).toContainText('not counted: names nothing that this machine is known to do');
+});
+
+test('on the phone with one thumb: tried, not possible here, and brought another time', async ({
+  edda: page,
+  alone,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await open(page, `${alone.url}/visits/ly10-v1/reason`);
+  const next = page.getByRole('region', { name: 'Do this next' });
+  await expect(next).toBeVisible();
+  const before = await next.innerText();
+  await next.getByRole('button', { name: 'Cannot be done here' }).click();
+  await expect(page.getByText('1 left out as not possible here.')).toBeVisible();
+  await expect.poll(() => next.innerText()).not.toBe(before);
+  await page.getByRole('button', { name: /^Not today: bring/ }).click();
+  await expect(page.getByText('It is with what to bring')).toBeVisible();
+  await open(page, `${alone.url}/visits/ly10-v1`);
+  await expect(page.getByLabel('To bring next time, a line each')).toHaveValue(/Lamps/);
+});
+
+test('a machine entered from nothing: what it does, in ticks, and who it can be', async ({ edda: page, alone }) => {
+  await open(page, `${alone.url}/machines/new`);
+  await page.getByLabel('Tag', { exact: false }).first().fill('QQ-01');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.waitForURL(/QQ-01|rounds|visits/);
+  await open(page, `${alone.url}/machines/QQ-01/functions`);
+  for (const part of ['supply', 'board', 'motor', 'lamp']) {
+    await page.getByLabel('One more part').fill(part);
+    await page.keyboard.press('Enter');
+  }
+  for (const what of ['wheel turns', 'work light']) {
+    await page.getByLabel('One more function').fill(what);
+    await page.keyboard.press('Enter');
+  }
+  await page.getByRole('button', { name: 'wheel turns, board: not needed' }).click();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'work light, lamp: not needed' }).click();
+  await expect(page.getByRole('button', { name: 'wheel turns, motor: needed' })).toBeVisible();
+  await expect(page.getByRole('complementary')).toContainText('board, motor');
+  await expectNothing(page);
+
+  await open(page, `${alone.url}/machines/QQ-01`);
+  const bar = page.getByRole('region', { name: 'Visit', exact: true });
+  await bar.getByRole('textbox').fill('Wheel does not turn; work light works');
+  await bar.getByRole('button', { name: /^Start visit/ }).click();
+  await page.waitForURL(/rounds|visits/);
+  const id = await page.evaluate(async () => {
+    const machine = (await (await fetch('/api/machines/QQ-01')).json()) as { visits: { id: string }[] };
+    return machine.visits[0]?.id ?? '';
+  });
+  await open(page, `${alone.url}/visits/${id}/reason`);
+  await expect(page.getByRole('region', { name: suspects }).getByRole('listitem').first()).toContainText(
+    'board or motor',
+  );
+});
