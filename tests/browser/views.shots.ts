@@ -78,16 +78,13 @@ const shots: Shot[] = [
   },
   { name: 'wiring', path: '/machines/LY-11/wiring', shows: (page) => [page.getByRole('grid', { name: 'Wires' })] },
   { name: 'settings', path: '/machines/LY-03/settings', shows: (page) => [page.getByRole('table').first()] },
-  { name: 'builds', path: '/models/merrowby-gala?from=LY-10', shows: words(/No gap between the builds/) },
-  { name: 'fault', path: '/faults/ly01-f1', shows: words('Readings it rests on') },
-  { name: 'call-card', path: '/visits/ly01-v3/call', shows: words('Last readings, those out of limit first') },
   {
-    // The last, because it writes into the ledger that all pictures share.
-    name: 'phone',
-    path: '/rounds/r3',
-    phone: true,
-    act: (page) => measure(page, '24.3'),
-    shows: (page) => [page.getByTestId('probe'), page.getByRole('group', { name: 'Number pad' })],
+    name: 'reason',
+    path: '/visits/v3/reason',
+    shows: (page) => [
+      page.getByRole('region', { name: 'Do this next' }),
+      page.getByRole('region', { name: 'Who it can still be' }).getByRole('listitem').first(),
+    ],
   },
 ];
 

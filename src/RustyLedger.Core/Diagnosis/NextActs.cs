@@ -216,6 +216,7 @@ public static class NextActs
                 )
                 .Select(g => g.First()),
         ];
+        next = [.. ToProve(model, of[0], candidates, shares, of, Own, act => Change(now, act.SetUp), next), .. next];
         return rules.School switch
         {
             School.Usual => [.. next.OrderByDescending(a => Touches(a, of[0])).ThenBy(a => a.ToTheEnd)],
@@ -225,6 +226,48 @@ public static class NextActs
             ],
             _ => next,
         };
+    }
+
+    // From so much on, what is left to do is to prove it.
+    private const double AsGoodAsProved = 0.9;
+
+    /// <summary>
+    /// The quickest act aimed at what is as good as proved and is not: one that it would answer otherwise than a healthy machine. Nothing where
+    /// there is none, or it leads already.
+    /// </summary>
+    private static IEnumerable<NextAct> ToProve(
+        IDiagnosisModel model,
+        SuspectGroup first,
+        List<Candidate> candidates,
+        double[] shares,
+        List<SuspectGroup> of,
+        Func<Act, double> own,
+        Func<Act, double> change,
+        List<NextAct> ranked
+    )
+    {
+        if (first.Kind != CauseKind.Part || first.Share < AsGoodAsProved || first.Standing == SuspectStanding.Proved)
+        {
+            return [];
+        }
+
+        var (cause, size) = (first.Of[0].Cause, first.Of[0].Size);
+        var aimed = candidates
+            .Where(c =>
+                c.Act.Aims.Any(first.Parts.Contains) && Suspicion.AreApart(model.Predict(cause, size, c.Act), model.Healthy(c.Act), c.Act)
+            )
+            .OrderBy(c => own(c.Act) + change(c.Act))
+            .ThenByDescending(c => c.Act.CheckKey is not null)
+            .ThenBy(c => c.Act.Id, StringComparer.Ordinal)
+            .FirstOrDefault();
+        if (aimed is null || ranked.FirstOrDefault()?.Act?.Id == aimed.Act.Id)
+        {
+            return [];
+        }
+
+        var minutes = own(aimed.Act) + change(aimed.Act);
+        var act = Test(aimed, of, shares, minutes, new PlannedAct(PlannedKind.Test, 0, minutes + first.CureMinutes));
+        return [act with { Why = $"{first.Name} is likely and not proved: this is the quickest act aimed at it, {minutes:0.#} min" }];
     }
 
     private static bool Touches(NextAct act, SuspectGroup usual) =>

@@ -235,7 +235,12 @@ public sealed class Posterior
         foreach (var pair in pairs)
         {
             cancel.ThrowIfCancellationRequested();
-            if (left < (1 - _rules.Accounted) * (found + left) || tried >= _rules.MostPairs)
+            if (
+                left < (1 - _rules.Accounted) * (found + left)
+                || tried >= _rules.MostPairs
+                // No pair that is left holds a part worth naming, whatever they hold together.
+                || pair.Bound * scale < (1 - _rules.Accounted) / 20 * found
+            )
             {
                 break;
             }

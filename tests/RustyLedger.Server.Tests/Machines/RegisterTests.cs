@@ -37,7 +37,7 @@ public sealed class RegisterTests(DemoLedger demo) : IClassFixture<DemoLedger>
         Assert.Equal(["LY-03"], Tags(await Find("model=thrumwick-hawser")));
         Assert.Equal(["LY-01", "LY-02", "LY-10"], Tags(await Find("openFault=true")));
         Assert.Equal(["LY-01", "LY-03", "LY-05"], Tags(await Find("waitsForPart=true")));
-        Assert.Equal(["LY-07", "LY-04"], Tags(await Find("order=touched"))[..2]);
+        Assert.Equal(["LY-11", "LY-10"], Tags(await Find("order=touched"))[..2]);
         Assert.Equal("LY-03", Tags(await Find("order=name"))[0]);
         var paged = new List<string>();
         for (var from = 0; from < 11; from += 3)

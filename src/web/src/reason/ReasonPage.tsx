@@ -117,7 +117,7 @@ function Reason({
     return kept;
   };
   useKeys((key) => {
-    const other = { 'Alt 2': others[0], 'Alt 3': others[1], 'Alt 4': others[2] }[key];
+    const other = { 'Alt Digit2': others[0], 'Alt Digit3': others[1], 'Alt Digit4': others[2] }[key];
     if (other) {
       setPicked(other.id);
     }
