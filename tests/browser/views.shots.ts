@@ -28,7 +28,7 @@ const shots: Shot[] = [
   {
     name: 'machine',
     path: '/machines/LY-01',
-    shows: words(/Room stops and beeps/),
+    shows: words(/rear motor runs/),
   },
   {
     name: 'measure',
