@@ -23,12 +23,17 @@ if (args is [] or ["circuits"])
     CircuitBench.Run();
 }
 
+if (args is [] or ["reason"])
+{
+    ReasonBench.Run();
+}
+
 if (args is ["soak", ..])
 {
     await SoakBench.Run(args.ElementAtOrDefault(1));
 }
 
-if (args is not (["record"] or ["bundle"] or ["probes"] or ["circuits"] or ["soak", ..]))
+if (args is not (["record"] or ["bundle"] or ["probes"] or ["circuits"] or ["reason"] or ["soak", ..]))
 {
     ArriveBench.SayHowNear();
     ProbeBench.SayHowNear();

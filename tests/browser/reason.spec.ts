@@ -31,7 +31,7 @@ test('from the complaint to a proved contact by keyboard alone, and the fault ta
   await page.keyboard.type('Z2-J2-4 24.3');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/^Proved: Chain 2 \+ or a contact of it, because/)).toBeVisible();
-  await expectNothing(page);
+  await expectNothing(page, 'reason');
 
   // What is read where it proposes is stored by Enter alone.
   await page.keyboard.press('Alt+2');
@@ -103,7 +103,7 @@ test('a machine entered from nothing: what it does, in ticks, and who it can be'
   await page.getByRole('button', { name: 'work light, lamp: not needed' }).click();
   await expect(page.getByRole('button', { name: 'wheel turns, motor: needed' })).toBeVisible();
   await expect(page.getByRole('complementary')).toContainText('board, motor');
-  await expectNothing(page);
+  await expectNothing(page, 'functions');
 
   await open(page, `${alone.url}/machines/QQ-01`);
   const bar = page.getByRole('region', { name: 'Visit', exact: true });

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
-import { expect, measure, open, settled, test } from './fixtures';
+import { expect, open, settled, test } from './fixtures';
 
 const folder = join(import.meta.dirname, '../../docs/screenshots');
 

@@ -232,8 +232,8 @@ public static class NextActs
     private const double AsGoodAsProved = 0.9;
 
     /// <summary>
-    /// The quickest act aimed at what is as good as proved and is not: one that it would answer otherwise than a healthy machine. Nothing where
-    /// there is none, or it leads already.
+    /// The quickest act aimed at what is as good as proved and is not: one that it would answer otherwise than a healthy machine. Nothing
+    /// where there is none, or it leads already.
     /// </summary>
     private static IEnumerable<NextAct> ToProve(
         IDiagnosisModel model,

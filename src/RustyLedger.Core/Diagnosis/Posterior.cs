@@ -31,6 +31,7 @@ public sealed class Posterior
 {
     // Beyond so little of the best, in logarithms, nothing is worth a digit.
     private const double Hopeless = 30;
+    private const double HopelessPair = 12;
     private const int Seeds = 14;
     private const int MostOfHardest = 40;
 
@@ -189,6 +190,13 @@ public sealed class Posterior
             .Select(i => sorted.Where(c => c.Speaks[i] > most[i] - NearMost).ToList())
             .MinBy(e => e.Count);
         var seeds = sorted.Take(Seeds).Concat((hardest ?? []).Take(MostOfHardest)).DistinctBy(c => (c.Cause.Cause.Id, c.Size)).ToList();
+        // What the findings from each on can add at most.
+        var atMost = new double[most.Length + 1];
+        for (var i = most.Length - 1; i >= 0; i--)
+        {
+            atMost[i] = atMost[i + 1] + most[i];
+        }
+
         var bounds = new Dictionary<(string, string), (Weighed A, Weighed B, List<double> BySize)>();
         foreach (var a in seeds)
         {
@@ -206,12 +214,12 @@ public sealed class Posterior
                     + Prior(two)
                     - Math.Log(one.Sizes.Count)
                     - Math.Log(two.Sizes.Count);
-                for (var i = 0; i < most.Length; i++)
+                for (var i = 0; i < most.Length && bound + atMost[i] > _best - HopelessPair; i++)
                 {
                     bound += MayMeet(a.Moves[i], b.Moves[i], read[i], Findings[i].Act) ? most[i] : Math.Max(a.Speaks[i], b.Speaks[i]);
                 }
 
-                if (bound > _best - Hopeless)
+                if (bound > _best - HopelessPair)
                 {
                     if (!bounds.TryGetValue((one.Id, two.Id), out var known))
                     {

@@ -266,8 +266,8 @@ public static class Suspicion
     }
 
     /// <summary>
-    /// How many times likelier some findings are under a suspect than under all rivals, which weigh as the functions say; and the rival that
-    /// explains them best.
+    /// How many times likelier some findings are under a suspect than under all rivals, which weigh as the functions say; and the rival
+    /// that explains them best.
     /// </summary>
     internal static (double Times, string Rival) TimesLikelier(SuspectGroup group, Posterior posterior, IReadOnlySet<int> findings)
     {

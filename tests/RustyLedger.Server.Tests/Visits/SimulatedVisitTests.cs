@@ -17,9 +17,11 @@ public sealed class SimulatedVisitTests(ITestOutputHelper output)
         var all = new SimulatedTechnician(machine, 7, off, slips).Run(visits);
         foreach (var v in all)
         {
-            output.WriteLine(
-                $"{(v.IsRight ? "right" : v.Proved.Count > 0 ? "WRONG" : "open")} {v.Share:0.00} {v.Acts} acts, {v.Truth}: {string.Join(", ", v.Proved)}"
-            );
+            var end =
+                v.IsRight ? "right"
+                : v.Proved.Count > 0 ? "wrong"
+                : "open";
+            output.WriteLine($"{end} {v.Share:0.00} {v.Acts} acts, {v.Truth}: {string.Join(", ", v.Proved)}");
         }
 
         var proved = all.Where(v => v.Proved.Count > 0).ToList();

@@ -22,6 +22,7 @@ const kindWords = new Map<string, string>([
   ...kinds.map(([k, w]) => [k, w] as const),
   ['coverOff', 'Cover off'],
   ['unplugged', 'Unplugged'],
+  ['seen', 'Seen'],
 ]);
 
 export function Catch({ start }: { start: VisitStart }) {
