@@ -31,7 +31,7 @@ public sealed class Posterior
 {
     // Beyond so little of the best, in logarithms, nothing is worth a digit.
     private const double Hopeless = 30;
-    private const double HopelessPair = 12;
+    private const double HopelessPair = 18;
     private const int Seeds = 14;
     private const int MostOfHardest = 40;
 
@@ -214,12 +214,13 @@ public sealed class Posterior
                     + Prior(two)
                     - Math.Log(one.Sizes.Count)
                     - Math.Log(two.Sizes.Count);
-                for (var i = 0; i < most.Length && bound + atMost[i] > _best - HopelessPair; i++)
+                var i = 0;
+                for (; i < most.Length && bound + atMost[i] > _best - HopelessPair; i++)
                 {
                     bound += MayMeet(a.Moves[i], b.Moves[i], read[i], Findings[i].Act) ? most[i] : Math.Max(a.Speaks[i], b.Speaks[i]);
                 }
 
-                if (bound > _best - HopelessPair)
+                if (i == most.Length && bound > _best - HopelessPair)
                 {
                     if (!bounds.TryGetValue((one.Id, two.Id), out var known))
                     {
