@@ -7,6 +7,8 @@ test('from the complaint to a proved contact by keyboard alone, and the fault ta
   edda: page,
   ledger,
 }) => {
+  // The first look at a circuit works out each of its faults.
+  test.setTimeout(120_000);
   await open(page, `${ledger.url}/visits/v3/reason`);
   const list = page.getByRole('region', { name: suspects });
   await expect(list).toContainText('Chain 2 + or a contact of it');

@@ -83,7 +83,8 @@ export function Probe({ row, visitId, words, landmarks, isProvedDead, clip, befo
   );
 }
 
-function Tip({ className }: { className: string }) {
+/** The tip of a probe. */
+export function Tip({ className }: { className: string }) {
   return (
     <svg viewBox="0 0 10 34" className="h-[0.95em] w-[14px] shrink-0" aria-hidden="true">
       <path d="M1,34 V6 Q1,1 5,0.5 Q9,1 9,6 V34 Z" className={className} />

@@ -6,6 +6,7 @@ import { newId } from '../api/newId';
 import { AskLive } from '../measuring/AskLive';
 import { Choice } from '../measuring/Entry';
 import { discard, nextOrder, store } from '../measuring/lines';
+import { Tip } from '../measuring/Probe';
 import { lineOf, probed } from '../measuring/sheet';
 import { meterName } from '../people/person';
 import { Key } from '../ui/Key';
@@ -309,13 +310,5 @@ function ToFit({ act, say }: DoNextProps) {
         </button>
       </div>
     </div>
-  );
-}
-
-function Tip({ className }: { className: string }) {
-  return (
-    <svg viewBox="0 0 10 34" className="h-[0.95em] w-[14px] shrink-0" aria-hidden="true">
-      <path d="M1,34 V6 Q1,1 5,0.5 Q9,1 9,6 V34 Z" className={className} />
-    </svg>
   );
 }
