@@ -64,11 +64,7 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
                 return new Refusal($"rows[{index}].name", $"Function {index + 1} needs a name of at most {MostSigns} signs.");
             }
 
-            if (
-                row.Needs is null
-                || row.OneOf is null
-                || row.Needs.Concat(row.OneOf).FirstOrDefault(n => !Parts.Contains(n, PartWords.Same)) is { } unknown && unknown.Length >= 0
-            )
+            if (row.Needs is null || row.OneOf is null || row.Needs.Concat(row.OneOf).Any(n => !Parts.Contains(n, PartWords.Same)))
             {
                 return new Refusal($"rows[{index}].needs", $"\"{row.Name}\" needs a part that has no column.");
             }

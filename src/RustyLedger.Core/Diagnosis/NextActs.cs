@@ -216,7 +216,11 @@ public static class NextActs
                 )
                 .Select(g => g.First()),
         ];
-        next = [.. ToProve(model, of[0], candidates, shares, of, Own, act => Change(now, act.SetUp), next), .. next];
+        if (ToProve(model, of[0], candidates, shares, of, Own, act => Change(now, act.SetUp), next) is { } aimed)
+        {
+            next = [aimed, .. next.Where(a => a.Act?.Id != aimed.Act!.Id)];
+        }
+
         return rules.School switch
         {
             School.Usual => [.. next.OrderByDescending(a => Touches(a, of[0])).ThenBy(a => a.ToTheEnd)],
@@ -232,10 +236,10 @@ public static class NextActs
     private const double AsGoodAsProved = 0.9;
 
     /// <summary>
-    /// The quickest act aimed at what is as good as proved and is not: one that it would answer otherwise than a healthy machine. Nothing
+    /// The quickest act aimed at what is as good as proved and is not: one that it would answer otherwise than a healthy machine. Null
     /// where there is none, or it leads already.
     /// </summary>
-    private static IEnumerable<NextAct> ToProve(
+    private static NextAct? ToProve(
         IDiagnosisModel model,
         SuspectGroup first,
         List<Candidate> candidates,
@@ -248,7 +252,7 @@ public static class NextActs
     {
         if (first.Kind != CauseKind.Part || first.Share < AsGoodAsProved || first.Standing == SuspectStanding.Proved)
         {
-            return [];
+            return null;
         }
 
         var (cause, size) = (first.Of[0].Cause, first.Of[0].Size);
@@ -262,12 +266,12 @@ public static class NextActs
             .FirstOrDefault();
         if (aimed is null || ranked.FirstOrDefault()?.Act?.Id == aimed.Act.Id)
         {
-            return [];
+            return null;
         }
 
         var minutes = own(aimed.Act) + change(aimed.Act);
         var act = Test(aimed, of, shares, minutes, new PlannedAct(PlannedKind.Test, 0, minutes + first.CureMinutes));
-        return [act with { Why = $"{first.Name} is likely and not proved: this is the quickest act aimed at it, {minutes:0.#} min" }];
+        return act with { Why = $"{first.Name} is likely and not proved: this is the quickest act aimed at it, {minutes:0.#} min" };
     }
 
     private static bool Touches(NextAct act, SuspectGroup usual) =>
