@@ -1,6 +1,8 @@
+using System.Buffers;
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
+using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 
@@ -10,10 +12,14 @@ namespace RustyLedger.Core.Exchange;
 /// <param name="Key">The lists and ids that lead to it, such as <c>boardTypes/cb/elements/j1/pins/p3</c>.</param>
 /// <param name="Parent">The key of what it belongs to; empty at the top.</param>
 /// <param name="List">The list it stands in, such as <c>pins</c>; <c>model</c> and <c>machine</c> stand alone.</param>
+/// <param name="Text">Its own members as JSON in UTF-8: two books of thousands of readings stand beside each other when compared.</param>
 /// <param name="Lists">The lists it has below it, empty ones too.</param>
-public sealed record BookItem(string Key, string Parent, string List, JsonObject Own, IReadOnlyList<string> Lists)
+public sealed record BookItem(string Key, string Parent, string List, ReadOnlyMemory<byte> Text, IReadOnlyList<string> Lists)
 {
     private string? _shape;
+
+    /// <summary>Its own members, read anew at each call.</summary>
+    public JsonObject Own => JsonNode.Parse(Text.Span)!.AsObject();
 
     /// <summary>
     /// What it says, as 64 bits of SHA-256 in hex: the same whatever the order of its members and however its numbers are
@@ -62,6 +68,9 @@ public sealed class BookTree
 {
     private static readonly string[] Alone = ["model", "machine"];
 
+    // As what it is read from was written; nothing of it goes into a page.
+    private static readonly JsonWriterOptions AsWritten = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
     private readonly Dictionary<string, BookItem> _byKey;
 
     private BookTree(IEnumerable<BookItem> items)
@@ -80,23 +89,21 @@ public sealed class BookTree
 
     public BookItem? this[string key] => _byKey.GetValueOrDefault(key);
 
-    /// <summary>
-    /// Takes a book apart, which is used up by it. People and causes are left aside: a ledger has its own words for them.
-    /// </summary>
+    /// <summary>Takes a book apart. People and causes are left aside: a ledger has its own words for them.</summary>
     /// <exception cref="FormatException">An entry of a list has nothing to tell it by, or stands twice; names which.</exception>
-    public static BookTree Of(JsonObject book)
+    public static BookTree Of(JsonElement book)
     {
-        ArgumentNullException.ThrowIfNull(book);
         var items = new Dictionary<string, BookItem>();
-        foreach (var (name, value) in book)
+        foreach (var member in book.EnumerateObject())
         {
-            if (value is JsonObject one && Alone.Contains(name))
+            var (name, value) = (member.Name, member.Value);
+            if (value.ValueKind == JsonValueKind.Object && Alone.Contains(name))
             {
-                Read(one, name, Key("", name, Identity(one, ["id"], name)), "", items);
+                Read(value, name, Key("", name, Identity(value, ["id"], name)), "", items);
             }
-            else if (value is JsonArray list && ThingKind.Of(name) is not null)
+            else if (value.ValueKind == JsonValueKind.Array && ThingKind.Of(name) is not null)
             {
-                ReadList(list, name, "", items);
+                ReadList(value, name, "", items);
             }
         }
 
@@ -105,55 +112,63 @@ public sealed class BookTree
 
     internal static BookTree Of(IEnumerable<BookItem> items) => new(items);
 
-    private static void ReadList(JsonArray list, string name, string parent, Dictionary<string, BookItem> items)
+    private static void ReadList(JsonElement list, string name, string parent, Dictionary<string, BookItem> items)
     {
-        foreach (var entry in list)
+        foreach (var entry in list.EnumerateArray())
         {
-            Read(entry!.AsObject(), name, Key(parent, name, Identity(entry.AsObject(), ThingKind.Of(name)!.Identity, name)), parent, items);
+            Read(entry, name, Key(parent, name, Identity(entry, ThingKind.Of(name)!.Identity, name)), parent, items);
         }
     }
 
-    private static void Read(JsonObject whole, string list, string key, string parent, Dictionary<string, BookItem> items)
+    private static void Read(JsonElement whole, string list, string key, string parent, Dictionary<string, BookItem> items)
     {
-        var (own, lists) = (new JsonObject(), new List<(string Name, JsonArray List)>());
-        foreach (var (name, value) in whole.ToList())
+        var (own, lists) = (new ArrayBufferWriter<byte>(), new List<JsonProperty>());
+        using (var writer = new Utf8JsonWriter(own, AsWritten))
         {
-            if (value is JsonArray below && ThingKind.Of(name) is not null && below.All(b => b is JsonObject))
+            writer.WriteStartObject();
+            foreach (var member in whole.EnumerateObject())
             {
-                lists.Add((name, below));
+                if (
+                    member.Value.ValueKind == JsonValueKind.Array
+                    && ThingKind.Of(member.Name) is not null
+                    && member.Value.EnumerateArray().All(b => b.ValueKind == JsonValueKind.Object)
+                )
+                {
+                    lists.Add(member);
+                }
+                else
+                {
+                    member.WriteTo(writer);
+                }
             }
-            else
-            {
-                // Moved over: a copy of each value would be a document of its own.
-                whole.Remove(name);
-                own[name] = value;
-            }
+
+            writer.WriteEndObject();
         }
 
-        if (!items.TryAdd(key, new BookItem(key, parent, list, own, lists.ConvertAll(l => l.Name))))
+        if (!items.TryAdd(key, new BookItem(key, parent, list, own.WrittenSpan.ToArray(), lists.ConvertAll(l => l.Name))))
         {
             throw new FormatException($"{key} stands twice.");
         }
 
-        foreach (var (name, below) in lists)
+        foreach (var below in lists)
         {
-            ReadList(below, name, key, items);
+            ReadList(below.Value, below.Name, key, items);
         }
     }
 
-    private static string Identity(JsonObject entry, string[] members, string list) =>
+    private static string Identity(JsonElement entry, string[] members, string list) =>
         string.Join(
             '/',
             members.Select(path =>
             {
-                JsonNode? at = entry;
+                var at = entry;
                 foreach (var name in path.Split('.'))
                 {
-                    at = (at as JsonObject)?[name];
+                    at = at.ValueKind == JsonValueKind.Object && at.TryGetProperty(name, out var below) ? below : default;
                 }
 
-                return at is JsonValue value
-                    ? Uri.EscapeDataString(value.ToString())
+                return at.ValueKind is JsonValueKind.String or JsonValueKind.Number or JsonValueKind.True or JsonValueKind.False
+                    ? Uri.EscapeDataString(at.ToString())
                     : throw new FormatException($"An entry of {list} has no {path}.");
             })
         );
@@ -161,34 +176,50 @@ public sealed class BookTree
     private static string Key(string parent, string list, string id) => parent.Length == 0 ? $"{list}/{id}" : $"{parent}/{list}/{id}";
 
     /// <summary>Put together again; the members at the top that are no lists of things are not in it.</summary>
-    public JsonObject ToJson() => Together("");
-
-    private JsonObject Together(string key)
+    /// <param name="into">Stands inside an object.</param>
+    /// <param name="alsoEmpty">Lists at the top that are to stand there even with nothing in them.</param>
+    public void WriteTo(Utf8JsonWriter into, IEnumerable<string> alsoEmpty)
     {
-        var whole = this[key] is { } item ? item.Own.DeepClone().AsObject() : [];
-        // A list that one side wrote as plain texts is part of the thing itself.
-        foreach (var list in (this[key]?.Lists ?? []).Where(l => !whole.ContainsKey(l)))
-        {
-            whole[list] = new JsonArray();
-        }
+        ArgumentNullException.ThrowIfNull(into);
+        WriteLists("", alsoEmpty, into);
+    }
 
-        foreach (var below in Below[key])
+    private void WriteLists(string key, IEnumerable<string> names, Utf8JsonWriter into)
+    {
+        var lists = Below[key].ToLookup(i => i.List);
+        foreach (var name in names.Concat(lists.Select(l => l.Key)).Distinct())
         {
-            var made = Together(below.Key);
-            if (key.Length == 0 && Alone.Contains(below.List))
+            into.WritePropertyName(name);
+            if (key.Length == 0 && Alone.Contains(name))
             {
-                whole[below.List] = made;
+                WriteOne(lists[name].Last(), into);
                 continue;
             }
 
-            if (whole[below.List] is not JsonArray list)
+            into.WriteStartArray();
+            foreach (var item in lists[name])
             {
-                whole[below.List] = list = [];
+                WriteOne(item, into);
             }
 
-            list.Add((JsonNode)made);
+            into.WriteEndArray();
+        }
+    }
+
+    private void WriteOne(BookItem item, Utf8JsonWriter into)
+    {
+        into.WriteStartObject();
+        using var own = JsonDocument.Parse(item.Text);
+        foreach (var member in own.RootElement.EnumerateObject())
+        {
+            // A list that one side wrote as plain texts is part of the thing itself.
+            if (member.Value.ValueKind != JsonValueKind.Array || !Below[item.Key].Any(i => i.List == member.Name))
+            {
+                member.WriteTo(into);
+            }
         }
 
-        return whole;
+        WriteLists(item.Key, item.Lists.Where(l => !own.RootElement.TryGetProperty(l, out _)), into);
+        into.WriteEndObject();
     }
 }

@@ -38,7 +38,7 @@ public static class ItemWords
     /// <param name="Of">The same in words, such as <c> of board type CW-4471</c>; empty at the top.</param>
     internal sealed record Named(BookItem Item, BookItem? Above, string Of, BookTree Book)
     {
-        public JsonObject Own => Item.Own;
+        public JsonObject Own { get; } = Item.Own;
 
         public string Text(string member) => ItemWords.Text(Own, member);
 

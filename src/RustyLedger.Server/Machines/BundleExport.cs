@@ -1,6 +1,5 @@
 using System.Text;
 using System.Text.Json;
-using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using RustyLedger.Core.Boards;
@@ -69,8 +68,14 @@ public sealed class BundleExport(
         return (await Library(BundleKind.BoardType, name, file, cancel), name);
     }
 
-    /// <summary>Written in one line on its way: what is rented for it stays rented, and line breaks would make it twice as large.</summary>
-    internal static JsonObject Json<T>(T file) => JsonSerializer.SerializeToNode(file, MachineFile.OneLine)!.AsObject();
+    /// <summary>Written in one line on its way: line breaks would make it twice as large.</summary>
+    internal static JsonDocument Json<T>(T file) => JsonSerializer.SerializeToDocument(file, MachineFile.OneLine);
+
+    internal static BookTree Tree<T>(T file)
+    {
+        using var json = Json(file);
+        return BookTree.Of(json.RootElement);
+    }
 
     /// <summary>Board types with their settings, and a model where there is one.</summary>
     internal async Task<LibraryFile> Of(IEnumerable<BoardTypeId> boardTypeIds, Model? model, CancellationToken cancel)
@@ -111,7 +116,7 @@ public sealed class BundleExport(
     )
     {
         var versions = (await SharedVersions.Load([book], context, cancel)).Seen(
-            BookTree.Of(Json(content)),
+            Tree(content),
             await SharedVersions.Ledger(context, cancel)
         );
         await SharedVersions.Keep(book, versions, context, cancel);

@@ -1,4 +1,4 @@
-using System.Text.Json.Nodes;
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using RustyLedger.Core.Exchange;
 using RustyLedger.Server.Hosting;
@@ -120,7 +120,7 @@ public sealed class BundleImport(
         if (IsAllNew(compared))
         {
             var tree = compared.Comparison.Merge(new HashSet<string>());
-            var merged = await Understood(tree.ToJson(), compared, cancel);
+            var merged = await Understood(tree, compared, cancel);
             await import.AddNew(
                 bundle.Manifest.Name,
                 merged,
@@ -211,7 +211,7 @@ public sealed class BundleImport(
     )
     {
         var tree = compared.Comparison.Merge(theirs);
-        var merged = await Understood(tree.ToJson(), compared, cancel);
+        var merged = await Understood(tree, compared, cancel);
         var alsoOn = await AlsoOn(compared, cancel);
         await import.Write(merged, compared.Here, kept, progress, cancel);
         foreach (var tag in alsoOn)
@@ -299,11 +299,10 @@ public sealed class BundleImport(
         return new Book(shared.BoardTypes, shared.Settings, model, machine);
     }
 
-    private static BookTree Tree(Book book)
-    {
-        // Whether a file was gone somewhere is nothing that anybody wrote.
-        var json = book.Machine is { } file
-            ? BundleExport.Json(
+    // Whether a file was gone somewhere is nothing that anybody wrote.
+    private static BookTree Tree(Book book) =>
+        book.Machine is { } file
+            ? BundleExport.Tree(
                 file with
                 {
                     BoardTypes = book.BoardTypes,
@@ -311,39 +310,14 @@ public sealed class BundleImport(
                     Photographs = [.. file.Photographs.Select(p => p with { IsGone = false })],
                 }
             )
-            : BundleExport.Json(
+            : BundleExport.Tree(
                 new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, book.BoardTypes, book.Settings, book.Model)
             );
-        return BookTree.Of(json);
-    }
 
     /// <summary>A merged book, checked as if it had come from outside.</summary>
-    private static async Task<Book> Understood(JsonObject merged, Compared compared, CancellationToken cancel)
+    private static async Task<Book> Understood(BookTree merged, Compared compared, CancellationToken cancel)
     {
-        // Whatever was left aside when it was taken apart, and lists that are empty on both sides.
-        var whole = compared.There.Machine is { } file
-            ? BundleExport.Json(
-                file with
-                {
-                    People = [.. file.People.UnionBy(compared.Here.Machine?.People ?? [], p => p.Id)],
-                    Causes = [.. file.Causes.UnionBy(compared.Here.Machine?.Causes ?? [], c => c.Id)],
-                }
-            )
-            : BundleExport.Json(new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, [], [], null));
-        foreach (var (name, value) in whole.ToList())
-        {
-            if (name is not ("format" or "version" or "people" or "causes"))
-            {
-                whole[name] = merged[name]?.DeepClone() ?? (value is JsonArray ? new JsonArray() : null);
-            }
-        }
-
-        foreach (var (name, value) in merged)
-        {
-            whole[name] ??= value?.DeepClone();
-        }
-
-        var text = System.Text.Encoding.UTF8.GetBytes(whole.ToJsonString());
+        var text = Whole(merged, compared);
         Stream Open() => new MemoryStream(text);
         if (compared.There.Machine is not { } came)
         {
@@ -353,6 +327,42 @@ public sealed class BundleImport(
         var gone = came.Photographs.Where(p => p.IsGone).Select(p => p.Id).ToHashSet();
         var understood = await MachineFileImport.Understand(Open, cancel);
         return Book.Of(understood with { Photographs = [.. understood.Photographs.Select(p => p with { IsGone = gone.Contains(p.Id) })] });
+    }
+
+    /// <summary>With whatever was left aside when it was taken apart, and with lists that are empty on both sides.</summary>
+    private static byte[] Whole(BookTree merged, Compared compared)
+    {
+        using var came = compared.There.Machine is { } file
+            ? BundleExport.Json(
+                file with
+                {
+                    People = [.. file.People.UnionBy(compared.Here.Machine?.People ?? [], p => p.Id)],
+                    Causes = [.. file.Causes.UnionBy(compared.Here.Machine?.Causes ?? [], c => c.Id)],
+                }
+            )
+            : BundleExport.Json(new LibraryFile(LibraryFile.FormatName, LibraryFile.CurrentVersion, [], [], null));
+        using var text = new MemoryStream();
+        using (var writer = new Utf8JsonWriter(text))
+        {
+            writer.WriteStartObject();
+            var lists = new List<string>();
+            foreach (var member in came.RootElement.EnumerateObject())
+            {
+                if (member.Name is "format" or "version" or "people" or "causes")
+                {
+                    member.WriteTo(writer);
+                }
+                else if (member.Value.ValueKind == JsonValueKind.Array)
+                {
+                    lists.Add(member.Name);
+                }
+            }
+
+            merged.WriteTo(writer, lists);
+            writer.WriteEndObject();
+        }
+
+        return text.ToArray();
     }
 
     /// <summary>Tags of the other machines that use a board type or the model that would change.</summary>
