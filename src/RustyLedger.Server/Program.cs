@@ -18,6 +18,7 @@ try
     }
 
     NativeMemory.GiveBackWhatIsFree();
+    using var memory = new MemoryKeeper(TimeProvider.System);
     await LedgerHost.Build(args).RunAsync();
     return 0;
 }

@@ -28,18 +28,23 @@ if (args is [] or ["reason"])
     ReasonBench.Run();
 }
 
+if (args is ["technicians", .. var which])
+{
+    TechnicianBench.Run(which);
+}
+
 if (args is ["soak", ..])
 {
     await SoakBench.Run(args.ElementAtOrDefault(1));
 }
 
-if (args is not (["record"] or ["bundle"] or ["probes"] or ["circuits"] or ["reason"] or ["soak", ..]))
+if (args is not (["record"] or ["bundle"] or ["probes"] or ["circuits"] or ["reason"] or ["soak", ..] or ["technicians", ..]))
 {
     ArriveBench.SayHowNear();
     ProbeBench.SayHowNear();
     // A short job tells orders of magnitude in a minute; --long measures properly.
     BenchmarkSwitcher
-        .FromAssembly(typeof(Program).Assembly)
+        .FromAssembly(typeof(SoakBench).Assembly)
         .Run(
             args is [] ? ["--filter", "*", "--job", "short", "--memory"] : args,
             DefaultConfig.Instance.WithArtifactsPath(Path.Combine(Path.GetTempPath(), "ledger-bench"))

@@ -17,6 +17,14 @@ public sealed class ArchitectureTests
         );
     }
 
+    /// <summary>What the reasoning is held against knows nothing of the product, its circuits and its suspects least of all.</summary>
+    [Fact]
+    public void True_machines_stand_on_the_framework_alone() =>
+        Assert.DoesNotContain(
+            typeof(Worlds.TrueMachine).Assembly.GetReferencedAssemblies(),
+            a => a.Name!.StartsWith("RustyLedger", StringComparison.Ordinal)
+        );
+
     /// <summary>The formatter wraps code, but no text within quotes and no comment.</summary>
     [Fact]
     public void No_line_is_longer_than_140_signs()

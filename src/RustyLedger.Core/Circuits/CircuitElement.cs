@@ -18,6 +18,11 @@ public sealed record Resistance(string Name, string A, string B, double Ohms) : 
     /// <summary>What a meter of ohms finds of a motor at rest or a cold lamp; null where it is no other than <see cref="Ohms"/>.</summary>
     public double? DeadOhms { get; init; }
 
+    /// <summary>
+    /// A board or a sensor: of what it takes at its volts a meter's test volts find less, or nothing.
+    /// </summary>
+    public bool IsElectronic { get; init; }
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 

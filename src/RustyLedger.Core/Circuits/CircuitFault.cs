@@ -67,7 +67,7 @@ public static class CircuitFaults
 {
     // Sizes that stand for a range. Common practice, no source.
     private static readonly double[] BadContacts = [0.5, 5, 50];
-    private static readonly double[] Drifts = [0.5, 0.8, 1.25, 2];
+    private static readonly double[] Drifts = [0.35, 0.6, 0.8, 1.25, 1.7, 2.8];
     private const double ShortOhms = 0.01;
     private const double LowShare = 0.7;
 

@@ -9,6 +9,9 @@ namespace RustyLedger.Core.Circuits;
 /// <param name="Unplugged">As printed, the connector that is pulled; empty where none is.</param>
 public sealed record ReadingPlace(string Red, string Black, MeterMode Mode, OperatingState State, string Unplugged)
 {
+    /// <summary>On a dead machine, boards take as much as at their own volts.</summary>
+    internal bool TakesBoards { get; init; }
+
     /// <summary>The place of a check; null where the circuit says nothing of it.</summary>
     public static ReadingPlace? Of(ResolvedCheck check, MachineCircuit machine)
     {
@@ -94,7 +97,9 @@ public sealed class CircuitReader
 
     private readonly MachineCircuit _machine;
     private readonly Circuit _circuit;
-    private readonly Dictionary<(string, string, string, string), Standing> _standings = [];
+    private readonly Dictionary<(string, string, string, string, bool), Standing> _standings = [];
+    private readonly bool _hasBoards;
+    private readonly bool _hasJunctions;
     private readonly Dictionary<string, IReadOnlyList<CircuitElement>> _blown = [];
     private readonly List<(CircuitPart Part, StatedNumber Number, IReadOnlyList<CircuitElement> Up)> _numbers;
 
@@ -104,6 +109,8 @@ public sealed class CircuitReader
         ArgumentNullException.ThrowIfNull(machine);
         _machine = machine;
         _circuit = machine.Circuit ?? throw new ArgumentException("There is no circuit.", nameof(machine));
+        _hasBoards = _circuit.Elements.Any(e => e is Resistance { IsElectronic: true });
+        _hasJunctions = _circuit.Elements.Any(e => e is Diode);
         _numbers =
         [
             .. machine
@@ -115,17 +122,33 @@ public sealed class CircuitReader
     /// <summary>What a healthy machine shows there.</summary>
     public Shown Healthy(ReadingPlace place)
     {
-        var standing = Standing.For(this, place);
-        return Read(place, standing.Healthy);
+        var shown = Read(place, Standing.For(this, place).Healthy);
+        return WithBoards(place) is { } boards ? Surely(shown, Read(place, Standing.For(this, boards).Healthy)) : shown;
     }
 
     /// <summary>What the machine shows there with a fault that was there before it was switched on.</summary>
     public Shown Faulty(ReadingPlace place, MachineFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
-        var standing = Standing.For(this, place);
-        return Read(place, standing.With(fault));
+        var shown = Read(place, Standing.For(this, place).With(fault));
+        return WithBoards(place) is { } boards ? Surely(shown, Read(place, Standing.For(this, boards).With(fault))) : shown;
     }
+
+    /// <summary>The same on a dead machine whose boards take as much of the meter as they may; null where that is no question.</summary>
+    private ReadingPlace? WithBoards(ReadingPlace place) =>
+        _hasBoards && IsOfDead(place) && place.Mode != MeterMode.Contact ? place with { TakesBoards = true } : null;
+
+    /// <summary>What is found for sure: where boards may lead as well, no more than the least of it.</summary>
+    private static Shown Surely(Shown without, Shown with) =>
+        with.Kind == ShownKind.Number && (without.Kind == ShownKind.Open || with.Value < Sure * without.Value)
+            ? with with
+            {
+                Kind = ShownKind.AtLeast,
+            }
+            : without;
+
+    // So much of what is found is surely not of a board.
+    private const double Sure = 0.9;
 
     // Of a diode test on an ordinary meter. Common practice, no source.
     private const double DiodeTestVolts = 3;
@@ -248,8 +271,7 @@ public sealed class CircuitReader
     {
         ArgumentNullException.ThrowIfNull(state);
         ArgumentNullException.ThrowIfNull(fault);
-        var standing = Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, ""));
-        var (healthy, faulty) = (standing.Healthy, standing.With(fault));
+        var (healthy, faulty) = (Rest(state).Healthy, Rest(state).Alone(fault));
         if (healthy.Problem is null && faulty.Problem is { } problem)
         {
             return [problem.Words];
@@ -279,7 +301,7 @@ public sealed class CircuitReader
             blown = _blown[fault.Id] = [
                 .. _machine
                     .Machine.Model.States.Where(s => s.Energised)
-                    .SelectMany(s => PointIn(s, fault).States.Where(e => e.Value == ElementState.Blown))
+                    .SelectMany(s => Rest(s).Alone(fault).States.Where(e => e.Value == ElementState.Blown))
                     .Select(e => e.Key)
                     .Distinct()
                     .Where(name => fault.Faulted.All(f => f.Name != name))
@@ -291,19 +313,19 @@ public sealed class CircuitReader
     }
 
     /// <summary>The rest of the healthy machine in a state.</summary>
-    public OperatingPoint PointIn(OperatingState state) =>
-        Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, "")).Healthy;
+    public OperatingPoint PointIn(OperatingState state) => Rest(state).Healthy;
+
+    private Standing Rest(OperatingState state) => Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, ""));
 
     /// <summary>The rest of the machine with a fault in a state.</summary>
-    public OperatingPoint PointIn(OperatingState state, MachineFault fault) =>
-        Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, "")).With(fault);
+    public OperatingPoint PointIn(OperatingState state, MachineFault fault) => Rest(state).With(fault);
 
     /// <summary>What a healthy machine shows there, within which band, and which numbers make it so.</summary>
     public ExpectedReading Expected(ReadingPlace place)
     {
         ArgumentNullException.ThrowIfNull(place);
         var standing = Standing.For(this, place);
-        var shown = Read(place, standing.Healthy);
+        var shown = Healthy(place);
         List<Sensitivity> because = [];
         Shown? otherwise = null;
         var words = "";
@@ -369,11 +391,34 @@ public sealed class CircuitReader
                     ? Shown.Number(volts.Magnitude, Unit.Volts)
                     : new Shown(ShownKind.Floats, 0, Unit.Volts);
             default:
-                return point.Between(place.Red, place.Black) is { } direct
-                    ? Shown.Number(direct, Unit.Volts)
+                return point.Between(place.Red, place.Black) is { } direct ? Shown.Number(direct, Unit.Volts)
+                    : ThroughJunctions(place, point) is { } held ? Shown.Number(held, Unit.Volts)
                     : new Shown(ShownKind.Floats, 0, Unit.Volts);
         }
     }
+
+    /// <summary>
+    /// Behind junctions that nothing draws through, what little a meter draws is enough for them to hold it; null where it still floats.
+    /// </summary>
+    private double? ThroughJunctions(ReadingPlace place, OperatingPoint point)
+    {
+        if (!_hasJunctions)
+        {
+            return null;
+        }
+
+        var under = OperatingPoint.Of(
+            new Circuit([.. point.Circuit.Elements, new Resistance(Probe, place.Red, place.Black, MeterOhms)])
+            {
+                Hertz = point.Circuit.Hertz,
+            },
+            point.States
+        );
+        return under.Problem is null && under.Between(place.Red, place.Black) is { } volts && Math.Abs(volts) > NothingVolts ? volts : null;
+    }
+
+    // Of an ordinary meter for volts.
+    private const double MeterOhms = 1e7;
 
     private ShownKind Lit(string name, OperatingPoint point)
     {
@@ -399,6 +444,7 @@ public sealed class CircuitReader
         private readonly FaultPrediction? _prediction;
         private readonly Dictionary<int, OperatingPoint> _varied = [];
         private readonly Dictionary<string, OperatingPoint> _faulty = [];
+        private readonly Dictionary<string, OperatingPoint> _alone = [];
 
         private Standing(CircuitReader reader, ReadingPlace place, IReadOnlyList<OperatingPoint> points)
         {
@@ -413,7 +459,7 @@ public sealed class CircuitReader
         {
             ArgumentNullException.ThrowIfNull(place);
             var isDead = IsOfDead(place);
-            var key = (place.State.Code, place.Unplugged, isDead ? place.Red : "", isDead ? place.Black : "");
+            var key = (place.State.Code, place.Unplugged, isDead ? place.Red : "", isDead ? place.Black : "", place.TakesBoards);
             return reader._standings.TryGetValue(key, out var known)
                 ? known
                 : reader._standings[key] = new Standing(
@@ -437,13 +483,27 @@ public sealed class CircuitReader
         {
             if (!_faulty.TryGetValue(fault.Id, out var point))
             {
-                // What blew while it was on is blown when it is dead.
-                List<CircuitElement> faulted = [.. fault.Faulted, .. IsOfDead(_place) ? _reader.BlownBy(fault) : []];
-                point = _faulty[fault.Id] = fault.IsRewired ? Rewired(faulted) : Of(faulted);
+                // What blew in one state is blown in all of them, and when it is dead.
+                var blown = _reader.BlownBy(fault);
+                point = _faulty[fault.Id] = blown.Count == 0 && !IsOfDead(_place) ? Alone(fault) : Of(fault, [.. fault.Faulted, .. blown]);
             }
 
             return point;
         }
+
+        /// <summary>With a fault as it arises in this state, the machine never having been in another.</summary>
+        public OperatingPoint Alone(MachineFault fault)
+        {
+            if (!_alone.TryGetValue(fault.Id, out var point))
+            {
+                point = _alone[fault.Id] = Of(fault, fault.Faulted);
+            }
+
+            return point;
+        }
+
+        private OperatingPoint Of(MachineFault fault, IReadOnlyList<CircuitElement> faulted) =>
+            fault.IsRewired ? Rewired(faulted) : Of(faulted);
 
         /// <summary>With elements between other nodes: another circuit, solved as a whole.</summary>
         private OperatingPoint Rewired(IReadOnlyList<CircuitElement> faulted)
@@ -470,13 +530,23 @@ public sealed class CircuitReader
 
     /// <summary>A fault as it is on a dead machine: a motor at rest is its winding.</summary>
     private static CircuitElement AsHere(CircuitElement faulted, Circuit circuit) =>
-        faulted is Resistance { DeadOhms: not null } f && circuit[f.Name] is Resistance { DeadOhms: null } here
-            ? here with
-            {
-                // Open and shorted it is dead as well; what it draws while it runs says nothing of its winding.
-                Ohms = double.IsPositiveInfinity(f.Ohms) || f.Ohms < Shorted ? f.Ohms : f.DeadOhms!.Value,
-            }
-            : faulted;
+        faulted is Resistance { IsElectronic: true } board && circuit[board.Name] is Resistance dead && IsDead(circuit)
+            // Open or shorted it is that; whatever else it takes, nobody finds it dead.
+            ? double.IsPositiveInfinity(board.Ohms) || board.Ohms < Shorted
+                ? board with
+                {
+                    IsElectronic = false,
+                }
+                : dead
+            : faulted is Resistance { DeadOhms: not null } f && circuit[f.Name] is Resistance { DeadOhms: null } here
+                ? here with
+                {
+                    // Open and shorted it is dead as well; what it draws while it runs says nothing of its winding.
+                    Ohms = double.IsPositiveInfinity(f.Ohms) || f.Ohms < Shorted ? f.Ohms : f.DeadOhms!.Value,
+                }
+                : faulted;
+
+    private static bool IsDead(Circuit circuit) => circuit.Contains(Probe);
 
     private IReadOnlyList<OperatingPoint> Live(ReadingPlace place, Circuit circuit) =>
         place.Unplugged.Length == 0 && ReferenceEquals(circuit, _circuit)
@@ -492,7 +562,8 @@ public sealed class CircuitReader
                     place.Red,
                     place.Black,
                     OhmsTestVolts,
-                    OhmsTestAmps
+                    OhmsTestAmps,
+                    place.TakesBoards
                 )
             ),
         ];

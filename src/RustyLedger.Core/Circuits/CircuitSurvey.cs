@@ -74,6 +74,14 @@ public sealed class CircuitSurvey
         ];
     }
 
+    private IReadOnlyList<WiringDoubt>? _doubts;
+
+    /// <summary>
+    /// Where the wiring as entered cannot be right: by it a healthy machine shorts its source, blows a fuse, or gives a part far more than
+    /// its volts, or nothing in any state.
+    /// </summary>
+    public IReadOnlyList<WiringDoubt> Doubts => _doubts ??= [.. WiringDoubt.Of(this)];
+
     public MachineCircuit Machine { get; }
 
     /// <summary>In the order of the sheet.</summary>

@@ -47,7 +47,10 @@ public static class CurrentPath
             .SelectMany(p => p.Elements)
             .ToHashSet();
         var ways = new Dictionary<string, List<(string To, CircuitElement By, bool Turned, double Cost)>>();
-        foreach (var element in point.Circuit.Elements.Where(e => !loads.Contains(e.Name)))
+        // What is there only to be shorted, such as a wire to the chassis, is no way.
+        bool IsWay(CircuitElement e) =>
+            !loads.Contains(e.Name) && machine.Circuit![e.Name] is not Resistance { Ohms: double.PositiveInfinity };
+        foreach (var element in point.Circuit.Elements.Where(IsWay))
         {
             foreach (var (a, b) in Ends(element))
             {

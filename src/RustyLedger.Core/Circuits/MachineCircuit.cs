@@ -178,6 +178,11 @@ public sealed class MachineCircuit
     /// <summary>The name of a wire's leak to the chassis, as an element.</summary>
     public static string LeakOf(string wire) => $"{wire} to chassis";
 
+    /// <summary>
+    /// What a fuse feeds, whatever it is: as an element a short to the return, open on a healthy machine; as a part what has it.
+    /// </summary>
+    public static string Behind(string fuse) => $"something behind {fuse}";
+
     /// <summary>The name of a plug's contact at a pin, as an element.</summary>
     public static string ContactAt(string printed) => $"contact {printed}";
 }

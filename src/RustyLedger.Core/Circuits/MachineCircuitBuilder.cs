@@ -122,6 +122,17 @@ internal sealed partial class MachineCircuitBuilder
             );
         }
 
+        foreach (var fuse in _parts.Where(p => p.Law.Kind == LawKind.Fuse && p.At.Count == 2 && _reference.Length > 0).ToList())
+        {
+            var behind = _machine.Links.Any(l => l.Directed && Node(_machine.Pins[l.To].Printed) == fuse.At[0] && IsSame(l)) ? 0 : 1;
+            if (fuse.At[behind] != Circuit.Reference)
+            {
+                _elements.Add(
+                    new Resistance(MachineCircuit.Behind(fuse.Name), fuse.At[behind], Circuit.Reference, double.PositiveInfinity)
+                );
+            }
+        }
+
         Gaps(rows, laws);
         Circuit? circuit = null;
         if (laws.Exists(l => l.Law.IsSource && l.Law.Missing.Length == 0))
@@ -385,23 +396,11 @@ internal sealed partial class MachineCircuitBuilder
         _elements.AddRange(elements);
         if (placed.Points is [{ Pin: { } first }, { Pin: { } second }])
         {
-            _flows.Add(
-                new FlowBetween(
-                    first.Address,
-                    second.Address,
-                    elements.First(e => !PartElements.Aside.Any(a => e.Name.EndsWith(a, StringComparison.Ordinal))).Name
-                )
-            );
+            _flows.Add(new FlowBetween(first.Address, second.Address, elements.First(e => !PartElements.IsAside(e, name)).Name));
         }
 
         _parts.Add(
-            new CircuitPart(
-                name,
-                law,
-                nodes,
-                [.. elements.Where(e => !PartElements.Aside.Any(a => e.Name.EndsWith(a, StringComparison.Ordinal))).Select(e => e.Name)],
-                when
-            )
+            new CircuitPart(name, law, nodes, [.. elements.Where(e => !PartElements.IsAside(e, name)).Select(e => e.Name)], when)
             {
                 At = at,
                 Coil = coil,

@@ -61,7 +61,33 @@ public static class MachineFaults
     public static IReadOnlyList<MachineFault> Of(MachineCircuit machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        return machine.Circuit is { } circuit ? [.. machine.Parts.SelectMany(p => Of(p, circuit)), .. Misplugged(machine, circuit)] : [];
+        return machine.Circuit is { } circuit
+            ?
+            [
+                .. machine.Parts.SelectMany(p => Of(p, circuit)),
+                .. machine.Parts.SelectMany(p => Behind(p, circuit)),
+                .. Misplugged(machine, circuit),
+            ]
+            : [];
+    }
+
+    // What blew a fuse need not be a part that anybody wrote down. Common practice, no source.
+    private const double BehindOdds = 0.6;
+
+    /// <summary>A short behind a fuse that is no listed part: a chafed wire, water, what somebody added.</summary>
+    private static IEnumerable<MachineFault> Behind(CircuitPart fuse, Circuit circuit)
+    {
+        var name = MachineCircuit.Behind(fuse.Name);
+        double[] ohms = fuse.Law.Kind == LawKind.Fuse && circuit.Contains(name) ? [0.1, 3] : [];
+        return ohms.Select(o => new MachineFault(
+            IdOf(name, FaultKind.Short, o),
+            name,
+            FaultKind.Short,
+            o,
+            $"{name} shorted",
+            BehindOdds / ohms.Length,
+            [(Resistance)circuit[name] with { Ohms = o }]
+        ));
     }
 
     // Of two neighbouring wires of a plug, and of a plug as a whole, beside the table. Common practice, no source.

@@ -130,7 +130,10 @@ public static class PartElements
                     .Range(0, 3)
                     .Select(i => new Resistance($"{name} phase {i + 1}", at[i], inner, Ohms(law)) { DeadOhms = Dead(law) }),
             ],
-            LawKind.Load or LawKind.Motor or LawKind.Lamp => [new Resistance(name, at[0], at[1], Ohms(law)) { DeadOhms = Dead(law) }],
+            LawKind.Load or LawKind.Motor or LawKind.Lamp =>
+            [
+                new Resistance(name, at[0], at[1], Ohms(law)) { DeadOhms = Dead(law), IsElectronic = law.IsElectronic },
+            ],
             LawKind.Led => [new Diode(name, at[0], at[1], law["drops"], LedOhms(law))],
             LawKind.Diode => [new Diode(name, at[0], at[1], law["drops"], law["ohms"])],
             LawKind.Rectifier =>
@@ -175,8 +178,11 @@ public static class PartElements
     private static Resistance Idle(string name, string plus, string minus, double volts) =>
         new(name + Aside[0], plus, minus, volts / IdleAmps);
 
-    /// <summary>How the names of elements end that are not the part itself, and have no faults of their own.</summary>
-    internal static IReadOnlyList<string> Aside { get; } = [" idle", " feed"];
+    // How the names of elements end that are not the part itself, and have no faults of their own.
+    private static readonly string[] Aside = [" idle", " feed"];
+
+    /// <summary>Whether an element of a part is there beside the part itself; a part may be called a feed for all that.</summary>
+    internal static bool IsAside(CircuitElement element, string part) => Aside.Any(a => element.Name == part + a);
 
     /// <summary>An element without what an operating point found of it.</summary>
     internal static CircuitElement Plain(CircuitElement element) =>

@@ -52,6 +52,9 @@ public sealed record PartLaw(LawKind Kind, IReadOnlyList<StatedNumber> Numbers, 
 
     public bool IsThreePhase { get; init; }
 
+    /// <summary>A board or a sensor, of which ohms on a dead machine say no more than that it is not shorted.</summary>
+    public bool IsElectronic { get; init; }
+
     public double this[string name] => Numbers.First(n => n.Name == name).Value;
 
     public bool Has(string name) => Numbers.Any(n => n.Name == name);

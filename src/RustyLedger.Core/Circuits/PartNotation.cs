@@ -332,7 +332,8 @@ public static partial class PartNotation
                 Assume("ohms", "Ω", 0.02, 0.7);
                 break;
             case LawKind.Output:
-                Assume("ohms", "Ω", 0.1, 0.7);
+                // A relay's contact or a transistor: hundredths of an ohm, a tenth where it is old. Common practice, no source.
+                Assume("ohms", "Ω", 0.05, 1);
                 break;
             case LawKind.SolidState:
                 Assume("drops", "V", 0, 0);
@@ -399,7 +400,8 @@ public static partial class PartNotation
                 Draw(0.3);
                 break;
             case LawKind.Diode:
-                Assume("drops", "V", 0.7, 0.1);
+                // From 0.4 V at a few milliamps to 1 V at its rating. Common practice, no source.
+                Assume("drops", "V", 0.7, 0.4);
                 Assume("ohms", "Ω", 0.05, 0.5);
                 break;
             case LawKind.Rectifier:
@@ -433,6 +435,7 @@ public static partial class PartNotation
         {
             IsSmoothed = words.Contains("smoothed", StringComparer.OrdinalIgnoreCase),
             IsThreePhase = words.Contains("3~"),
+            IsElectronic = word is "board" or "sensor" && !given.ContainsKey("ohms"),
         };
     }
 

@@ -71,18 +71,23 @@ public static class ProbedCircuit
 
     /// <summary>The circuit without its sources, under the test volts of a meter; motors at rest and lamps cold.</summary>
     /// <param name="probe">Name of the meter among the elements.</param>
-    internal static Circuit Dead(Circuit circuit, string probe, string red, string black, double testVolts, double testAmps) =>
+    /// <param name="takesBoards">Boards and sensors take as much as at their own volts, which is the most they may; else nothing.</param>
+    internal static Circuit Dead(
+        Circuit circuit,
+        string probe,
+        string red,
+        string black,
+        double testVolts,
+        double testAmps,
+        bool takesBoards = false
+    ) =>
         new([
             .. circuit
                 .Elements.Where(e => e is not (VoltageSource or CurrentSource or Regulator or Converter))
                 .Select(e =>
-                    e is Resistance { DeadOhms: { } dead } r
-                        ? r with
-                        {
-                            Ohms = double.IsFinite(r.Ohms) ? dead : r.Ohms,
-                            DeadOhms = null,
-                        }
-                        : e
+                    e is Resistance { IsElectronic: true } board ? board with { Ohms = takesBoards ? board.Ohms : double.PositiveInfinity }
+                    : e is Resistance { DeadOhms: { } dead } r ? r with { Ohms = double.IsFinite(r.Ohms) ? dead : r.Ohms, DeadOhms = null }
+                    : e
                 ),
             new VoltageSource(probe, red, black, testVolts, testVolts / testAmps),
         ]);

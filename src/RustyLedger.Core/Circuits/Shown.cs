@@ -10,6 +10,9 @@ public enum ShownKind
     /// <summary>OL: no path.</summary>
     Open,
 
+    /// <summary>OL, or anything from so much on: what hangs on it says no more on a dead machine.</summary>
+    AtLeast,
+
     /// <summary>A lamp that shines, a contact that is closed.</summary>
     On,
     Off,
@@ -41,6 +44,7 @@ public sealed record Shown(ShownKind Kind, double Value, Unit Unit)
         {
             ShownKind.Number => Quantity.Write(Math.Abs(Value) < 0.0005 ? 0 : Value, Unit == Unit.Ohms ? "Ω" : "V"),
             ShownKind.Open => "OL",
+            ShownKind.AtLeast => $"above {Quantity.Write(Value, "Ω")}",
             ShownKind.On => "on",
             ShownKind.Off => "off",
             ShownKind.Dim => "dim",
@@ -63,6 +67,9 @@ public sealed record Shown(ShownKind Kind, double Value, Unit Unit)
             // A floating wire may show nothing as well: only what is held well off nothing is told from it.
             (ShownKind.Floats, ShownKind.Number) => Math.Abs(b.Value) > 1 ? MostApart / 2 : 0,
             (ShownKind.Number, ShownKind.Floats) => Math.Abs(a.Value) > 1 ? MostApart / 2 : 0,
+            (ShownKind.AtLeast, ShownKind.Number) => b.Value < a.Value ? Apart(Number(a.Value, a.Unit), b) : 0,
+            (ShownKind.Number, ShownKind.AtLeast) => Apart(b, a),
+            (ShownKind.AtLeast, ShownKind.Open) or (ShownKind.Open, ShownKind.AtLeast) => 0,
             var (x, y) when x == y => 0,
             _ => MostApart,
         };

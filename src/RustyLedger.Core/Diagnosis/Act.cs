@@ -42,7 +42,10 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     public bool NoLoad { get; init; }
 
     /// <summary>The least step in numbers that says something.</summary>
-    public double Step => Span / 100;
+    public double Step => Mode is MeterMode.Ohms or MeterMode.Continuity ? Math.Min(OhmsStep, Span / 100) : Span / 100;
+
+    // A meter nulled for its leads tells a shorted winding from a good one. Common practice, no source.
+    private const double OhmsStep = 0.3;
 }
 
 public enum OutcomeKind

@@ -14,16 +14,21 @@ internal static class AsideCauses
         ("unlisted", CauseKind.Unlisted, "Something not in this ledger", 0.05, [0.05, 0.2, 0.5, 0.9], [0.2, 0.35, 0.5, 0.9]),
     ];
 
+    // Where the wiring as entered cannot be right, it is the first to be looked at. Common practice, no source.
+    private const double DoubtedWiring = 15;
+
     /// <param name="sum">Of the odds of all parts.</param>
-    public static IEnumerable<Hypothesis> Of(double sum)
+    /// <param name="doubtsWiring">The wiring as entered cannot be right.</param>
+    public static IEnumerable<Hypothesis> Of(double sum, bool doubtsWiring)
     {
-        var shares = _table.Sum(t => t.Share);
+        double ShareOf(CauseKind kind, double share) => doubtsWiring && kind == CauseKind.Wiring ? DoubtedWiring * share : share;
+        var shares = _table.Sum(t => ShareOf(t.Kind, t.Share));
         return _table.Select(t => new Hypothesis(
             $"aside/{t.Id}",
             t.Kind,
             "",
             [.. t.Touches.Select(_ => t.Words)],
-            (sum > 0 ? sum : 1) * t.Share / (1 - shares)
+            (sum > 0 ? sum : 1) * ShareOf(t.Kind, t.Share) / (1 - shares)
         ));
     }
 

@@ -87,6 +87,12 @@ internal sealed class CircuitDiagnosis
         }
     }
 
+    /// <summary>A pin at the return of the source; null where none is there.</summary>
+    public PinAddress? Return => _machine.Nodes.FirstOrDefault(n => n.Value == Circuit.Reference).Key;
+
+    /// <summary>The machine lives on the mains alone.</summary>
+    public bool IsAlternating => !_machine.Parts.Any(p => p.Law.Kind is LawKind.Supply or LawKind.Battery or LawKind.Rectifier);
+
     private static string ElementOf(MachineFault fault) => fault.Id[..fault.Id.IndexOf($"/{(int)fault.Kind}", StringComparison.Ordinal)];
 
     private const double LeastAmps = 1e-5;
@@ -293,6 +299,7 @@ internal sealed class CircuitDiagnosis
         {
             ShownKind.Number => Prediction.Of(shown.Value),
             ShownKind.Open => new Prediction(PredictionKind.Open, 0),
+            ShownKind.AtLeast => new Prediction(PredictionKind.AtLeast, shown.Value),
             ShownKind.On => Prediction.Share(1),
             ShownKind.Dim => Prediction.Share(0.5),
             ShownKind.Off => Prediction.Share(0),
@@ -460,13 +467,22 @@ internal sealed class CircuitDiagnosis
     public bool IsMotor(string name) => _parts.TryGetValue(name, out var part) && part.Law.Kind == LawKind.Motor;
 
     /// <summary>The names of the parts that a place touches: those that have an end there.</summary>
-    public IReadOnlyList<string> PartsAt(PinAddress pin) =>
-        _machine.NodeOf(pin) is { } node && node != Circuit.Reference
-            ?
-            [
-                .. _machine
-                    .Parts.Where(p => p.Elements.Any(e => _machine.Circuit!.Contains(e) && _machine.Circuit[e].Nodes.Contains(node)))
-                    .Select(p => p.Name),
-            ]
-            : [];
+    /// <param name="inPlug">The connector is pulled and read into: its contacts are out of it.</param>
+    public IReadOnlyList<string> PartsAt(PinAddress pin, bool inPlug)
+    {
+        if (_machine.NodeOf(pin) is not { } node || node == Circuit.Reference)
+        {
+            return [];
+        }
+
+        var wire = node + MachineCircuit.WireEnd;
+        var at = inPlug && _machine.Circuit!.Has(wire) ? wire : node;
+        return
+        [
+            .. _machine
+                .Parts.Where(p => !inPlug || p.Law.Kind != LawKind.Contact)
+                .Where(p => p.Elements.Any(e => _machine.Circuit!.Contains(e) && _machine.Circuit[e].Nodes.Contains(at)))
+                .Select(p => p.Name),
+        ];
+    }
 }

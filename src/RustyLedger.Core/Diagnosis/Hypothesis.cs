@@ -47,6 +47,9 @@ public enum PredictionKind
     Number,
     Open,
 
+    /// <summary>OL, or any number from so much on.</summary>
+    AtLeast,
+
     /// <summary>Nothing holds it.</summary>
     Floats,
 
@@ -82,6 +85,11 @@ public interface IDiagnosisModel
     IReadOnlyList<Hypothesis> Causes { get; }
 
     IReadOnlyList<Act> Acts { get; }
+
+    /// <summary>
+    /// Why the machine cannot be wired as it was entered; empty where nothing says so. Nothing is proved by such a wiring.
+    /// </summary>
+    string WiringDoubt => "";
 
     /// <summary>On a machine with nothing wrong.</summary>
     Prediction Healthy(Act act);

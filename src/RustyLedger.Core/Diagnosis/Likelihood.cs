@@ -1,3 +1,5 @@
+using RustyLedger.Core.Measuring;
+
 namespace RustyLedger.Core.Diagnosis;
 
 /// <summary>How the numbers of the weighing are chosen.</summary>
@@ -192,7 +194,7 @@ internal sealed class Likelihood
         var broad = Broad(finding);
         if (predicted.Kind == PredictionKind.Mixed)
         {
-            return ((1 - predicted.Value) * One(i, _healthy[i], learn)) + (predicted.Value * broad);
+            return ((1 - predicted.Value) * One(i, _healthy[i], learn)) + (predicted.Value * Unusual(finding, broad));
         }
 
         return ((1 - slip) * Plain(i, finding, predicted, broad, learn)) + (slip * broad);
@@ -210,6 +212,20 @@ internal sealed class Likelihood
             _ => 0.35,
         };
 
+    /// <summary>
+    /// Where nobody knows what is wrong, a wire that is not held reads nothing far oftener than any other number. Common practice, no
+    /// source.
+    /// </summary>
+    private static double Unusual(Finding finding, double broad) =>
+        finding.Outcome.Kind == OutcomeKind.Number
+        && finding.Act.Mode is not (MeterMode.Ohms or MeterMode.Continuity)
+        && Math.Abs(finding.Outcome.Value) < StepsOfNothing * finding.Act.Step
+            ? Nothing / (2 * StepsOfNothing)
+            : broad;
+
+    private const double Nothing = 0.35;
+    private const double StepsOfNothing = 2;
+
     private double Plain(int i, Finding finding, Prediction predicted, double broad, bool learn)
     {
         var (outcome, step) = (finding.Outcome, finding.Act.Step);
@@ -221,6 +237,15 @@ internal sealed class Likelihood
                 return OfShare(outcome.Kind, predicted.Value);
             case PredictionKind.Open:
                 return outcome.Kind == OutcomeKind.Open ? 0.97 : 0;
+            case PredictionKind.AtLeast:
+                // OL as often as any number; well below the least it is none of these.
+                return outcome.Kind switch
+                {
+                    OutcomeKind.Open => 0.4,
+                    OutcomeKind.Number when outcome.Value > predicted.Value / 2 => Math.Min(0.5, 2 * broad),
+                    OutcomeKind.Number => broad / 20,
+                    _ => 0,
+                };
             case PredictionKind.Floats:
                 // Next to nothing mostly, or what it picks up.
                 return outcome.Kind == OutcomeKind.Number

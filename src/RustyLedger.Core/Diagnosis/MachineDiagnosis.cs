@@ -23,6 +23,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         Machine = machine;
         _rules = RoundRules.Of(machine);
         var survey = machine.Model.Circuit.Rows.Count > 0 ? CircuitSurvey.Of(MachineCircuit.Of(machine)) : null;
+        WiringDoubt = string.Join("; ", survey?.Doubts.Take(MostDoubts).Select(d => d.Words) ?? []);
         _circuit = survey is null ? null : new CircuitDiagnosis(survey, machine);
         _path = survey is null ? new PathDiagnosis(machine, graph) : null;
         var known = _circuit?.Causes ?? _path!.Causes;
@@ -32,12 +33,17 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             known.Select(c => NameOf(c.Part)).Where(n => !n.StartsWith("board ", StringComparison.Ordinal))
         );
         var parts = Learnt([.. known, .. _functions.Causes], confirmed);
-        Causes = [.. parts, .. AsideCauses.Of(parts.Sum(p => p.Odds))];
+        Causes = [.. parts, .. AsideCauses.Of(parts.Sum(p => p.Odds), WiringDoubt.Length > 0)];
         _acts = MakeActs().GroupBy(a => a.Id).ToDictionary(g => g.Key, g => g.First());
         Acts = [.. _acts.Values];
     }
 
     public ResolvedMachine Machine { get; }
+
+    // So many are enough to be believed.
+    private const int MostDoubts = 2;
+
+    public string WiringDoubt { get; }
 
     public IReadOnlyList<Hypothesis> Causes { get; }
 
@@ -105,12 +111,12 @@ public sealed class MachineDiagnosis : IDiagnosisModel
 
     private IEnumerable<Act> MakeActs()
     {
-        var read = new HashSet<(PinAddress, string)>();
+        var read = new HashSet<(PinAddress, PinAddress, string)>();
         foreach (var check in Machine.Checks)
         {
-            if (check.Check.Red is { } red)
+            if (check.Check is { Red: { } red, Black: { } black })
             {
-                read.Add((red, check.State.Code));
+                read.Add((red, black, check.State.Code));
             }
 
             if (Read(check) is { } act)
@@ -148,17 +154,54 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 Words = $"{act.Words}, across {part.Name}",
                 Aims = [part.Name],
             };
+            if (part.Law.Kind == LawKind.Fuse && _circuit.Return is { } common && to != common)
+            {
+                // A blown fuse is not the cause until what it feeds is shown not shorted.
+                var behind = Read(to, common, MeterMode.Ohms, off.Code, null);
+                yield return behind with
+                {
+                    Words = $"{behind.Words}, behind {part.Name}",
+                    Aims = [MachineCircuit.Behind(part.Name)],
+                };
+            }
         }
 
-        // Beside the sheet: every other pin against what the sheet is read against in that state.
+        foreach (var act in BesideTheSheet(read))
+        {
+            yield return act;
+        }
+    }
+
+    /// <summary>
+    /// What the sheet does not ask for in a state that is on: what runs, across its own pins, and every pin against what the sheet is read
+    /// against there, or elsewhere, or the return of the source.
+    /// </summary>
+    private IEnumerable<Act> BesideTheSheet(HashSet<(PinAddress, PinAddress, string)> read)
+    {
+        var volts = Machine
+            .Checks.Where(c => c.Check is { Red: not null, Black: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts })
+            .ToList();
+        var across = _circuit!.Across.ToDictionary(a => a.Part.Name, a => (a.From, a.To));
         foreach (var state in Machine.Model.States.Where(s => s.Energised))
         {
-            var like = Machine.Checks.FirstOrDefault(c =>
-                c.State.Code == state.Code && c.Check is { Black: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts }
-            );
-            foreach (var pin in like is null ? [] : Machine.Pins.Keys.Where(p => p != like.Check.Black && !read.Contains((p, state.Code))))
+            var like = volts.Find(c => c.State.Code == state.Code) ?? volts.Find(c => c.State.Energised);
+            var mode = like?.Check.Mode ?? (_circuit.IsAlternating ? MeterMode.AcVolts : MeterMode.DcVolts);
+            var pairs = _circuit
+                .Runs.Where(r => r.State.Code == state.Code && across.ContainsKey(r.Part.Name))
+                .Select(r => across[r.Part.Name]);
+            if ((like?.Check.Black ?? _circuit.Return) is { } common)
             {
-                var act = Read(pin, like!.Check.Black!, like.Check.Mode, state.Code, like.Check.Plugged);
+                pairs = pairs.Concat(Machine.Pins.Keys.Where(p => p != common).Select(p => (p, common)));
+            }
+
+            foreach (var (red, black) in pairs)
+            {
+                if (!read.Add((red, black, state.Code)))
+                {
+                    continue;
+                }
+
+                var act = Read(red, black, mode, state.Code, like?.Check.Plugged);
                 if (_circuit.Says(act))
                 {
                     yield return act;
@@ -230,7 +273,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             ActKind.Read,
             $"{Printed(red)} to {Printed(black)}",
             state,
-            [.. AimsAt(red), .. AimsAt(black)]
+            [.. AimsAt(red, plugged == false), .. AimsAt(black, plugged == false)]
         )
         {
             Red = red,
@@ -249,9 +292,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     }
 
     /// <summary>Parts that have an end at a pin: what is read there is read of them.</summary>
-    private IReadOnlyList<string> AimsAt(PinAddress pin) =>
+    private IReadOnlyList<string> AimsAt(PinAddress pin, bool inPlug) =>
         _circuit is not null
-            ? _circuit.PartsAt(pin)
+            ? _circuit.PartsAt(pin, inPlug)
             :
             [
                 .. Machine

@@ -286,13 +286,13 @@ public static class NextActs
         List<(int, Hypothesis, int, double)> all = [];
         foreach (var (i, suspect) in of.Index())
         {
-            var least = suspect.Share / 50;
             var sizes = suspect
                 .Of.SelectMany(w => w.BySize.Select((share, size) => (w.Cause, size, share)))
-                .Where(s => s.share > least)
                 .OrderByDescending(s => s.share)
                 .Take(12)
                 .ToList();
+            // Beside the likeliest of it, however many share it.
+            sizes.RemoveAll(s => s.share < sizes[0].share / 50);
             var sum = sizes.Sum(s => s.share);
             all.AddRange(sizes.Select(s => (i, s.Cause, s.size, s.share / sum)));
         }
@@ -335,20 +335,25 @@ public static class NextActs
                         }
 
                         break;
-                    default:
-                        var own = share;
-                        if (shows.Kind == PredictionKind.Share)
+                    case PredictionKind.Share:
+                        // How somebody says it is not sharp.
+                        foreach (var (i, cluster) in clusters.Index())
                         {
-                            // How somebody says it is not sharp.
-                            foreach (var (i, cluster) in clusters.Index())
-                            {
-                                chance[i][suspect] += share * Likelihood.OfShare(cluster.As, shows.Value);
-                            }
-
-                            break;
+                            chance[i][suspect] += share * Likelihood.OfShare(cluster.As, shows.Value);
                         }
 
-                        chance[clusters.FindIndex(c => c.Has(shows))][suspect] += own;
+                        break;
+                    case PredictionKind.AtLeast:
+                        // Open, or any of the numbers from there on.
+                        var above = clusters.FindAll(c => c.Kind is not PredictionKind.Number || c.High >= shows.Value);
+                        foreach (var cluster in above)
+                        {
+                            chance[clusters.IndexOf(cluster)][suspect] += share / above.Count;
+                        }
+
+                        break;
+                    default:
+                        chance[clusters.FindIndex(c => c.Has(shows))][suspect] += share;
                         break;
                 }
             }
@@ -405,7 +410,8 @@ public static class NextActs
     private sealed record Cluster(PredictionKind Kind, double Low, double High, string Words, OutcomeKind As)
     {
         public bool Has(Prediction shown) =>
-            Kind == shown.Kind && (Kind != PredictionKind.Number || (shown.Value >= Low - 1e-9 && shown.Value <= High + 1e-9));
+            (Kind == PredictionKind.AtLeast && shown.Kind == PredictionKind.Open)
+            || Kind == shown.Kind && (Kind != PredictionKind.Number || (shown.Value >= Low - 1e-9 && shown.Value <= High + 1e-9));
     }
 
     private static List<Cluster> Clusters(IEnumerable<Prediction> shown, Act act)
@@ -433,7 +439,12 @@ public static class NextActs
             }
         }
 
-        if (all.Exists(s => s.Kind == PredictionKind.Open))
+        if (all.FindAll(s => s.Kind == PredictionKind.AtLeast) is { Count: > 0 } least)
+        {
+            var low = least.Min(s => s.Value);
+            clusters.Add(new Cluster(PredictionKind.AtLeast, low, low, Words(least.MinBy(s => s.Value)!, act), OutcomeKind.Open));
+        }
+        else if (all.Exists(s => s.Kind == PredictionKind.Open))
         {
             clusters.Add(new Cluster(PredictionKind.Open, 0, 0, "OL", OutcomeKind.Open));
         }
@@ -468,6 +479,7 @@ public static class NextActs
                 act.Step
             ),
             PredictionKind.Open => "OL",
+            PredictionKind.AtLeast => $"OL, or above {Quantity.Write(Rounded(shown.Value, act.Step), "Ω")}",
             PredictionKind.Floats => "next to nothing, or drifting",
             PredictionKind.Share => SeenNotation.WordsOf(
                 shown.Value > 0.8 ? OutcomeKind.Works

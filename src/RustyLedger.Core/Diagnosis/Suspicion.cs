@@ -187,6 +187,9 @@ public static class Suspicion
         a.Cause.IsIntermittent == b.Cause.IsIntermittent
         && model.Acts.All(act => !AreApart(model.Predict(a.Cause, a.Size, act), model.Predict(b.Cause, b.Size, act), act));
 
+    // Below so much of the least that is expected, a number says something.
+    private const double LeastApart = 0.5;
+
     internal static bool AreApart(Prediction a, Prediction b, Act act) =>
         (a.Kind, b.Kind) switch
         {
@@ -195,6 +198,10 @@ public static class Suspicion
             (PredictionKind.Share, PredictionKind.Share) => Math.Abs(a.Value - b.Value) > 0.3,
             (PredictionKind.Floats, PredictionKind.Number) => Math.Abs(b.Value) > 10 * act.Step,
             (PredictionKind.Number, PredictionKind.Floats) => Math.Abs(a.Value) > 10 * act.Step,
+            (PredictionKind.AtLeast, PredictionKind.Number) => b.Value < LeastApart * a.Value,
+            (PredictionKind.Number, PredictionKind.AtLeast) => a.Value < LeastApart * b.Value,
+            (PredictionKind.AtLeast, PredictionKind.Open or PredictionKind.AtLeast) or (PredictionKind.Open, PredictionKind.AtLeast) =>
+                false,
             (PredictionKind.Anything, _) or (_, PredictionKind.Anything) => false,
             var (x, y) => x != y,
         };
@@ -232,10 +239,30 @@ public static class Suspicion
             return first with { Because = $"likely at {Percent(first.Share)}; proved needs {Percent(wanted)} and an act aimed at it" };
         }
 
+        if (posterior.Model.WiringDoubt is { Length: > 0 } doubt)
+        {
+            return first with { Because = $"likely; the wiring as entered cannot be right ({doubt}), and nothing is proved by it" };
+        }
+
         var parts = first.Parts.ToHashSet();
+        var likeliest = first.Of[0];
+        // It touches the part, or it is read where the part would show.
         var aimed = posterior
             .Findings.Index()
-            .Where(f => !f.Item.IsDoubted && f.Item.Act.Aims.Any(parts.Contains))
+            .Where(f =>
+                !f.Item.IsDoubted
+                && (
+                    f.Item.Act.Aims.Any(parts.Contains)
+                    || (
+                        f.Item.Act.Kind == ActKind.Read
+                        && AreApart(
+                            posterior.Model.Predict(likeliest.Cause, likeliest.Size, f.Item.Act),
+                            posterior.Model.Healthy(f.Item.Act),
+                            f.Item.Act
+                        )
+                    )
+                )
+            )
             .Select(f => f.Index)
             .ToHashSet();
         if (aimed.Count == 0)
@@ -248,6 +275,13 @@ public static class Suspicion
         var measured = posterior.Findings.Index().Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit).Select(f => f.Index);
         var (all, _) = TimesLikelier(first, posterior, measured.Concat(aimed).ToHashSet());
         var (times, rival) = TimesLikelier(first, posterior, aimed);
+        if (times < SpeaksForIt)
+        {
+            // Rivals that other readings rule out do not make the aimed ones idle.
+            var others = posterior.Findings.Index().Select(f => f.Index).Where(i => !aimed.Contains(i)).ToHashSet();
+            times = Math.Max(times, TimesLikelier(first, posterior, aimed, others).Times);
+        }
+
         var words = string.Join("; ", aimed.Select(i => posterior.Findings[i].Words));
         return all >= rule.Times && times >= SpeaksForIt
             ? first with
@@ -269,16 +303,25 @@ public static class Suspicion
     /// How many times likelier some findings are under a suspect than under all rivals, which weigh as the functions say; and the rival
     /// that explains them best.
     /// </summary>
-    internal static (double Times, string Rival) TimesLikelier(SuspectGroup group, Posterior posterior, IReadOnlySet<int> findings)
+    /// <param name="known">Findings by which the rivals weigh; the functions where it is null.</param>
+    internal static (double Times, string Rival) TimesLikelier(
+        SuspectGroup group,
+        Posterior posterior,
+        IReadOnlySet<int> findings,
+        IReadOnlySet<int>? known = null
+    )
     {
-        var functions = posterior.Findings.Where((f, i) => f.Act.Kind is ActKind.Try or ActKind.Look && !findings.Contains(i)).ToList();
+        var functions = posterior
+            .Findings.Where((f, i) => !findings.Contains(i) && (known?.Contains(i) ?? f.Act.Kind is ActKind.Try or ActKind.Look))
+            .ToList();
+        var least = known is null ? LeastWeight : 0;
         var without = Posterior.Of(posterior.Model, functions, null, Singles(posterior));
         var with = Posterior.Of(posterior.Model, [.. functions, .. findings.Select(i => posterior.Findings[i])], null, Singles(posterior));
         var own = group.Of.Select(w => w.Cause.Id).ToHashSet();
         var parts = group.Parts.ToHashSet();
         var (under, weight, of, ofWeight) = (0.0, 0.0, 0.0, 0.0);
         var (most, rivalWords) = (0.0, "");
-        foreach (var rival in without.All.Where(w => w.Share > LeastWeight))
+        foreach (var rival in without.All.Where(w => w.Share > least))
         {
             var p = Math.Exp(with.LogOf(rival) - without.LogOf(rival));
             if (own.Contains(rival.Cause.Id) || (rival.Cause.Part.Length > 0 && parts.Contains(rival.Cause.Part)))

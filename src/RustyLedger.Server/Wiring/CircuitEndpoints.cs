@@ -188,7 +188,7 @@ internal static class CircuitEndpoints
             [.. said.Select(p => Part(p, machine))],
             usual.Count,
             circuit.Gaps,
-            circuit.Problems,
+            [.. circuit.Problems, .. survey?.Doubts.Select(d => new RowProblem("", $"This cannot be right as entered: {d.Words}.")) ?? []],
             circuit.Circuit is not null,
             [.. (survey?.Next ?? []).Take(5).Select(n => new CircuitNext(n.Part, n.Number.Name, Written(n.Number), n.Moves, n.Most.Words))],
             survey?.Rows.Count ?? 0,

@@ -156,10 +156,7 @@ public sealed class BookComparisonTests
         {
             var clash = After(before, gone, there);
             Assert.Equal(("boardTypes/cb/elements/j1", FindingKind.Clash), Assert.Single(clash.Findings.Select(f => (f.Key, f.Kind))));
-            Assert.Equal(
-                Json(there).ToJsonString(),
-                Json(clash.Merge(new HashSet<string> { "boardTypes/cb/elements/j1" })).ToJsonString()
-            );
+            Assert.Equal(Json(there).ToJsonString(), Json(clash.Merge(new HashSet<string> { "boardTypes/cb/elements/j1" })).ToJsonString());
             Assert.Equal(Json(gone).ToJsonString(), Json(clash.Merge(new HashSet<string>())).ToJsonString());
             // The other way about too.
             Assert.Equal(FindingKind.Clash, Assert.Single(After(before, there, gone).Findings).Kind);

@@ -1,0 +1,33 @@
+using System.Runtime;
+
+namespace RustyLedger.Server.Hosting;
+
+/// <summary>
+/// Gives memory back while the ledger is busy. The collector takes what a machine has to give before it looks back; the machine of a
+/// shop has other things to do. One of it a process, not one a ledger.
+/// </summary>
+internal sealed class MemoryKeeper : IDisposable
+{
+    private const long Most = 110L * 1024 * 1024;
+    private static readonly TimeSpan BetweenLooks = TimeSpan.FromSeconds(0.5);
+
+    /// <summary>What is left when all was given back is in use: looked at again only when so much came on top of it.</summary>
+    private const double Again = 1.5;
+
+    private readonly ITimer _timer;
+    private long _most = Most;
+
+    public MemoryKeeper(TimeProvider clock) => _timer = clock.CreateTimer(_ => Look(), null, BetweenLooks, BetweenLooks);
+
+    public void Dispose() => _timer.Dispose();
+
+    private void Look()
+    {
+        if (GC.GetTotalMemory(forceFullCollection: false) > _most)
+        {
+            GCSettings.LargeObjectHeapCompactionMode = GCLargeObjectHeapCompactionMode.CompactOnce;
+            GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+            _most = Math.Max(Most, (long)(Again * GC.GetTotalMemory(forceFullCollection: false)));
+        }
+    }
+}

@@ -1,0 +1,469 @@
+using System.Globalization;
+using System.Text;
+
+namespace RustyLedger.Worlds;
+
+/// <summary>How well a load does what it should, as somebody beside it sees.</summary>
+public enum Seen
+{
+    Works,
+    Weak,
+    No,
+}
+
+/// <summary>By how much a true machine is off from what its papers say.</summary>
+/// <param name="Numbers">Standard deviation of a part's numbers, as a share.</param>
+/// <param name="Supply">By how much its sources are off, as a share, all the same way.</param>
+/// <param name="Meter">Standard deviation of a reading, as a share.</param>
+public sealed record Off(double Numbers, double Supply, double Meter);
+
+/// <summary>
+/// One true machine with what is wrong with it. Every answer is solved by ngspice with the laws that such parts have: diodes by their
+/// exponential, motors that hold their current and stall, filaments that heat up, boards that stop below a third of their volts, supplies
+/// that give no more than they can, fuses that stay blown.
+/// </summary>
+public sealed class World
+{
+    private const double MeterOhms = 10e6;
+    private const double WetOhms = 1e9;
+    private const double OpenOhms = 1e12;
+
+    // A meter's test in ohms: 2.5 V behind 2.5 kΩ, 1 mA at most.
+    private const double TestVolts = 2.5;
+    private const double TestOhms = 2500;
+    private const double MostOhms = 40e6;
+
+    // What blows at once; a fuse holds a little more than its rating for hours.
+    private const double Blows = 1.8;
+
+    private readonly TrueMachine _machine;
+    private readonly IReadOnlyList<TrueFault> _faults;
+    private readonly Off _off;
+    private readonly Random _chance;
+    private readonly Dictionary<string, double> _share = [];
+    private readonly HashSet<string> _blown = [];
+    private readonly Dictionary<(string State, bool Healthy, bool Shows), Dictionary<string, double>> _solved = [];
+
+    public World(TrueMachine machine, IReadOnlyList<TrueFault> faults, Off off, int seed)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(off);
+        (_machine, _faults, _off, _chance) = (machine, faults, off, new Random(seed));
+        foreach (var part in machine.Parts)
+        {
+            var isSource = part.Kind is TrueKind.Battery or TrueKind.Supply or TrueKind.Mains;
+            _share[part.Name] = isSource
+                ? 1 + off.Supply + (off.Numbers / 4 * Normal())
+                : Math.Clamp(1 + (off.Numbers * Normal()), 0.4, 2.5);
+        }
+
+        Blow();
+    }
+
+    /// <summary>Fuses that went when it was last used.</summary>
+    public IReadOnlyCollection<string> Blown => _blown;
+
+    private double Normal() => Math.Sqrt(-2 * Math.Log(1 - _chance.NextDouble())) * Math.Cos(2 * Math.PI * _chance.NextDouble());
+
+    /// <summary>Whether what is there at times is there now.</summary>
+    private bool Shows() => !_faults.Any(f => f.Kind == TrueFaultKind.Intermittent) || _chance.Next(2) == 0;
+
+    /// <summary>
+    /// So much flows where no fuse stands before it that it ends in smoke, not in a visit: more than this from a source, in amps.
+    /// </summary>
+    private const double Smoke = 60;
+
+    /// <summary>Nobody would measure it any more.</summary>
+    public bool Burns { get; private set; }
+
+    private void Blow()
+    {
+        var fuses = _machine.Parts.Where(p => p.Kind == TrueKind.Fuse).ToList();
+        foreach (var state in _machine.States.Where(_machine.Energised.Contains))
+        {
+            while (true)
+            {
+                var volts = Solve(state, false, true);
+                var worst = fuses
+                    .Where(f => !_blown.Contains(f.Name))
+                    .Select(f => (f.Name, Times: Math.Abs(volts[f.Nodes[0]] - volts[f.Nodes[1]]) / f.Ohms / f.Amps))
+                    .Where(f => f.Times > Blows)
+                    .OrderByDescending(f => f.Times)
+                    .FirstOrDefault();
+                if (worst.Name is null)
+                {
+                    Burns |= _machine.Parts.Exists(p =>
+                        p.Kind is TrueKind.Battery or TrueKind.Mains
+                        && volts.TryGetValue(WithinOf(p), out var inside)
+                        && (inside - volts[p.Nodes[0]]) / Math.Max(InsideOhms, p.Ohms * _share[p.Name]) > Smoke
+                    );
+                    break;
+                }
+
+                _blown.Add(worst.Name);
+                _solved.Clear();
+            }
+        }
+    }
+
+    /// <summary>What a voltmeter of 10 MΩ shows between two nodes.</summary>
+    public double Volts(string red, string black, string state)
+    {
+        var shown = Loaded(red, black, state, Shows());
+        return Rounded(shown * (1 + (_off.Meter * Normal())));
+    }
+
+    /// <summary>Ohms between two nodes of the machine at rest; null for OL.</summary>
+    /// <param name="unplugged">Both are pins of one connector that is pulled, and the probes are in the plug.</param>
+    public double? Ohms(string red, string black, bool unplugged)
+    {
+        if (unplugged)
+        {
+            (red, black) = (_machine.InPlug(red), _machine.InPlug(black));
+        }
+
+        var text = Net(_machine.States[0], false, Shows(), true, [], unplugged ? red.Split('·')[0] : null);
+        var (a, b) = (Node(red), Node(black));
+        text.AppendLine(Invariant($"Vmeter meterp {b} {TestVolts}")).AppendLine(Invariant($"Rmeter meterp {a} {TestOhms}"));
+        var volts = Ngspice.OperatingPoint(text.ToString(), _names);
+        var shown = volts.GetValueOrDefault(red) - volts.GetValueOrDefault(black);
+        var ohms = TestOhms * shown / Math.Max(1e-9, TestVolts - shown);
+        return ohms > MostOhms ? null : Rounded(Math.Max(0, (ohms * (1 + (_off.Meter * Normal()))) + (0.1 * _chance.NextDouble())));
+    }
+
+    /// <summary>How a load does in a state; null where the machine has none of that name.</summary>
+    public Seen? Does(string name, string state)
+    {
+        var part = _machine.Parts.Find(p => p.Name == name && p.IsLoad);
+        if (part is null)
+        {
+            return null;
+        }
+
+        var own = _faults.FirstOrDefault(f => f.Part == name);
+        if (own?.Kind is TrueFaultKind.Open or TrueFaultKind.Short or TrueFaultKind.Jammed)
+        {
+            // Where it should do nothing, it does that well.
+            return Level(part, Across(part, Solve(state, true, false))) > 0.1 ? Seen.No : Seen.Works;
+        }
+
+        var should = Level(part, Across(part, Solve(state, true, false)));
+        var now = Level(part, Across(part, Solve(state, false, Shows())));
+        if (own?.Kind == TrueFaultKind.Drift)
+        {
+            now *= own.Size < 1 ? own.Size : 1 / own.Size;
+        }
+
+        return should < 0.1
+            ? now > 0.25
+                ? Seen.No
+                : Seen.Works
+            : now > 0.82 * should
+                ? Seen.Works
+                : now > 0.2 * should
+                    ? Seen.Weak
+                    : Seen.No;
+    }
+
+    private static double Across(TruePart part, Dictionary<string, double> volts) =>
+        Math.Abs(volts.GetValueOrDefault(part.Nodes[0]) - volts.GetValueOrDefault(part.Nodes[1]));
+
+    /// <summary>What a person sees, as a share of what it is rated for: speed, light, or that it does its work.</summary>
+    private static double Level(TruePart part, double volts)
+    {
+        // A motor turns as its volts less those lost in its winding; the light of a filament goes with a high power of the volts.
+        var share = volts / (part.Volts > 0 ? part.Volts : Math.Max(1, volts));
+        return part.Kind switch
+        {
+            TrueKind.Motor => Math.Max(0, (volts - (part.Amps * part.Ohms)) / (part.Volts - (part.Amps * part.Ohms))),
+            TrueKind.Lamp => Math.Pow(share, 2.5),
+            TrueKind.Electronics => share > 0.7 ? 1
+            : share > 0.5 ? 0.4
+            : 0,
+            TrueKind.Led => Math.Clamp((volts - part.ToVolts) / (part.Volts - part.ToVolts), 0, 2),
+            _ => part.Volts > 0 ? share : volts / 24,
+        };
+    }
+
+    private Dictionary<string, double> Solve(string state, bool healthy, bool shows) =>
+        _solved.TryGetValue((state, healthy, shows), out var volts)
+            ? volts
+            : _solved[(state, healthy, shows)] = Live(state, healthy, shows, "");
+
+    /// <summary>With every supply that is asked for more than it can give at what it can.</summary>
+    private Dictionary<string, double> Live(string state, bool healthy, bool shows, string beside)
+    {
+        var limited = new HashSet<string>();
+        while (true)
+        {
+            var volts = Ngspice.OperatingPoint(Net(state, healthy, shows, false, limited).Append(beside).ToString(), _names);
+            var over = _machine.Parts.Find(p =>
+                p is { Kind: TrueKind.Supply or TrueKind.Regulator, Amps: > 0 }
+                && volts.TryGetValue(WithinOf(p), out var inside)
+                && (inside - volts[p.Nodes[p.Kind == TrueKind.Supply ? 0 : 1]]) / InsideOhms > p.Amps
+                && limited.Add(p.Name)
+            );
+            if (over is null)
+            {
+                return volts;
+            }
+        }
+    }
+
+    // Inside a supply or a regulator.
+    private const double InsideOhms = 0.01;
+
+    private static string WithinOf(TruePart part) => $"within {part.Name}";
+
+    private double Loaded(string red, string black, string state, bool shows)
+    {
+        var volts = Live(state, false, shows, Invariant($"Rmeter {Node(red)} {Node(black)} {MeterOhms}\n"));
+        return volts.GetValueOrDefault(red) - volts.GetValueOrDefault(black);
+    }
+
+    // Three figures, as a meter of 4000 counts.
+    private static double Rounded(double value)
+    {
+        var most = Math.Abs(value);
+        return Math.Round(
+            value,
+            most < 4 ? 3
+                : most < 40 ? 2
+                : most < 400 ? 1
+                : 0
+        );
+    }
+
+    private readonly Dictionary<string, string> _names = [];
+    private readonly Dictionary<string, string> _nodes = [];
+
+    private string Node(string node)
+    {
+        if (node == _machine.Ground)
+        {
+            return "0";
+        }
+
+        if (!_nodes.TryGetValue(node, out var name))
+        {
+            name = _nodes[node] = Invariant($"n{_nodes.Count + 1}");
+            _names[name] = node;
+        }
+
+        return name;
+    }
+
+    private static string Invariant(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
+
+    private StringBuilder Net(string state, bool healthy, bool shows, bool dead, HashSet<string> limited, string? pulled = null)
+    {
+        _names["0"] = _machine.Ground;
+        var text = new StringBuilder();
+        var there = _faults.Where(f => !healthy && (f.Kind != TrueFaultKind.Intermittent || shows)).ToList();
+        var count = 0;
+        foreach (var part in _machine.Parts)
+        {
+            var fault = there.Find(f => f.Part == part.Name);
+            new Drawn(text, part, fault, _share[part.Name], state, ++count, Node)
+            {
+                IsBlown =
+                    (!healthy && _blown.Contains(part.Name))
+                    || (
+                        part.Kind == TrueKind.Contact
+                        && pulled is not null
+                        && part.Name.StartsWith($"contact {pulled}·", StringComparison.Ordinal)
+                    ),
+                IsDead = dead,
+                IsLimited = limited.Contains(part.Name),
+            }.Draw();
+        }
+
+        foreach (var fault in there.Where(f => f.Kind is TrueFaultKind.Bridge or TrueFaultKind.HiddenLoad))
+        {
+            var to = fault.Kind == TrueFaultKind.Bridge ? Node(fault.B) : "0";
+            text.AppendLine(Invariant($"R{++count}x {Node(fault.A)} {to} {fault.Size}"));
+        }
+
+        foreach (var node in _machine.Parts.SelectMany(p => p.Nodes).Distinct().Select(Node).Where(n => n != "0").ToList())
+        {
+            text.AppendLine(Invariant($"Rwet{node} {node} 0 {WetOhms}"));
+        }
+
+        return text;
+    }
+
+    /// <summary>One part, written as ngspice reads it.</summary>
+    private sealed record Drawn(
+        StringBuilder Text,
+        TruePart Part,
+        TrueFault? Fault,
+        double Share,
+        string State,
+        int Count,
+        Func<string, string> Node
+    )
+    {
+        /// <summary>Open for whatever reason: blown, or pulled.</summary>
+        public bool IsBlown { get; init; }
+
+        public bool IsDead { get; init; }
+
+        public bool IsLimited { get; init; }
+
+        private string A => Node(Part.Nodes[0]);
+
+        private string B => Node(Part.Nodes[1]);
+
+        private string Inner => Node(WithinOf(Part));
+
+        private double Extra => Fault?.Kind == TrueFaultKind.HighResistance ? Fault.Size : 0;
+
+        private void Line(FormattableString line) => Text.AppendLine(Invariant(line));
+
+        private void Resistor(double ohms) => Line($"R{Count} {A} {B} {Math.Max(1e-4, ohms)}");
+
+        public void Draw()
+        {
+            switch (Part.Kind)
+            {
+                case TrueKind.Battery or TrueKind.Mains or TrueKind.Supply:
+                    Source();
+                    break;
+                case TrueKind.Switch or TrueKind.Output or TrueKind.SolidState:
+                    Switch();
+                    break;
+                case TrueKind.Transformer:
+                    Transformer();
+                    break;
+                case TrueKind.Regulator:
+                    Regulator();
+                    break;
+                case var _ when Fault?.Kind is TrueFaultKind.Open or TrueFaultKind.Intermittent || IsBlown:
+                    Resistor(OpenOhms);
+                    break;
+                case var _ when Fault?.Kind == TrueFaultKind.Short:
+                    Resistor(Fault.Size);
+                    break;
+                case TrueKind.Diode:
+                    Line($"D{Count} {A} {B} silicon");
+                    break;
+                case TrueKind.Led:
+                    Line($"R{Count} {A} led{Count} {(Part.Volts - Part.ToVolts) / (Part.Amps * Share * Drift)}");
+                    Line($"D{Count} led{Count} {B} led");
+                    break;
+                case TrueKind.Motor or TrueKind.Lamp or TrueKind.Electronics:
+                    Line($"B{Count} {A} {B} i={Law($"v({A},{B})")}");
+                    break;
+                default:
+                    Resistor((Part.Ohms * Share / Drift) + Extra);
+                    break;
+            }
+        }
+
+        private double Drift => Fault?.Kind == TrueFaultKind.Drift ? Fault.Size : 1;
+
+        private string Law(string v)
+        {
+            var (amps, cold) = (Part.Amps * Share * Drift, Part.Ohms * Share);
+            return Part.Kind switch
+            {
+                TrueKind.Motor when Fault?.Kind == TrueFaultKind.Jammed => Invariant($"{v}/{Part.Ohms * Share}"),
+                // Friction holds the current; below what overcomes it, it stands still and is a winding.
+                TrueKind.Motor => Invariant($"{amps}*(0.85+0.15*abs({v})/{Part.Volts})*tanh({v}/{0.9 * amps * Part.Ohms / Drift})"),
+                // A filament's ohms go with about the root of its volts.
+                TrueKind.Lamp => Invariant(
+                    $"{v}/({cold}+{(Part.Volts / amps) - cold}*sqrt(sqrt(({v}*{v}+0.01)/{Part.Volts * Part.Volts})))"
+                ),
+                _ => Invariant($"{amps}*{v}/{Part.Volts}*0.5*(1+tanh((abs({v})-{0.35 * Part.Volts})/{0.1 * Part.Volts}))+{v}/100k"),
+            };
+        }
+
+        private void Source()
+        {
+            var (plus, minus) = (A, B);
+            var volts = Part.Volts * Share * (Fault?.Kind == TrueFaultKind.LowOutput ? Fault.Size : 1);
+            if (IsDead || Fault?.Kind == TrueFaultKind.NoOutput)
+            {
+                // What a supply has behind its terminals; a battery or the mains is taken off.
+                Resistor(Part.Kind == TrueKind.Supply ? 10e3 : 1e8);
+            }
+            else if (IsLimited)
+            {
+                Line($"I{Count} {minus} {plus} {Part.Amps}");
+                Line($"R{Count} {plus} {minus} 1k");
+            }
+            else
+            {
+                Line($"V{Count} {Inner} {minus} {volts}");
+                Line($"R{Count} {Inner} {plus} {Math.Max(InsideOhms, (Part.Ohms * Share) + Extra)}");
+            }
+        }
+
+        private void Switch()
+        {
+            var isOn =
+                Fault?.Kind == TrueFaultKind.Welded
+                || (Part.IsClosedIn(State) && Fault?.Kind is not (TrueFaultKind.StuckOff or TrueFaultKind.NotCommanded));
+            // A board gives nothing on a dead machine, welded or not; a switch stays as it is.
+            var off = Part.Kind == TrueKind.SolidState ? 24e3 : OpenOhms;
+            if (isOn && Part.Sees is var (red, black) && Fault?.Kind != TrueFaultKind.Welded)
+            {
+                Line($"S{Count} {A} {B} {Node(red)} {Node(black)} sees{Count}");
+                Line($".model sees{Count} sw vt={Part.SeesVolts} vh=0.5 ron={Part.Ohms} roff=1e9");
+            }
+            else
+            {
+                var on = Part.Kind == TrueKind.SolidState ? 0.15 : Part.Ohms;
+                Resistor(isOn ? (on * Share) + Extra : off);
+            }
+        }
+
+        /// <summary>Ideal, with the copper of both windings seen from the second: effective values without reactance.</summary>
+        private void Transformer()
+        {
+            var (c, d) = (Node(Part.Nodes[2]), Node(Part.Nodes[3]));
+            var ratio = Part.ToVolts / Part.Volts * (Fault?.Kind == TrueFaultKind.LowOutput ? Fault.Size : 1);
+            var copper = 0.05 * Part.ToVolts / (Part.Amps * Part.Volts / Part.ToVolts) * Share;
+            var ohms = Fault?.Kind == TrueFaultKind.NoOutput ? OpenOhms : copper;
+            // Dead, a winding is its copper.
+            if (IsDead)
+            {
+                Resistor(10 * Share);
+                Line($"R{Count}s {c} {d} {(Fault?.Kind == TrueFaultKind.NoOutput ? OpenOhms : copper)}");
+                return;
+            }
+
+            Line($"E{Count} sec{Count} {d} {A} {B} {ratio}");
+            Line($"V{Count} sec{Count} amp{Count} 0");
+            Line($"R{Count} amp{Count} {c} {ohms}");
+            Line($"F{Count} {A} {B} V{Count} {ratio}");
+        }
+
+        private void Regulator()
+        {
+            var back = Node(Part.Nodes[2]);
+            var volts =
+                Fault?.Kind == TrueFaultKind.NoOutput ? 0 : Part.Volts * Share * (Fault?.Kind == TrueFaultKind.LowOutput ? Fault.Size : 1);
+            if (IsDead || volts <= 0)
+            {
+                Line($"R{Count} {A} {back} 47k");
+                Line($"R{Count}o {B} {back} 4.7k");
+                return;
+            }
+
+            // It needs a volt more than it gives, and takes what it gives.
+            if (IsLimited)
+            {
+                Line($"I{Count} {A} {B} {Part.Amps}");
+                Line($"R{Count} {B} {back} 1k");
+                return;
+            }
+
+            var given = Invariant($"0.5*(v({A},{back})-1+sqrt((v({A},{back})-1)^2+1e-4))");
+            Line($"B{Count} amp{Count} {back} v=0.5*({volts}+{given}-sqrt(({volts}-{given})^2+1e-4))");
+            Line($"V{Count} amp{Count} {Inner} 0");
+            Line($"R{Count} {Inner} {B} {InsideOhms}");
+            Line($"F{Count} {A} {back} V{Count} 1");
+        }
+    }
+}
