@@ -45,6 +45,10 @@ test('a circuit is entered from nothing, and says what every pin reads, why, and
   await page.keyboard.type('DRI-J4·1 to DRI-J4·2');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('list', { name: 'Rows that do not count' })).toHaveCount(0);
+  // Nothing feeds the logic yet: by what is entered it is never on, and the ledger says so.
+  await expect(page.getByRole('list', { name: 'What cannot be right as entered' })).toContainText(
+    'Logic would get nothing in any state',
+  );
 
   await page.getByRole('tab', { name: 'What it reads' }).click();
   const table = page.getByRole('table', { name: 'What LY-11 reads' });

@@ -110,7 +110,8 @@ public sealed class CircuitReader
         _machine = machine;
         _circuit = machine.Circuit ?? throw new ArgumentException("There is no circuit.", nameof(machine));
         _hasBoards = _circuit.Elements.Any(e => e is Resistance { IsElectronic: true });
-        _hasJunctions = _circuit.Elements.Any(e => e is Diode);
+        // An LED leads to its own return: what floats behind it is not fed by it.
+        _hasJunctions = machine.Parts.Any(p => p.Law.Kind == LawKind.Diode);
         _numbers =
         [
             .. machine
@@ -298,11 +299,16 @@ public sealed class CircuitReader
     {
         if (!_blown.TryGetValue(fault.Id, out var blown))
         {
+            // Of two at once, what either takes with it; what they take only together shows in the state where they do.
+            var names =
+                fault.Both.Count > 0
+                    ? fault.Both.SelectMany(BlownBy).Select(f => f.Name)
+                    : _machine
+                        .Machine.Model.States.Where(s => s.Energised)
+                        .SelectMany(s => Rest(s).Alone(fault).States.Where(e => e.Value == ElementState.Blown))
+                        .Select(e => e.Key);
             blown = _blown[fault.Id] = [
-                .. _machine
-                    .Machine.Model.States.Where(s => s.Energised)
-                    .SelectMany(s => Rest(s).Alone(fault).States.Where(e => e.Value == ElementState.Blown))
-                    .Select(e => e.Key)
+                .. names
                     .Distinct()
                     .Where(name => fault.Faulted.All(f => f.Name != name))
                     .Select(name => (CircuitElement)((Fuse)_circuit[name] with { Ohms = double.PositiveInfinity })),
@@ -508,6 +514,16 @@ public sealed class CircuitReader
         /// <summary>With elements between other nodes: another circuit, solved as a whole.</summary>
         private OperatingPoint Rewired(IReadOnlyList<CircuitElement> faulted)
         {
+            var healthy = Healthy.Circuit;
+            if (
+                IsDead(healthy)
+                && faulted.All(f => healthy.Contains(f.Name))
+                && faulted.SelectMany(f => f.Nodes.Concat(healthy[f.Name].Nodes)).All(IsApart)
+            )
+            {
+                return Healthy;
+            }
+
             var circuit = _reader.Rewired(faulted);
             return (IsOfDead(_place) ? _reader.Dead(_place, circuit) : _reader.Live(_place, circuit))[^1];
         }
@@ -517,8 +533,28 @@ public sealed class CircuitReader
         private OperatingPoint Of(IReadOnlyList<CircuitElement> faulted)
         {
             List<CircuitElement> here = [.. faulted.Where(f => Healthy.Circuit.Contains(f.Name)).Select(f => AsHere(f, Healthy.Circuit))];
-            return _prediction is null || here.Count == 0 ? Healthy : _prediction.Of(here);
+            return _prediction is null || here.Count == 0 || (IsDead(Healthy.Circuit) && here.TrueForAll(IsIdle))
+                ? Healthy
+                : _prediction.Of(here);
         }
+
+        /// <summary>
+        /// Nothing lies across it and nothing flows through it, so that whatever else stood there, nothing would; or it lies where the
+        /// meter does not come.
+        /// </summary>
+        private bool IsIdle(CircuitElement element) =>
+            element is Resistance or Switch or Fuse
+            && element.Nodes is [var a, var b]
+            && (
+                (IsApart(a) && IsApart(b))
+                || (
+                    Math.Abs(Healthy.Between(a, b) ?? double.NaN) < OhmsTestVolts * 1e-9
+                    && Math.Abs(Healthy.Amps(element.Name)) < OhmsTestAmps * 1e-9
+                )
+            );
+
+        /// <summary>Nothing that conducts joins it to what the meter is on.</summary>
+        private bool IsApart(string node) => Healthy.Between(node, _place.Red) is null && Healthy.Between(node, _place.Black) is null;
     }
 
     /// <summary>The circuit with elements between other nodes than before.</summary>

@@ -19,6 +19,9 @@ public sealed record MachineFault(
     IReadOnlyList<CircuitElement> Faulted
 )
 {
+    /// <summary>The two of which it is made; empty of a single one.</summary>
+    public IReadOnlyList<MachineFault> Both { get; init; } = [];
+
     /// <summary>Its elements lie between other nodes than before: wires in other places.</summary>
     public bool IsRewired => Kind is FaultKind.Exchanged or FaultKind.OnePinOver;
 }

@@ -251,7 +251,7 @@ internal sealed class CircuitDiagnosis
         if (!_joined.TryGetValue(id, out var both))
         {
             // One that puts wires elsewhere makes both another circuit.
-            both = _joined[id] = (a.IsRewired ? a : b) with { Id = id, Faulted = [.. a.Faulted, .. b.Faulted] };
+            both = _joined[id] = (a.IsRewired ? a : b) with { Id = id, Faulted = [.. a.Faulted, .. b.Faulted], Both = [a, b] };
         }
 
         return both;

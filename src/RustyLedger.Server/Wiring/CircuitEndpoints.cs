@@ -30,6 +30,7 @@ public sealed record CircuitNext(string Part, string Number, string Assumed, int
 /// <summary>The circuit of a machine as far as it is known, beside the sheet that says so.</summary>
 /// <param name="Parts">Without the wires and contacts that are as usual.</param>
 /// <param name="Usual">How many of these there are.</param>
+/// <param name="Doubts">What no healthy machine would do, and this one would by its wiring as entered: nothing is proved by it.</param>
 /// <param name="HasCircuit">A source is known, so that something can be worked out.</param>
 /// <param name="Names">Of parts and elements, for a list to choose from.</param>
 public sealed record CircuitPageView(
@@ -40,6 +41,7 @@ public sealed record CircuitPageView(
     int Usual,
     IReadOnlyList<CircuitGap> Gaps,
     IReadOnlyList<RowProblem> Problems,
+    IReadOnlyList<string> Doubts,
     bool HasCircuit,
     IReadOnlyList<CircuitNext> Next,
     int Worked,
@@ -188,7 +190,8 @@ internal static class CircuitEndpoints
             [.. said.Select(p => Part(p, machine))],
             usual.Count,
             circuit.Gaps,
-            [.. circuit.Problems, .. survey?.Doubts.Select(d => new RowProblem("", $"This cannot be right as entered: {d.Words}.")) ?? []],
+            circuit.Problems,
+            [.. survey?.Doubts.Select(d => d.Words) ?? []],
             circuit.Circuit is not null,
             [.. (survey?.Next ?? []).Take(5).Select(n => new CircuitNext(n.Part, n.Number.Name, Written(n.Number), n.Moves, n.Most.Words))],
             survey?.Rows.Count ?? 0,

@@ -77,6 +77,19 @@ export function CircuitTable({ tag, machine, circuit, tab, show, margin, fresh }
           ))}
         </ul>
       )}
+      {circuit.doubts.length > 0 && (
+        <ul className="mt-2 text-[14px]" aria-label="What cannot be right as entered">
+          {circuit.doubts.map((doubt) => (
+            <li key={doubt} className="flex items-start gap-2 border-b border-rule py-1">
+              <Mark kind="notJudged" />
+              <span>
+                <b className="text-out">A wire or a row is missing or wrong:</b> by what is entered, {doubt}. Nothing is
+                proved by this wiring until that is so no more.
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
       <h2 className="title mt-6">How a state is reached</h2>
       <p className="text-[14px] text-ink-2">
         A line each, where a relay that holds itself needs an order. Straight from off where there is none. Such as{' '}

@@ -821,6 +821,10 @@ export type CircuitPageView = {
     gaps: Array<CircuitGap>;
     problems: Array<RowProblem>;
     /**
+     * What no healthy machine would do, and this one would by its wiring as entered: nothing is proved by it.
+     */
+    doubts: Array<string>;
+    /**
      * A source is known, so that something can be worked out.
      */
     hasCircuit: boolean;
@@ -4495,7 +4499,7 @@ export type ShopView = {
     presetMeters: string;
 };
 
-export type ShownKind = 'number' | 'open' | 'on' | 'off' | 'dim' | 'floats' | 'noRest';
+export type ShownKind = 'number' | 'open' | 'atLeast' | 'on' | 'off' | 'dim' | 'floats' | 'noRest';
 
 /**
  * How well what was timed fits a signature.
