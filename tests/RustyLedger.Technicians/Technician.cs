@@ -142,7 +142,7 @@ public sealed class Technician
         };
         var own = chance.Next();
         var world = new World(_true, faults, off, own);
-        if (world.Burns)
+        if (world.IsBeyond)
         {
             return null;
         }

@@ -57,7 +57,15 @@ public sealed class World
                 : Math.Clamp(1 + (off.Numbers * Normal()), 0.4, 2.5);
         }
 
-        Blow();
+        try
+        {
+            Blow();
+        }
+        catch (InvalidOperationException)
+        {
+            // An output that takes its own rail down and comes on again: it has no rest to be measured in.
+            IsBeyond = true;
+        }
     }
 
     /// <summary>Fuses that went when it was last used.</summary>
@@ -73,8 +81,8 @@ public sealed class World
     /// </summary>
     private const double Smoke = 60;
 
-    /// <summary>Nobody would measure it any more.</summary>
-    public bool Burns { get; private set; }
+    /// <summary>It burns, or it chatters: nobody measures it as it is.</summary>
+    public bool IsBeyond { get; private set; }
 
     private void Blow()
     {
@@ -92,7 +100,7 @@ public sealed class World
                     .FirstOrDefault();
                 if (worst.Name is null)
                 {
-                    Burns |= _machine.Parts.Exists(p =>
+                    IsBeyond |= _machine.Parts.Exists(p =>
                         p.Kind is TrueKind.Battery or TrueKind.Mains
                         && volts.TryGetValue(WithinOf(p), out var inside)
                         && (inside - volts[p.Nodes[0]]) / Math.Max(InsideOhms, p.Ohms * _share[p.Name]) > Smoke

@@ -77,7 +77,17 @@ internal sealed class CircuitDiagnosis
             var pins = _machine.Nodes.GroupBy(n => n.Value).ToDictionary(g => g.Key, g => g.First().Key);
             return _parts
                 .Values.Where(p =>
-                    p.Law.Kind is LawKind.Fuse or LawKind.Load or LawKind.Motor or LawKind.Lamp or LawKind.RelayCoil or LawKind.Switch
+                    p.Law.Kind
+                        is LawKind.Fuse
+                            or LawKind.Load
+                            or LawKind.Motor
+                            or LawKind.Lamp
+                            or LawKind.RelayCoil
+                            or LawKind.Switch
+                            or LawKind.Output
+                            or LawKind.SolidState
+                            or LawKind.MakeContact
+                            or LawKind.BreakContact
                     && !p.Law.IsThreePhase
                     && p.Nodes.Count == 2
                     && pins.ContainsKey(p.Nodes[0])
@@ -418,6 +428,9 @@ internal sealed class CircuitDiagnosis
                 of.Add(new SharedError("leads", LeadOhms));
             }
 
+            // Who assumes too much of one wire assumes too much of all.
+            var assumed = expected.Because.Where(b => b.Number is { From: NumberFrom.Assumed, Unit: "Ω" }).Sum(b => b.Change);
+            of.Add(new SharedError("what is assumed of all wires and contacts", assumed / DeviationsOfBand));
             of.AddRange(expected.Because.Select(b => new SharedError($"{b.Part} {b.Number.Name}", b.Change / DeviationsOfBand)));
             errors = _errors[act.Id] = of;
         }

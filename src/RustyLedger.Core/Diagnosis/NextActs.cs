@@ -216,7 +216,7 @@ public static class NextActs
                 )
                 .Select(g => g.First()),
         ];
-        if (ToProve(model, of[0], candidates, shares, of, Own, act => Change(now, act.SetUp), next) is { } aimed)
+        if (ToProve(model, of[0], candidates, shares, of, findings, Own, act => Change(now, act.SetUp), next) is { } aimed)
         {
             next = [aimed, .. next.Where(a => a.Act?.Id != aimed.Act!.Id)];
         }
@@ -232,6 +232,9 @@ public static class NextActs
         };
     }
 
+    // In bits: less than that is no reason to walk to a pin.
+    private const double LeastTold = 0.005;
+
     // From so much on, what is left to do is to prove it.
     private const double AsGoodAsProved = 0.9;
 
@@ -245,6 +248,7 @@ public static class NextActs
         List<Candidate> candidates,
         double[] shares,
         List<SuspectGroup> of,
+        IReadOnlyList<Finding> findings,
         Func<Act, double> own,
         Func<Act, double> change,
         List<NextAct> ranked
@@ -256,11 +260,18 @@ public static class NextActs
         }
 
         var (cause, size) = (first.Of[0].Cause, first.Of[0].Size);
-        var aimed = candidates
+        double Minutes(Candidate c) => own(c.Act) + change(c.Act);
+        var allAimed = candidates
             .Where(c =>
                 c.Act.Aims.Any(first.Parts.Contains) && Suspicion.AreApart(model.Predict(cause, size, c.Act), model.Healthy(c.Act), c.Act)
             )
-            .OrderBy(c => own(c.Act) + change(c.Act))
+            .ToList();
+        // The first of them shows the part at fault; each further one has to tell it from those that read as it did.
+        var aimed = (
+            findings.Any(f => f.Act.Kind == ActKind.Read && f.Act.Aims.Any(first.Parts.Contains))
+                ? allAimed.Where(c => c.Information > LeastTold).OrderByDescending(c => c.Information / (Minutes(c) + 0.3))
+                : allAimed.OrderBy(Minutes)
+        )
             .ThenByDescending(c => c.Act.CheckKey is not null)
             .ThenBy(c => c.Act.Id, StringComparer.Ordinal)
             .FirstOrDefault();
@@ -269,7 +280,7 @@ public static class NextActs
             return null;
         }
 
-        var minutes = own(aimed.Act) + change(aimed.Act);
+        var minutes = Minutes(aimed);
         var act = Test(aimed, of, shares, minutes, new PlannedAct(PlannedKind.Test, 0, minutes + first.CureMinutes));
         return act with { Why = $"{first.Name} is likely and not proved: this is the quickest act aimed at it, {minutes:0.#} min" };
     }
@@ -536,13 +547,14 @@ public static class NextActs
     private static string Means(List<SuspectGroup> suspects, double[] before, double[] after)
     {
         const double Gone = 0.02;
-        var cleared = suspects.Where((_, h) => before[h] > 0.05 && after[h] < Gone).Select(s => s.Name).ToList();
+        var gone = suspects.Where((_, h) => before[h] > 0.05 && after[h] < Gone).ToList();
+        var cleared = gone.ConvertAll(s => s.Name);
         var (first, share) = after.Select((a, h) => (suspects[h].Name, a)).MaxBy(a => a.a);
         var left = share >= 0.9 ? $"{first}: {Suspicion.Percent(share)}" : $"{first} is left at {Suspicion.Percent(share)}";
         return cleared.Count switch
         {
             0 => left,
-            1 => $"{cleared[0]} is cleared; {left}",
+            1 => $"{cleared[0]} {(gone[0].Parts.Count > 1 && !gone[0].AreRivals ? "are" : "is")} cleared; {left}",
             2 => $"{cleared[0]} and {cleared[1]} are cleared; {left}",
             var n => $"{cleared[0]} and {n - 1} others are cleared; {left}",
         };

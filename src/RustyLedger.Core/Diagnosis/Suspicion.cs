@@ -274,14 +274,8 @@ public static class Suspicion
         // stood by what was seen to work and not: readings that say the same would else make one another look idle.
         var measured = posterior.Findings.Index().Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit).Select(f => f.Index);
         var (all, _) = TimesLikelier(first, posterior, measured.Concat(aimed).ToHashSet());
-        var (times, rival) = TimesLikelier(first, posterior, aimed);
-        if (times < SpeaksForIt)
-        {
-            // Rivals that other readings rule out do not make the aimed ones idle.
-            var others = posterior.Findings.Index().Select(f => f.Index).Where(i => !aimed.Contains(i)).ToHashSet();
-            times = Math.Max(times, TimesLikelier(first, posterior, aimed, others).Times);
-        }
-
+        // Rivals that other readings rule out do not make the aimed ones idle.
+        var (times, rival) = TimesLikelier(first, posterior, aimed, RuledOut(first, posterior, aimed, rule.Times));
         var words = string.Join("; ", aimed.Select(i => posterior.Findings[i].Words));
         return all >= rule.Times && times >= SpeaksForIt
             ? first with
@@ -303,25 +297,22 @@ public static class Suspicion
     /// How many times likelier some findings are under a suspect than under all rivals, which weigh as the functions say; and the rival
     /// that explains them best.
     /// </summary>
-    /// <param name="known">Findings by which the rivals weigh; the functions where it is null.</param>
+    /// <param name="aside">Ids of causes that are no rivals any more.</param>
     internal static (double Times, string Rival) TimesLikelier(
         SuspectGroup group,
         Posterior posterior,
         IReadOnlySet<int> findings,
-        IReadOnlySet<int>? known = null
+        IReadOnlySet<string>? aside = null
     )
     {
-        var functions = posterior
-            .Findings.Where((f, i) => !findings.Contains(i) && (known?.Contains(i) ?? f.Act.Kind is ActKind.Try or ActKind.Look))
-            .ToList();
-        var least = known is null ? LeastWeight : 0;
+        var functions = posterior.Findings.Where((f, i) => f.Act.Kind is ActKind.Try or ActKind.Look && !findings.Contains(i)).ToList();
         var without = Posterior.Of(posterior.Model, functions, null, Singles(posterior));
         var with = Posterior.Of(posterior.Model, [.. functions, .. findings.Select(i => posterior.Findings[i])], null, Singles(posterior));
         var own = group.Of.Select(w => w.Cause.Id).ToHashSet();
         var parts = group.Parts.ToHashSet();
         var (under, weight, of, ofWeight) = (0.0, 0.0, 0.0, 0.0);
         var (most, rivalWords) = (0.0, "");
-        foreach (var rival in without.All.Where(w => w.Share > least))
+        foreach (var rival in without.All.Where(w => w.Share > LeastWeight && aside?.Contains(w.Cause.Id) != true))
         {
             var p = Math.Exp(with.LogOf(rival) - without.LogOf(rival));
             if (own.Contains(rival.Cause.Id) || (rival.Cause.Part.Length > 0 && parts.Contains(rival.Cause.Part)))
@@ -345,6 +336,20 @@ public static class Suspicion
         }
 
         return weight == 0 || under == 0 ? (1000, "") : (Math.Min(1000, of / ofWeight / (under / weight)), rivalWords);
+    }
+
+    /// <summary>Ids of the causes under which the readings not aimed at a suspect are so many times less likely than under it.</summary>
+    private static HashSet<string> RuledOut(SuspectGroup first, Posterior posterior, HashSet<int> aimed, double times)
+    {
+        var others = posterior.Findings.Where((f, i) => !aimed.Contains(i) && f.Act.Kind == ActKind.Read).ToList();
+        if (others.Count == 0)
+        {
+            return [];
+        }
+
+        var of = Posterior.Of(posterior.Model, others, null, Singles(posterior));
+        var least = first.Of.Max(of.LogOf) - Math.Log(times);
+        return [.. of.All.Where(w => of.LogOf(w) < least).Select(w => w.Cause.Id)];
     }
 
     // An aimed act that is no more likely under it than under its rivals convicts nobody.
