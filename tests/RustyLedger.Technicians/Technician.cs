@@ -213,10 +213,10 @@ public sealed class Technician
     {
         List<Finding> findings = [];
         List<string> log = [];
-        var moment = 0;
         void Add(Act act, ActOutcome outcome)
         {
-            findings.Add(new Finding($"f{findings.Count}", act, outcome, moment, Showing.Unknown, act.Words, false));
+            // Each is done at a moment of its own.
+            findings.Add(new Finding($"f{findings.Count}", act, outcome, findings.Count, Showing.Unknown, act.Words, false));
             var healthy = model.Healthy(act);
             log.Add(
                 FormattableString.Invariant($"{act.Id}: {outcome.Kind} {outcome.Value:0.###}; healthy {healthy.Kind} {healthy.Value:0.###}")
@@ -303,7 +303,6 @@ public sealed class Technician
 
             minutes += MinutesOf(next);
             now = next.SetUp ?? now;
-            moment++;
             Add(next, chance.NextDouble() < slips ? Wrong(found, next, chance) : found);
         }
     }

@@ -23,6 +23,9 @@ public sealed record Resistance(string Name, string A, string B, double Ohms) : 
     /// </summary>
     public bool IsElectronic { get; init; }
 
+    /// <summary>At fault: a short in the place of what it was, dead as well.</summary>
+    public bool IsShorted { get; init; }
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 

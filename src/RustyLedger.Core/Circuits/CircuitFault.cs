@@ -52,7 +52,7 @@ public sealed record CircuitFault(string Element, FaultKind Kind, double? Size, 
         Kind switch
         {
             FaultKind.Open => $"{Element} open",
-            FaultKind.Short => $"{Element} shorted",
+            FaultKind.Short => $"{Element} shorted{(Size is { } s ? $" over {Sums.Quantity.Write(s, "Ω")}" : "")}",
             FaultKind.HighResistance => $"{Element} with {Sums.Quantity.Write(Size ?? 0, "Ω")} too much",
             FaultKind.Drift => $"{Element} at {Sums.Quantity.Write(Size ?? 0, "")} of its value",
             FaultKind.Welded => $"{Element} welded",
@@ -69,6 +69,10 @@ public static class CircuitFaults
     private static readonly double[] BadContacts = [0.5, 5, 50];
     private static readonly double[] Drifts = [0.35, 0.6, 0.8, 1.25, 1.7, 2.8];
     private const double ShortOhms = 0.01;
+
+    // A short need not be a dead one, as long as it is far from what the part was.
+    private static readonly double[] Shorts = [0.15, 1];
+    private const double MostOfShort = 0.1;
     private const double LowShare = 0.7;
 
     /// <summary>Every single fault of every element.</summary>
@@ -95,7 +99,10 @@ public static class CircuitFaults
             Resistance r =>
             [
                 Fault(FaultKind.Open, r with { Ohms = Open }),
-                Fault(FaultKind.Short, r with { Ohms = ShortOhms }),
+                Fault(FaultKind.Short, r with { Ohms = ShortOhms, IsShorted = true }),
+                .. Shorts
+                    .Where(o => o < MostOfShort * r.Ohms)
+                    .Select(o => Fault(FaultKind.Short, r with { Ohms = o, IsShorted = true }, o)),
                 .. Drifts.Select(d => Fault(FaultKind.Drift, r with { Ohms = r.Ohms * d }, d)),
             ],
             Switch s =>

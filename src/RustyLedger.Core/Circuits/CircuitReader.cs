@@ -88,7 +88,6 @@ public sealed class CircuitReader
     private const double OhmsTestAmps = 0.001;
     private const double MostOhms = 60e6;
     private const double BeepOhms = 30;
-    private const double Shorted = 0.02;
 
     // An LED is seen from a tenth of its current on, a filament from a third of its volts. Common practice, no source.
     private const double LedSeen = 0.1;
@@ -568,7 +567,7 @@ public sealed class CircuitReader
     private static CircuitElement AsHere(CircuitElement faulted, Circuit circuit) =>
         faulted is Resistance { IsElectronic: true } board && circuit[board.Name] is Resistance dead && IsDead(circuit)
             // Open or shorted it is that; whatever else it takes, nobody finds it dead.
-            ? double.IsPositiveInfinity(board.Ohms) || board.Ohms < Shorted
+            ? double.IsPositiveInfinity(board.Ohms) || board.IsShorted
                 ? board with
                 {
                     IsElectronic = false,
@@ -578,7 +577,7 @@ public sealed class CircuitReader
                 ? here with
                 {
                     // Open and shorted it is dead as well; what it draws while it runs says nothing of its winding.
-                    Ohms = double.IsPositiveInfinity(f.Ohms) || f.Ohms < Shorted ? f.Ohms : f.DeadOhms!.Value,
+                    Ohms = double.IsPositiveInfinity(f.Ohms) || f.IsShorted ? f.Ohms : f.DeadOhms!.Value,
                 }
                 : faulted;
 

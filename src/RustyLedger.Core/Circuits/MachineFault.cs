@@ -305,7 +305,7 @@ public static class MachineFaults
             (FaultKind.Open, _) => $"{which} open",
             (FaultKind.Intermittent, _) => $"{which} open at times",
             (FaultKind.LeakToChassis, _) => $"{which} on the chassis through {Quantity.Write(size ?? 0, "Ω")}",
-            (FaultKind.Short, _) => $"{which} shorted",
+            (FaultKind.Short, _) => $"{which} shorted{(size is { } s ? $" over {Quantity.Write(s, "Ω")}" : "")}",
             (FaultKind.HighResistance, LawKind.Battery) => $"{which} weak: {Quantity.Write(size ?? 0, "Ω")} more inside",
             (FaultKind.HighResistance, _) => $"{which} bad: {Quantity.Write(size ?? 0, "Ω")} too much",
             (FaultKind.Drift, LawKind.Motor) => size < 1

@@ -166,6 +166,14 @@ internal sealed class CircuitDiagnosis
                 }
 
                 break;
+            case FaultKind.Short when sizes.Count > 1:
+                blends.AddRange(sizes.Select(s => new Blend(null, s, 1, s.Words)));
+                foreach (var (less, more) in sizes.Zip(sizes.Skip(1)))
+                {
+                    Between(less, more, 4, more.Words);
+                }
+
+                break;
             case FaultKind.Drift:
                 for (var i = 0; i < sizes.Count; i++)
                 {

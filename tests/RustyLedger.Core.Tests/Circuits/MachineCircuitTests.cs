@@ -337,4 +337,76 @@ public sealed class MachineCircuitTests
         Assert.Equal(kind, extra.Verdict.Kind);
         Assert.Contains(says, extra.Verdict.Reason, StringComparison.Ordinal);
     }
+
+    private static Shown Reads(CircuitSurvey survey, string red, string black, MeterMode mode, int state, MachineFault? fault = null) =>
+        survey.Shows(new ReadingPlace(red, black, mode, OperatingState.Usual[state], ""), fault);
+
+    [Fact]
+    public void A_fuse_that_blows_in_one_state_is_blown_in_all_of_them()
+    {
+        var survey = Survey("PS||supply 24 V", "out 1|Z1-F1·2 to Z1-J2·1|output|running", _usual[1], _usual[2]);
+        var shorted = survey.Faults.Single(f => f.Id == "load 1/2");
+        Assert.Equal(24, Reads(survey, "Z1-F1·2", Circuit.Reference, MeterMode.DcVolts, 1).Value, 1);
+        // In standby nothing flows that could blow it: it blew while it ran.
+        Assert.Equal(0, Math.Abs(Reads(survey, "Z1-F1·2", Circuit.Reference, MeterMode.DcVolts, 1, shorted).Value), 2);
+        Assert.Equal(ShownKind.Open, Reads(survey, "Z1-F1·1", "Z1-F1·2", MeterMode.Ohms, 0, shorted).Kind);
+        Assert.Contains("Z1-F1 blows", survey.Consequences(_running, shorted));
+    }
+
+    /// <summary>A board is no resistor to a meter; that it is not shorted is all that is found.</summary>
+    [Fact]
+    public void Of_a_board_a_dead_meter_finds_no_more_than_that_it_is_not_shorted()
+    {
+        var survey = Survey("PS||supply 24 V", "logic|Z1-J2·1 to Z1-J2·2|board 24 V 100 mA", _usual[2]);
+        // 240 Ω at its volts, 60 Ω of the other load beside it.
+        var shown = Reads(survey, "Z1-J2·1", "Z1-J2·2", MeterMode.Ohms, 0);
+        Assert.Equal((ShownKind.AtLeast, 48.0), (shown.Kind, Math.Round(shown.Value)));
+        var shorted = Reads(survey, "Z1-J2·1", "Z1-J2·2", MeterMode.Ohms, 0, survey.Faults.Single(f => f.Id == "logic/2"));
+        Assert.True(shorted is { Kind: ShownKind.Number, Value: < 0.1 }, shorted.Words);
+        Assert.Equal(0, Shown.Apart(shown, Shown.Number(5000, Unit.Ohms)));
+        Assert.True(Shown.Apart(shown, Shown.Number(1, Unit.Ohms)) > 10);
+    }
+
+    [Fact]
+    public void Behind_a_diode_that_nothing_draws_through_the_meter_itself_draws_enough()
+    {
+        var survey = Survey("PS||supply 24 V", "blocking diode|Z1-F1·2 to Z1-J2·1|diode");
+        Assert.InRange(Reads(survey, "Z1-J2·1", Circuit.Reference, MeterMode.DcVolts, 2).Value, 23.2, 24);
+        var blown = survey.Faults.Single(f => f.Id == "Z1-F1/1");
+        Assert.Equal(ShownKind.Floats, Reads(survey, "Z1-J2·1", Circuit.Reference, MeterMode.DcVolts, 2, blown).Kind);
+    }
+
+    [Fact]
+    public void A_part_called_a_feed_has_its_faults_as_any_other()
+    {
+        var survey = Survey("PS||supply 24 V", "lamp feed|Z1-J2·1 to Z1-J2·2|resistor 60 Ω");
+        Assert.Contains(survey.Faults, f => f.Part == "lamp feed" && f.Kind == FaultKind.Open);
+    }
+
+    [Fact]
+    public void What_a_fuse_feeds_may_be_shorted_though_no_part_of_it_is()
+    {
+        var survey = Survey(_usual);
+        var behind = survey.Faults.Single(f => f.Part == MachineCircuit.Behind("Z1-F1") && f.Size < 1);
+        Assert.Contains("Z1-F1 blows", survey.Consequences(_running, behind));
+        Assert.InRange(Reads(survey, "Z1-F1·2", Circuit.Reference, MeterMode.Ohms, 0, behind).Value, 0.05, 0.2);
+    }
+
+    [Theory]
+    [InlineData("", "load 1|Z1-J2·1 to Z1-J2·2|resistor 60 Ω")]
+    [InlineData("lamp would get 23", "lamp|Z1-J2·1 to Z1-J2·2|lamp 5 V 1 W")]
+    [InlineData("far lamp would get nothing in any state", "far lamp|Z1-J1·2 to Z1-J2·2|lamp 24 V 5 W")]
+    [InlineData("Z1-F1 would blow in standby", "heater|Z1-F1·2 to Z1-J1·2|heater 24 V 500 W")]
+    public void A_wiring_that_cannot_be_right_is_said(string doubt, string row)
+    {
+        var survey = Survey("PS||supply 24 V", row);
+        if (doubt.Length == 0)
+        {
+            Assert.Empty(survey.Doubts);
+        }
+        else
+        {
+            Assert.Contains(survey.Doubts, d => d.Words.StartsWith(doubt, StringComparison.Ordinal));
+        }
+    }
 }

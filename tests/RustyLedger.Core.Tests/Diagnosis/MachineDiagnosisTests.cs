@@ -151,6 +151,40 @@ public sealed class MachineDiagnosisTests
         Assert.False(suspects[0].AreRivals);
     }
 
+    /// <summary>What convicts a fuse on a machine whose wiring can be right convicts nobody where it cannot.</summary>
+    [Theory]
+    [InlineData("resistor 60 Ω", SuspectStanding.Proved)]
+    [InlineData("lamp 5 V 0.5 W", SuspectStanding.Likely)]
+    public void Nothing_is_proved_by_a_wiring_that_cannot_be_right(string load, SuspectStanding standing)
+    {
+        var whole = WithCircuit();
+        var circuit = whole.Model.Circuit;
+        var model = Of(
+            Sample.Resolved(
+                model: whole.Model with
+                {
+                    Circuit = circuit with { Rows = [circuit.Rows[0], circuit.Rows[1] with { What = load }, circuit.Rows[2]] },
+                }
+            )
+        );
+        var blown = model.Causes.Single(c => c.Part == "Z2-F1" && c.Sizes[0].Contains("blown", StringComparison.Ordinal));
+        List<Finding> found =
+        [
+            Tried(model, "load 2", OutcomeKind.No),
+            .. model
+                .Acts.Where(a => a.Kind == ActKind.Read)
+                .Select(a => (a, Shown: model.Predict(blown, 0, a)))
+                .Where(s => s.Shown.Kind is PredictionKind.Number or PredictionKind.Open)
+                .Select(s => s.Shown.Kind == PredictionKind.Open ? Open(s.a) : Read(s.a, s.Shown.Value)),
+        ];
+        var leader = Leader(Posterior.Of(model, found), model);
+        Assert.Equal((standing, "Z2-F1"), (leader.Standing, Assert.Single(leader.Parts)));
+        Assert.Equal(
+            standing != SuspectStanding.Proved,
+            leader.Because.Contains("cannot be right (load 1 would get", StringComparison.Ordinal)
+        );
+    }
+
     [Fact]
     public void What_fits_nothing_brings_the_unlisted_to_the_front()
     {
