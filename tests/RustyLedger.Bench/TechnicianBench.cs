@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using RustyLedger.Technicians;
 using All = RustyLedger.Technicians.Technicians;
 
@@ -26,7 +27,8 @@ internal static class TechnicianBench
         var orders = Enum.GetValues<Order>().Where(o => IsAsked(o, Enum.GetValues<Order>())).ToList();
         var visits = new List<(Stratum Stratum, Order Order, SimulatedVisit Visit)>();
         Parallel.ForEach(
-            machines,
+            // One at a time to each lane, the largest first.
+            Partitioner.Create(machines.OrderByDescending(m => m == "ly-04"), EnumerablePartitionerOptions.NoBuffering),
             new ParallelOptions { MaxDegreeOfParallelism = 2 },
             machine =>
             {

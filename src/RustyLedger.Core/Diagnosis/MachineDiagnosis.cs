@@ -329,6 +329,28 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             : Prediction.Share(1);
     }
 
+    /// <summary>Whether a finding is what a healthy machine shows; null where nobody can say.</summary>
+    public bool? IsAsHealthy(Finding finding)
+    {
+        ArgumentNullException.ThrowIfNull(finding);
+        var healthy = Healthy(finding.Act);
+        var (outcome, step) = (finding.Outcome, finding.Act.Step);
+        // A meter, its leads and a place in use take so much of what is assumed. Common practice, no source.
+        const double Share = 0.06;
+        return (outcome.Kind, healthy.Kind) switch
+        {
+            (OutcomeKind.Number, PredictionKind.Number) => Math.Abs(outcome.Value - healthy.Value)
+                < (2 * step) + (Share * Math.Abs(healthy.Value)) + (2 * healthy.Spread),
+            (OutcomeKind.Number, PredictionKind.AtLeast) => outcome.Value > healthy.Value / 2,
+            (OutcomeKind.Number, _) => null,
+            (OutcomeKind.Open, _) => healthy.Kind is PredictionKind.Open or PredictionKind.AtLeast,
+            _ when finding.Act.Kind == ActKind.Fit => outcome.Kind == OutcomeKind.Works,
+            (OutcomeKind.Works, _) => healthy is not { Kind: PredictionKind.Share, Value: < 0.5 },
+            (OutcomeKind.No, _) => healthy is { Kind: PredictionKind.Share, Value: < 0.5 },
+            _ => false,
+        };
+    }
+
     private bool IsOfTable(Act act) => act.Kind == ActKind.Try && _functions.FunctionOf(act) is not null;
 
     public Prediction Predict(Hypothesis cause, int size, Act act)

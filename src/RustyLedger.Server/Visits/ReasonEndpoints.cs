@@ -359,8 +359,18 @@ internal static class ReasonEndpoints
         private KnownView KnownOf(Finding finding, Dictionary<string, (Entry e, string Id)> readings)
         {
             var (from, record, round, version, text) = Source(finding.Id, readings);
-            var isGood = IsGood(finding);
-            return new KnownView(finding.Id, from, record, round, version, text, finding.Words, Tells(finding), isGood, finding.IsDoubted);
+            return new KnownView(
+                finding.Id,
+                from,
+                record,
+                round,
+                version,
+                text,
+                finding.Words,
+                Tells(finding),
+                model.IsAsHealthy(finding),
+                finding.IsDoubted
+            );
         }
 
         private KnownView NotUsed((string Id, string Words, string Why) of, Dictionary<string, (Entry e, string Id)> readings)
@@ -378,23 +388,6 @@ internal static class ReasonEndpoints
             : seen.Find(o => id == o.Id.Value || id.StartsWith($"{o.Id.Value}/", StringComparison.Ordinal)) is { } line
                 ? ("seen", line.Id.Value, "", line.Version, line.Text)
             : ("seen", "", "", 0, "");
-
-        private bool? IsGood(Finding finding)
-        {
-            var healthy = model.Healthy(finding.Act);
-            return finding.Outcome.Kind switch
-            {
-                OutcomeKind.Number => healthy.Kind == PredictionKind.Number
-                    ? Math.Abs(finding.Outcome.Value - healthy.Value)
-                        < (2 * finding.Act.Step) + (0.06 * Math.Abs(healthy.Value)) + (2 * healthy.Spread)
-                    : null,
-                OutcomeKind.Open => healthy.Kind == PredictionKind.Open,
-                _ when finding.Act.Kind == ActKind.Fit => finding.Outcome.Kind == OutcomeKind.Works,
-                OutcomeKind.Works => healthy is not { Kind: PredictionKind.Share, Value: < 0.5 },
-                OutcomeKind.No => healthy is { Kind: PredictionKind.Share, Value: < 0.5 },
-                _ => false,
-            };
-        }
 
         /// <summary>Whom it clears, or for whom it speaks.</summary>
         private string Tells(Finding finding)

@@ -186,6 +186,21 @@ public sealed class MachineDiagnosisTests
     }
 
     [Fact]
+    public void A_finding_is_as_on_a_healthy_machine_or_not_and_sometimes_nobody_can_say()
+    {
+        var model = Of(WithCircuit());
+        var volts = model.Acts.First(a => a.Kind == ActKind.Read && a.Mode == MeterMode.DcVolts && model.Healthy(a).Value > 20);
+        var ohms = model.Acts.First(a => a.Kind == ActKind.Read && a.Mode == MeterMode.Ohms);
+        Assert.True(model.IsAsHealthy(Read(volts, 24)));
+        Assert.False(model.IsAsHealthy(Read(volts, 11)));
+        Assert.False(model.IsAsHealthy(Open(ohms)));
+        Assert.True(model.IsAsHealthy(Tried(model, "load 1", OutcomeKind.Works)));
+        Assert.False(model.IsAsHealthy(Tried(model, "load 1", OutcomeKind.Weak)));
+        var between = model.Read(volts.Black!, volts.Red!, MeterMode.DcAmps, volts.State, null);
+        Assert.Null(model.IsAsHealthy(Read(between, 3)));
+    }
+
+    [Fact]
     public void What_fits_nothing_brings_the_unlisted_to_the_front()
     {
         var model = Of(WithCircuit());
