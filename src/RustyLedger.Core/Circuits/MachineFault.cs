@@ -81,7 +81,7 @@ public static class MachineFaults
     private static IEnumerable<MachineFault> Behind(CircuitPart fuse, Circuit circuit)
     {
         var name = MachineCircuit.Behind(fuse.Name);
-        double[] ohms = fuse.Law.Kind == LawKind.Fuse && circuit.Contains(name) ? [0.1, 3] : [];
+        double[] ohms = fuse.Law.Kind == LawKind.Fuse && circuit.Contains(name) ? [0.1, 3, 15] : [];
         return ohms.Select(o => new MachineFault(
             IdOf(name, FaultKind.Short, o),
             name,
