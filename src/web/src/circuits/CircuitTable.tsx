@@ -84,7 +84,7 @@ export function CircuitTable({ tag, machine, circuit, tab, show, margin, fresh }
               <Mark kind="notJudged" />
               <span>
                 <b className="text-out">A wire or a row is missing or wrong:</b> by what is entered, {doubt}. Nothing is
-                proved by this wiring until that is so no more.
+                proved by this wiring until it is put right.
               </span>
             </li>
           ))}
