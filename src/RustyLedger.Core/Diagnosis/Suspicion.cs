@@ -244,6 +244,16 @@ public static class Suspicion
             return first with { Because = $"likely; the wiring as entered cannot be right ({doubt}), and nothing is proved by it" };
         }
 
+        // What fails is what was complained of: whatever leaves it unexplained is not the whole of it.
+        var left = posterior.Findings.FirstOrDefault(f =>
+            f is { IsDoubted: false, Act.Kind: ActKind.Try or ActKind.Look, Outcome.Kind: OutcomeKind.No or OutcomeKind.Weak }
+            && posterior.Model.Predict(first.Of[0].Cause, first.Of[0].Size, f.Act) is { Kind: PredictionKind.Share, Value: >= Works }
+        );
+        if (left is not null)
+        {
+            return first with { Because = $"likely; it does not explain {left.Words}: find what does, or doubt it" };
+        }
+
         var parts = first.Parts.ToHashSet();
         var likeliest = first.Of[0];
         // It touches the part, or it is read where the part would show.
@@ -351,6 +361,9 @@ public static class Suspicion
         var least = first.Of.Max(of.LogOf) - Math.Log(times);
         return [.. of.All.Where(w => of.LogOf(w) < least).Select(w => w.Cause.Id)];
     }
+
+    // By its current a load does what it should.
+    private const double Works = 0.9;
 
     // An aimed act that is no more likely under it than under its rivals convicts nobody.
     private const double SpeaksForIt = 2;

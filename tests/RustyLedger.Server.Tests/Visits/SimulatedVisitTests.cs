@@ -10,13 +10,13 @@ namespace RustyLedger.Server.Tests.Visits;
 public sealed class SimulatedVisitTests(ITestOutputHelper output)
 {
     [Theory]
-    [InlineData("ly-01", Stratum.AsModelled, 5, 4, 0)]
-    [InlineData("ly-07", Stratum.AsModelled, 8, 6, 0)]
-    [InlineData("ly-10", Stratum.AsModelled, 5, 4, 0)]
-    [InlineData("ly-07", Stratum.OtherNumbers, 6, 3, 1)]
-    [InlineData("ly-10", Stratum.OtherOdds, 4, 3, 0)]
-    [InlineData("ly-07", Stratum.Outside, 5, 0, 0)]
-    public void What_is_proved_is_what_is_at_fault(string machine, Stratum stratum, int visits, int least, int mostWrong)
+    [InlineData("ly-01", Stratum.AsModelled, 5, 4)]
+    [InlineData("ly-07", Stratum.AsModelled, 8, 6)]
+    [InlineData("ly-10", Stratum.AsModelled, 5, 4)]
+    [InlineData("ly-07", Stratum.OtherNumbers, 6, 3)]
+    [InlineData("ly-10", Stratum.OtherOdds, 4, 3)]
+    [InlineData("ly-07", Stratum.Outside, 5, 0)]
+    public void What_is_proved_is_what_is_at_fault(string machine, Stratum stratum, int visits, int least)
     {
         var technician = new Technician(TestLedger.DemoFolder, machine);
         var all = Enumerable.Range(0, visits).Select(seed => technician.Visit(stratum, seed)).ToList();
@@ -26,8 +26,7 @@ public sealed class SimulatedVisitTests(ITestOutputHelper output)
         }
 
         Assert.True(all.Count(v => v.IsRight) >= least, $"{all.Count(v => v.IsRight)} of {visits} proved and right");
-        // With other numbers a battery may be as low as one at fault: in 40 visits one such is measured.
-        Assert.True(all.Count(v => v.IsWrong) <= mostWrong, string.Join("; ", all.Where(v => v.IsWrong).Select(v => v.Truth)));
+        Assert.Empty(all.Where(v => v.IsWrong).Select(v => v.Truth));
     }
 
     [Fact]
