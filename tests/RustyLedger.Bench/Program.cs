@@ -35,7 +35,7 @@ if (args is ["technicians", .. var which])
 
 if (args is ["soak", ..])
 {
-    await SoakBench.Run(args.ElementAtOrDefault(1));
+    await SoakBench.Run(args.ElementAtOrDefault(1), args.ElementAtOrDefault(2));
 }
 
 if (args is not (["record"] or ["bundle"] or ["probes"] or ["circuits"] or ["reason"] or ["soak", ..] or ["technicians", ..]))

@@ -16,13 +16,14 @@ internal static class SoakBench
     private const int UsualMinutes = 20;
     private const int People = 6;
 
-    /// <param name="minutes">For each of the two sizes; null for <see cref="UsualMinutes"/>.</param>
-    public static async Task Run(string? minutes)
+    /// <param name="minutes">For each of the sizes; null for <see cref="UsualMinutes"/>.</param>
+    /// <param name="machines">One size alone; null for both.</param>
+    public static async Task Run(string? minutes, string? machines)
     {
         var lasting = TimeSpan.FromMinutes(minutes is null ? UsualMinutes : double.Parse(minutes, CultureInfo.InvariantCulture));
-        foreach (var machines in (int[])[10, RecordBench.Machines])
+        foreach (var size in machines is null ? (int[])[10, RecordBench.Machines] : [int.Parse(machines, CultureInfo.InvariantCulture)])
         {
-            await Soak(machines, lasting);
+            await Soak(size, lasting);
         }
     }
 

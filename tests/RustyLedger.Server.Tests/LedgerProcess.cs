@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Text;
 using System.Text.RegularExpressions;
+using RustyLedger.Server.Tests.Keeping;
 
 namespace RustyLedger.Server.Tests;
 
@@ -13,12 +14,21 @@ public sealed partial class LedgerProcess : TestLedger
         : base(null, address, data) => _process = process;
 
     /// <summary>Begins to start, and is not waited for.</summary>
-    public static Process Begin(string data, params string[] more)
+    public static Process Begin(string data, params string[] more) => BeginIn(null, data, more);
+
+    private static Process BeginIn(SmallDisk? disk, string data, string[] more)
     {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        string[] within = disk?.Enter ?? [];
+        var start = new ProcessStartInfo(within is [var first, ..] ? first : "dotnet")
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         foreach (
             var word in (string[])
                 [
+                    .. within.Skip(1),
+                    .. within.Length > 0 ? ["dotnet"] : Array.Empty<string>(),
                     Path.Combine(AppContext.BaseDirectory, "RustyLedger.Server.dll"),
                     "--contentRoot",
                     AppContext.BaseDirectory,
@@ -38,9 +48,14 @@ public sealed partial class LedgerProcess : TestLedger
 
     /// <exception cref="InvalidOperationException">It ended instead of starting; the message has its exit code and what it
     /// said.</exception>
-    public static async Task<LedgerProcess> Start(string data, params string[] more)
+    public static Task<LedgerProcess> Start(string data, params string[] more) => StartIn(null, data, more);
+
+    /// <summary>On a disk of its own.</summary>
+    internal static Task<LedgerProcess> Start(SmallDisk disk, params string[] more) => StartIn(disk, disk.Folder, more);
+
+    private static async Task<LedgerProcess> StartIn(SmallDisk? disk, string data, string[] more)
     {
-        var process = Begin(data, more);
+        var process = BeginIn(disk, data, more);
         var said = new StringBuilder();
         var address = new TaskCompletionSource<Uri?>(TaskCreationOptions.RunContinuationsAsynchronously);
         // Each of the two streams ends with a line that is none.

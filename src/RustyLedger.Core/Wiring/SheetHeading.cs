@@ -131,7 +131,7 @@ internal static partial class SheetHeading
                 .Where(w => w.Length > 0)
         );
 
-    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking;
+    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant;
 
     [GeneratedRegex(@"\([^)]*\)", Options)]
     private static partial Regex Bracketed();

@@ -535,7 +535,8 @@ internal sealed partial class SheetReading(SheetFile file, IReadOnlyDictionary<i
 
     private static bool IsColour(string text) => text.Length is > 0 and <= 40 && WireColours.Fits(text);
 
-    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking;
+    // Written out as code when it is built: a cell has 400 signs at most, and the tables of the way that never goes back took 17 MB.
+    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant;
 
     [GeneratedRegex(@"^(sheet|table|tabelle|leaf|feuil|blad|hoja)?\s*\d*$", Options)]
     private static partial Regex UsualLeaf();

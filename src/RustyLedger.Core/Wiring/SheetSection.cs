@@ -60,7 +60,7 @@ internal sealed partial record SheetSection(string Board, string Connector, stri
             .Replace(string.Join(' ', words.Split([' ', ',', ':', ';', '(', ')', '\u2013'], StringSplitOptions.RemoveEmptyEntries)), "")
             .Trim(' ', '-', '.');
 
-    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant | RegexOptions.NonBacktracking;
+    private const RegexOptions Options = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant;
 
     [GeneratedRegex(@"\b(common|black(\s+(probe|lead|clip))?|ref(erence)?)\b.*$", Options)]
     private static partial Regex CommonWords();

@@ -203,9 +203,9 @@ internal sealed partial class SheetTargets(
         ["Y"] = PartKind.Coil,
     };
 
-    [GeneratedRegex(@"\b(board|card|pcb|panel|module|controller|display|keypad)\b", RegexOptions.IgnoreCase | RegexOptions.NonBacktracking)]
+    [GeneratedRegex(@"\b(board|card|pcb|panel|module|controller|display|keypad)\b", RegexOptions.IgnoreCase)]
     private static partial Regex BoardWord();
 
-    [GeneratedRegex(@"^[A-Za-z]+", RegexOptions.NonBacktracking)]
+    [GeneratedRegex(@"^[A-Za-z]+")]
     private static partial Regex Letters();
 }

@@ -10,6 +10,7 @@ namespace RustyLedger.Server.Hosting;
 /// </summary>
 public sealed class LargeWork : IDisposable
 {
+    private const long MostBefore = 56L * 1024 * 1024;
     private const long MostLeft = 32L * 1024 * 1024;
 
     private readonly SemaphoreSlim _one = new(1);
@@ -18,6 +19,12 @@ public sealed class LargeWork : IDisposable
     public async Task<IDisposable> Turn(CancellationToken cancel)
     {
         await _one.WaitAsync(cancel);
+        if (GC.GetTotalMemory(forceFullCollection: false) > MostBefore)
+        {
+            // Its own comes on top of what is there.
+            MemoryKeeper.GiveBack();
+        }
+
         return new Given(_one);
     }
 
@@ -32,7 +39,7 @@ public sealed class LargeWork : IDisposable
             // What it left is given back at once: on a quiet day nothing else would make the collector look at it for hours.
             if (GC.GetTotalMemory(forceFullCollection: false) - _before > MostLeft)
             {
-                GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+                MemoryKeeper.GiveBack();
             }
 
             one.Release();

@@ -127,6 +127,9 @@ public static partial class LedgerHost
 
         // A start that fails is told in a line; the host would add the whole stack.
         builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
+        // What the book refuses is thrown, and told where it is caught; a stack of calls before that tells nobody anything.
+        builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database", LogLevel.None);
+        builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Update", LogLevel.None);
         builder.Logging.AddSerilog(LogFiles.In(own.Data), dispose: true);
         more?.Invoke(builder.Services);
         var app = builder.Build();

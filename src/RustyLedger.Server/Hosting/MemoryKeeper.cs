@@ -8,11 +8,11 @@ namespace RustyLedger.Server.Hosting;
 /// </summary>
 internal sealed class MemoryKeeper : IDisposable
 {
-    private const long Most = 110L * 1024 * 1024;
-    private static readonly TimeSpan BetweenLooks = TimeSpan.FromSeconds(0.5);
+    private const long Most = 75L * 1024 * 1024;
+    private static readonly TimeSpan BetweenLooks = TimeSpan.FromSeconds(0.25);
 
     /// <summary>What is left when all was given back is in use: looked at again only when so much came on top of it.</summary>
-    private const double Again = 1.5;
+    private const double Again = 1.2;
 
     private readonly ITimer _timer;
     private long _most = Most;
@@ -21,12 +21,18 @@ internal sealed class MemoryKeeper : IDisposable
 
     public void Dispose() => _timer.Dispose();
 
+    /// <summary>Everything that nobody uses, at once: some tens of milliseconds in which nothing else runs.</summary>
+    public static void GiveBack()
+    {
+        GCSettings.LargeObjectHeapCompactionMode = GCLargeObjectHeapCompactionMode.CompactOnce;
+        GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+    }
+
     private void Look()
     {
         if (GC.GetTotalMemory(forceFullCollection: false) > _most)
         {
-            GCSettings.LargeObjectHeapCompactionMode = GCLargeObjectHeapCompactionMode.CompactOnce;
-            GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+            GiveBack();
             _most = Math.Max(Most, (long)(Again * GC.GetTotalMemory(forceFullCollection: false)));
         }
     }

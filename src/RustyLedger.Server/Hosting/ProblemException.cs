@@ -122,7 +122,7 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
                 Title = "Changed by somebody else",
                 Detail = "Somebody changed this at the same moment. Nothing of yours was written; load it again.",
             },
-            _ when IsFull(exception) => new ProblemDetails
+            _ when Keeping.Disk.IsFull(exception) => new ProblemDetails
             {
                 Status = StatusCodes.Status507InsufficientStorage,
                 Title = "The disk is full",
@@ -151,20 +151,6 @@ internal sealed partial class ProblemAnswers(IProblemDetailsService problems, IL
         }
 
         return details;
-    }
-
-    private static bool IsFull(Exception failure)
-    {
-        for (var at = failure; at is not null; at = at.InnerException)
-        {
-            // SQLite's own number for a disk that is full, https://www.sqlite.org/rescode.html.
-            if (at is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 13 } || at is IOException io && Keeping.Disk.IsFull(io))
-            {
-                return true;
-            }
-        }
-
-        return false;
     }
 
     public ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)

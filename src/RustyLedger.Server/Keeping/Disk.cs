@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Microsoft.Data.Sqlite;
 
 namespace RustyLedger.Server.Keeping;
 
@@ -9,6 +10,10 @@ internal static partial class Disk
     private const int NoSpace = 28;
     private const int QuotaSpent = 122;
     private const int ReadOnlyFileSystem = 30;
+
+    // SQLITE_FULL and SQLITE_IOERR_SHMSIZE, https://www.sqlite.org/rescode.html.
+    private const int BookFull = 13;
+    private const int NoRoomForIndexOfLog = 4874;
 
     /// <summary>A folder that is there, and that only its owner can read.</summary>
     public static void OwnFolder(string folder)
@@ -57,11 +62,21 @@ internal static partial class Disk
         }
     }
 
-    /// <summary>Whether it failed because nothing more fits.</summary>
-    public static bool IsFull(IOException failure)
+    /// <summary>Whether it failed, at the bottom of it, because nothing more fits.</summary>
+    public static bool IsFull(Exception failure)
     {
-        ArgumentNullException.ThrowIfNull(failure);
-        return (failure.HResult & 0xFFFF) is NoSpace or QuotaSpent;
+        for (var at = failure; at is not null; at = at.InnerException)
+        {
+            if (
+                at is SqliteException { SqliteErrorCode: BookFull } or SqliteException { SqliteExtendedErrorCode: NoRoomForIndexOfLog }
+                || (at is IOException io && (io.HResult & 0xFFFF) is NoSpace or QuotaSpent)
+            )
+            {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     public static bool IsReadOnly(IOException failure)

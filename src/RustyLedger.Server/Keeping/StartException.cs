@@ -36,7 +36,7 @@ internal sealed class StartException(int code, string said) : Exception(said)
                         $"{data} cannot be written: it is read-only, or another's. Give it to the account that runs the ledger, or name "
                             + "another folder with --data."
                     );
-                case IOException io when Disk.IsFull(io):
+                case IOException or SqliteException when Disk.IsFull(at):
                     return Full(data);
                 case IOException io when Disk.IsReadOnly(io):
                     return new StartException(
@@ -65,7 +65,6 @@ internal sealed class StartException(int code, string said) : Exception(said)
     private static StartException? OfSqlite(SqliteException failure, string data) =>
         failure.SqliteErrorCode switch
         {
-            13 => Full(data),
             8 or 14 => new StartException(
                 Folder,
                 $"The book in {data} cannot be opened for writing. Give the folder and its files to the account that runs the ledger."

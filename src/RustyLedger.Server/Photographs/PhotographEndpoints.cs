@@ -98,6 +98,7 @@ internal static class PhotographEndpoints
         HttpRequest request,
         LedgerContext context,
         PictureFiles files,
+        LargeWork large,
         CancellationToken cancel,
         string? visitId = null,
         string? positionId = null,
@@ -144,7 +145,7 @@ internal static class PhotographEndpoints
             return await View(id, context, cancel);
         }
 
-        var picture = await files.Keep(body.Name, cancel);
+        var picture = await Kept(body.Name, files, large, cancel);
         var visit = VisitId.Maybe(visitId);
         context.Put(
             Outcome.Of(
@@ -170,6 +171,13 @@ internal static class PhotographEndpoints
         await context.SaveChangesAsync(cancel);
         await SentTwice.Keep(made, context, cancel);
         return await View(id, context, cancel);
+    }
+
+    /// <summary>An open picture is as large as a bundle on its way.</summary>
+    private static async Task<Picture> Kept(string sent, PictureFiles files, LargeWork large, CancellationToken cancel)
+    {
+        using var turn = await large.Turn(cancel);
+        return await files.Keep(sent, cancel);
     }
 
     internal static async Task<IReadOnlyList<PhotographView>> Of(MachineId machineId, LedgerContext context, CancellationToken cancel) =>
