@@ -60,9 +60,9 @@ public class TestLedger : IDisposable
         return await Start(data ?? Directory.CreateTempSubdirectory("ledger-").FullName, services: null, demo, more);
     }
 
-    /// <summary>An empty one in which the test looks at, or holds up, what the server does.</summary>
-    public static async Task<TestLedger> StartWith(Action<IServiceCollection> services) =>
-        await Start(await CopyOf(Empty), services, demo: false, OfItsOwn);
+    /// <summary>One in which the test looks at, or holds up, what the server does.</summary>
+    public static async Task<TestLedger> StartWith(Action<IServiceCollection> services, bool demo = false) =>
+        await Start(await CopyOf(demo ? Filled : Empty), services, demo, OfItsOwn);
 
     // A copy goes its own way from its first start on.
     private static readonly string[] OfItsOwn = ["--Ledger:NewIdentity", "true"];
@@ -79,6 +79,9 @@ public class TestLedger : IDisposable
                 "0",
                 "--Ledger:Data",
                 data,
+                // Two cores, and hundreds of ledgers that open a visit: only where it is what is tested.
+                "--Ledger:ReasonsAhead",
+                "false",
                 .. demo ? ["--Ledger:Demo", DemoFolder] : Array.Empty<string>(),
                 .. more,
             ],

@@ -74,6 +74,9 @@ export class Ledger {
       this.data,
       '--Ledger:Demo',
       join(root, 'demo'),
+      // Two cores, and dozens of ledgers that open a visit.
+      '--Ledger:ReasonsAhead',
+      'false',
       ...this.more,
       ...once,
     ];

@@ -450,10 +450,12 @@ public sealed class CircuitReader
         private readonly Dictionary<int, OperatingPoint> _varied = [];
         private readonly Dictionary<string, OperatingPoint> _faulty = [];
         private readonly Dictionary<string, OperatingPoint> _alone = [];
+        private readonly Dictionary<string, Standing> _without = [];
+        private readonly IReadOnlyList<OperatingPoint> _points;
 
         private Standing(CircuitReader reader, ReadingPlace place, IReadOnlyList<OperatingPoint> points)
         {
-            (_reader, _place) = (reader, place);
+            (_reader, _place, _points) = (reader, place, points);
             Healthy = points[^1];
             _prediction = Healthy.Problem is null ? new FaultPrediction(points) : null;
         }
@@ -490,7 +492,10 @@ public sealed class CircuitReader
             {
                 // What blew in one state is blown in all of them, and when it is dead.
                 var blown = _reader.BlownBy(fault);
-                point = _faulty[fault.Id] = blown.Count == 0 && !IsOfDead(_place) ? Alone(fault) : Of(fault, [.. fault.Faulted, .. blown]);
+                point = _faulty[fault.Id] =
+                    fault.IsRewired && blown.Count > 0 ? Rewired([.. fault.Faulted, .. blown])
+                    : blown.Count > 0 ? Without(blown).Of(fault.Faulted)
+                    : Alone(fault);
             }
 
             return point;
@@ -501,31 +506,70 @@ public sealed class CircuitReader
         {
             if (!_alone.TryGetValue(fault.Id, out var point))
             {
-                point = _alone[fault.Id] = Of(fault, fault.Faulted);
+                point = _alone[fault.Id] = fault.IsRewired ? Rewired(fault.Faulted) : Of(fault.Faulted);
             }
 
             return point;
         }
 
-        private OperatingPoint Of(MachineFault fault, IReadOnlyList<CircuitElement> faulted) =>
-            fault.IsRewired ? Rewired(faulted) : Of(faulted);
+        /// <summary>The same with fuses blown from the beginning: many faults blow the same ones, and start from here.</summary>
+        private Standing Without(IReadOnlyList<CircuitElement> blown)
+        {
+            var key = string.Join('\n', blown.Select(b => b.Name));
+            if (!_without.TryGetValue(key, out var standing))
+            {
+                List<OperatingPoint> points = [];
+                foreach (var point in _points)
+                {
+                    var here = blown.Where(b => point.Circuit.Contains(b.Name)).ToList();
+                    points.Add(OperatingPoint.Of(point.Circuit.With(here), points.LastOrDefault()?.States));
+                    if (points[^1].Problem is not null)
+                    {
+                        break;
+                    }
+                }
+
+                standing = _without[key] = new Standing(_reader, _place, points);
+            }
+
+            return standing;
+        }
 
         /// <summary>With elements between other nodes: another circuit, solved as a whole.</summary>
         private OperatingPoint Rewired(IReadOnlyList<CircuitElement> faulted)
         {
             var healthy = Healthy.Circuit;
-            if (
-                IsDead(healthy)
-                && faulted.All(f => healthy.Contains(f.Name))
-                && faulted.SelectMany(f => f.Nodes.Concat(healthy[f.Name].Nodes)).All(IsApart)
-            )
+            if (!IsDead(healthy))
             {
-                return Healthy;
+                return _reader.Live(_place, _reader.Rewired(faulted))[^1];
             }
 
-            var circuit = _reader.Rewired(faulted);
-            return (IsOfDead(_place) ? _reader.Dead(_place, circuit) : _reader.Live(_place, circuit))[^1];
+            // What is not there dead, or is the same there, is left as it is.
+            return !faulted.All(f => healthy.Contains(f.Name)) ? _reader.Dead(_place, _reader.Rewired(faulted))[^1]
+                : faulted.All(f => IsIdle(healthy[f.Name]) && IsLevel(f))
+                || faulted.SelectMany(f => f.Nodes.Concat(healthy[f.Name].Nodes)).All(IsApart)
+                    ? Healthy
+                // A contact of a pulled plug is out of it, wherever its wire ends.
+                : OperatingPoint.Of(
+                    Exchanged(
+                        healthy,
+                        [
+                            .. faulted.Select(f =>
+                                f is Resistance r && healthy[f.Name] is Resistance { Ohms: double.PositiveInfinity }
+                                    ? r with
+                                    {
+                                        Ohms = double.PositiveInfinity,
+                                    }
+                                    : f
+                            ),
+                        ]
+                    )
+                );
         }
+
+        /// <summary>Nothing would flow through it where its ends are now.</summary>
+        private bool IsLevel(CircuitElement element) =>
+            element.Nodes is [var a, var b] && Math.Abs(Healthy.Between(a, b) ?? double.NaN) < OhmsTestVolts * 1e-9;
 
         /// <summary>With elements that are otherwise; those that this standing does not have, such as a source on a dead machine, make no
         /// difference.</summary>
@@ -557,10 +601,12 @@ public sealed class CircuitReader
     }
 
     /// <summary>The circuit with elements between other nodes than before.</summary>
-    private Circuit Rewired(IReadOnlyList<CircuitElement> faulted)
+    private Circuit Rewired(IReadOnlyList<CircuitElement> faulted) => Exchanged(_circuit, faulted);
+
+    private static Circuit Exchanged(Circuit circuit, IReadOnlyList<CircuitElement> faulted)
     {
         var byName = faulted.ToDictionary(f => f.Name);
-        return new Circuit(_circuit.Elements.Select(e => byName.GetValueOrDefault(e.Name, e))) { Hertz = _circuit.Hertz };
+        return new Circuit(circuit.Elements.Select(e => byName.GetValueOrDefault(e.Name, e))) { Hertz = circuit.Hertz };
     }
 
     /// <summary>A fault as it is on a dead machine: a motor at rest is its winding.</summary>

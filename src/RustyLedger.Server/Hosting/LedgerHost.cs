@@ -106,6 +106,7 @@ public static partial class LedgerHost
         builder.Services.AddSingleton<RegisterCommits>();
         builder.Services.AddSingleton<PictureFiles>();
         builder.Services.AddSingleton<LargeWork>();
+        builder.Services.AddSingleton<ReasonAhead>();
         builder.Services.AddSingleton<DataFolder>();
         builder.Services.AddSingleton<BackupKeeper>();
         builder.Services.AddDevices();
@@ -123,6 +124,7 @@ public static partial class LedgerHost
             builder.Services.AddHostedService<Database>();
             builder.Services.AddHostedService(services => services.GetRequiredService<RegisterKeeper>());
             builder.Services.AddHostedService(services => services.GetRequiredService<BackupKeeper>());
+            builder.Services.AddHostedService(services => services.GetRequiredService<ReasonAhead>());
         }
 
         // A start that fails is told in a line; the host would add the whole stack.

@@ -52,6 +52,9 @@ public sealed class LedgerOptions
     /// <summary>How many of them are kept.</summary>
     public int BackupsKept { get; set; } = 14;
 
+    /// <summary>What the suspects of a machine stand on is worked out as soon as a visit there is opened.</summary>
+    public bool ReasonsAhead { get; set; } = true;
+
     /// <summary>What is wrong with the settings, in words; null when nothing is.</summary>
     public string? Problem =>
         this switch

@@ -151,6 +151,9 @@ internal static class ReasonEndpoints
         return (await Weigh(visit, rules, context, library, cancel)).View(visit, way);
     }
 
+    /// <summary>What is asked for where nobody says otherwise.</summary>
+    internal static NextActRules Usual => new(School.Fastest, null, RoundMinutes.Usual, 2);
+
     /// <summary>What is known in a visit, weighed.</summary>
     internal static async Task<Viewer> Weigh(
         Visit visit,

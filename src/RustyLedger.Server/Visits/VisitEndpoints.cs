@@ -198,7 +198,7 @@ internal static class VisitEndpoints
         api.MapGet("/people", People).WithName("listPeople");
         api.MapPost("/people", AddPerson).WithName("addPerson");
         api.MapPost("/visits", Begin).WithName("beginVisit");
-        api.MapGet("/visits/{id}", (string id, VisitBook visits, CancellationToken cancel) => visits.One(id, cancel)).WithName("getVisit");
+        api.MapGet("/visits/{id}", Open).WithName("getVisit");
         api.MapPut("/visits/{id}", Edit).WithName("editVisit");
         api.MapPost("/visits/{id}/rounds", AddRound).WithName("addRound");
         api.MapPost("/visits/{id}/end", End).WithName("endVisit");
@@ -228,6 +228,13 @@ internal static class VisitEndpoints
         context.People.Add(added);
         await context.SaveChangesAsync(cancel);
         return new PersonView(added.Id.Value, added.Name);
+    }
+
+    private static async Task<VisitView> Open(string id, VisitBook visits, ReasonAhead ahead, CancellationToken cancel)
+    {
+        var view = await visits.One(id, cancel);
+        ahead.Opened(id);
+        return view;
     }
 
     private static async Task<VisitView> Begin(

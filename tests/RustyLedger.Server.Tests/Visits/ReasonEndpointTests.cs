@@ -1,5 +1,8 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
+using Microsoft.Extensions.DependencyInjection;
+using RustyLedger.Server.Hosting;
+using RustyLedger.Server.Visits;
 
 namespace RustyLedger.Server.Tests.Visits;
 
@@ -39,6 +42,29 @@ public sealed class ReasonEndpointTests : IAsyncLifetime
 
     private static double Share(JsonNode reason, string part) =>
         reason["suspects"]!.AsArray().Where(s => s!["parts"]!.AsArray().Any(p => (string)p! == part)).Sum(s => (double)s!["share"]!);
+
+    [Fact]
+    public async Task Suspects_are_worked_out_once_as_soon_as_somebody_opens_a_visit()
+    {
+        using var ledger = await TestLedger.StartWith(
+            services => services.Configure<LedgerOptions>(o => o.ReasonsAhead = true),
+            demo: true
+        );
+        var ahead = ledger.Service<ReasonAhead>();
+        Assert.Equal(0, ahead.WorkedOut);
+        for (var waited = 0; ahead.WorkedOut == 0; waited++)
+        {
+            Assert.True(waited < 600, "Nothing was worked out.");
+            await ledger.Get("/api/visits/ly03-v4");
+            await Task.Delay(100);
+        }
+
+        // Again, a machine without a circuit, and a visit that is none: nothing more to do, and the next one is still seen to.
+        await ledger.Get("/api/visits/ly03-v4");
+        Assert.Equal(404, (int)(await ledger.Http.GetAsync("/api/visits/none")).StatusCode);
+        Assert.Equal(3, (int)(await ledger.Get("/api/visits/ly03-v4/reason"))["level"]!);
+        Assert.Equal(1, ahead.WorkedOut);
+    }
 
     [Fact]
     public async Task From_the_complaint_on_there_is_an_order_of_suspects_and_a_first_act()
