@@ -130,8 +130,8 @@ public sealed class CircuitReader
     public Shown Faulty(ReadingPlace place, MachineFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
-        var shown = Read(place, Standing.For(this, place).With(fault));
-        return WithBoards(place) is { } boards ? Surely(shown, Read(place, Standing.For(this, boards).With(fault))) : shown;
+        var shown = Standing.For(this, place).Shows(place, fault);
+        return WithBoards(place) is { } boards ? Surely(shown, Standing.For(this, boards).Shows(boards, fault)) : shown;
     }
 
     /// <summary>The same on a dead machine whose boards take as much of the meter as they may; null where that is no question.</summary>
@@ -450,6 +450,7 @@ public sealed class CircuitReader
         private readonly Dictionary<int, OperatingPoint> _varied = [];
         private readonly Dictionary<string, OperatingPoint> _faulty = [];
         private readonly Dictionary<string, OperatingPoint> _alone = [];
+        private readonly Dictionary<(MeterMode, string), Shown> _shown = [];
         private readonly Dictionary<string, Standing> _without = [];
         private readonly IReadOnlyList<OperatingPoint> _points;
 
@@ -486,19 +487,43 @@ public sealed class CircuitReader
             return point;
         }
 
+        /// <summary>What the meter shows with a fault. On a dead machine that is all of it that is ever asked for, and all that is kept:
+        /// there are as many of these as faults times pairs of pins.</summary>
+        public Shown Shows(ReadingPlace place, MachineFault fault)
+        {
+            if (!IsOfDead(place))
+            {
+                return _reader.Read(place, With(fault));
+            }
+
+            var key = (place.Mode, fault.Id);
+            if (!_shown.TryGetValue(key, out var shown))
+            {
+                shown = _shown[key] = _reader.Read(place, Made(fault));
+            }
+
+            return shown;
+        }
+
+        /// <summary>The rest with a fault that was there before the machine was switched on.</summary>
         public OperatingPoint With(MachineFault fault)
         {
             if (!_faulty.TryGetValue(fault.Id, out var point))
             {
-                // What blew in one state is blown in all of them, and when it is dead.
-                var blown = _reader.BlownBy(fault);
-                point = _faulty[fault.Id] =
-                    fault.IsRewired && blown.Count > 0 ? Rewired([.. fault.Faulted, .. blown])
-                    : blown.Count > 0 ? Without(blown).Of(fault.Faulted)
-                    : Alone(fault);
+                point = _faulty[fault.Id] = Made(fault);
             }
 
             return point;
+        }
+
+        private OperatingPoint Made(MachineFault fault)
+        {
+            // What blew in one state is blown in all of them, and when it is dead.
+            var blown = _reader.BlownBy(fault);
+            return fault.IsRewired ? Rewired([.. fault.Faulted, .. blown])
+                : blown.Count > 0 ? Without(blown).Of(fault.Faulted)
+                : IsDead(Healthy.Circuit) ? Of(fault.Faulted)
+                : Alone(fault);
         }
 
         /// <summary>With a fault as it arises in this state, the machine never having been in another.</summary>

@@ -108,22 +108,60 @@ public sealed class SparseLu<T>
     private readonly int _n;
     private readonly int[] _columnOrder;
     private readonly int[] _pivotOfRow;
-    private readonly List<(int Row, T Value)>[] _lower;
-    private readonly List<(int Row, T Value)>[] _upper;
+    private readonly Columns _lower;
+    private readonly Columns _upper;
     private readonly T[] _diagonal;
+
+    /// <summary>Columns one behind the other, each as it was added.</summary>
+    private sealed class Columns(int n)
+    {
+        private int[] _rows = new int[2 * n];
+        private T[] _values = new T[2 * n];
+        private readonly int[] _ends = new int[n];
+
+        public int Count { get; private set; }
+
+        public void Add(int row, T value)
+        {
+            if (Count == _rows.Length)
+            {
+                Resize(2 * Count + 8);
+            }
+
+            (_rows[Count], _values[Count]) = (row, value);
+            Count++;
+        }
+
+        /// <summary>What was added since the last end is this column.</summary>
+        public void End(int column) => _ends[column] = Count;
+
+        /// <summary>There come no more: hundreds of factors are kept of a machine.</summary>
+        public void Trim() => Resize(Count);
+
+        private void Resize(int length)
+        {
+            Array.Resize(ref _rows, length);
+            Array.Resize(ref _values, length);
+        }
+
+        public ReadOnlySpan<int> Rows(int column) => _rows.AsSpan(Start(column).._ends[column]);
+
+        public ReadOnlySpan<T> Values(int column) => _values.AsSpan(Start(column).._ends[column]);
+
+        private int Start(int column) => column == 0 ? 0 : _ends[column - 1];
+    }
 
     internal SparseLu(int n, int[] columnOrder)
     {
         (_n, _columnOrder) = (n, columnOrder);
         _pivotOfRow = new int[n];
         Array.Fill(_pivotOfRow, -1);
-        _lower = new List<(int, T)>[n];
-        _upper = new List<(int, T)>[n];
+        (_lower, _upper) = (new Columns(n), new Columns(n));
         _diagonal = new T[n];
     }
 
     /// <summary>How many entries the factors have.</summary>
-    public int Entries => _n + _lower.Sum(l => l.Count) + _upper.Sum(u => u.Count);
+    public int Entries => _n + _lower.Count + _upper.Count;
 
     internal void Factor(Dictionary<int, T>[] columns)
     {
@@ -146,7 +184,6 @@ public sealed class SparseLu<T>
             }
 
             // The reach lies in the order in which it was left: from the last on, what depends comes after what it depends on.
-            var upper = new List<(int, T)>();
             for (var r = reach.Count - 1; r >= 0; r--)
             {
                 var row = reach[r];
@@ -157,15 +194,14 @@ public sealed class SparseLu<T>
                 }
 
                 var value = x[row];
-                upper.Add((pivot, value));
+                _upper.Add(pivot, value);
                 if (value != T.Zero)
                 {
-                    foreach (var (below, factor) in _lower[pivot])
-                    {
-                        x[below] -= factor * value;
-                    }
+                    Subtract(x, _lower, pivot, value);
                 }
             }
+
+            _upper.End(k);
 
             var (best, size, diagonal) = (-1, 0.0, -1.0);
             foreach (var row in reach)
@@ -185,20 +221,33 @@ public sealed class SparseLu<T>
 
             best = diagonal >= DiagonalShare * size ? _columnOrder[k] : best;
             var by = x[best];
-            var lower = new List<(int, T)>();
             foreach (var row in reach)
             {
                 if (_pivotOfRow[row] < 0 && row != best && x[row] != T.Zero)
                 {
-                    lower.Add((row, x[row] / by));
+                    _lower.Add(row, x[row] / by);
                 }
 
                 x[row] = T.Zero;
                 isIn[row] = false;
             }
 
+            _lower.End(k);
             _pivotOfRow[best] = k;
-            (_diagonal[k], _lower[k], _upper[k]) = (by, lower, upper);
+            _diagonal[k] = by;
+        }
+
+        _lower.Trim();
+        _upper.Trim();
+    }
+
+    private static void Subtract(T[] from, Columns columns, int column, T times)
+    {
+        var rows = columns.Rows(column);
+        var values = columns.Values(column);
+        for (var i = 0; i < rows.Length; i++)
+        {
+            from[rows[i]] -= values[i] * times;
         }
     }
 
@@ -215,22 +264,22 @@ public sealed class SparseLu<T>
         while (path.TryPop(out var at))
         {
             var pivot = _pivotOfRow[at.Row];
-            var below = pivot < 0 ? null : _lower[pivot];
+            var below = pivot < 0 ? [] : _lower.Rows(pivot);
             var next = at.At;
-            while (below is not null && next < below.Count && isIn[below[next].Row])
+            while (next < below.Length && isIn[below[next]])
             {
                 next++;
             }
 
-            if (below is null || next >= below.Count)
+            if (next >= below.Length)
             {
                 reach.Add(at.Row);
                 continue;
             }
 
             path.Push((at.Row, next + 1));
-            isIn[below[next].Row] = true;
-            path.Push((below[next].Row, 0));
+            isIn[below[next]] = true;
+            path.Push((below[next], 0));
         }
     }
 
@@ -250,10 +299,7 @@ public sealed class SparseLu<T>
             var value = y[k] = rest[rowOfPivot[k]];
             if (value != T.Zero)
             {
-                foreach (var (row, factor) in _lower[k])
-                {
-                    rest[row] -= factor * value;
-                }
+                Subtract(rest, _lower, k, value);
             }
         }
 
@@ -263,10 +309,7 @@ public sealed class SparseLu<T>
             if (y[k] != T.Zero)
             {
                 var value = x[_columnOrder[k]] = y[k] / _diagonal[k];
-                foreach (var (pivot, factor) in _upper[k])
-                {
-                    y[pivot] -= factor * value;
-                }
+                Subtract(y, _upper, k, value);
             }
         }
 

@@ -12,6 +12,9 @@ public sealed class ResolvedMachines
 {
     private const int Most = 64;
 
+    // What each fault would show at each pin hangs on a machine, and is tens of megabytes of a large circuit.
+    private const int MostWithCircuit = 6;
+
     private readonly Lock _gate = new();
     private readonly Dictionary<MachineId, Kept> _kept = [];
     private long _changes;
@@ -67,10 +70,18 @@ public sealed class ResolvedMachines
             }
 
             _kept[machine.Machine.Id] = new Kept(machine, day, madeFrom) { Used = now };
-            if (_kept.Count > Most)
-            {
-                _kept.Remove(_kept.MinBy(k => k.Value.Used).Key);
-            }
+            LetGo(Most, _ => true);
+            LetGo(MostWithCircuit, m => m.Model.Circuit.Rows.Count > 0);
+        }
+    }
+
+    /// <summary>Of more than so many such machines, the one that was not used for longest.</summary>
+    private void LetGo(int most, Func<ResolvedMachine, bool> such)
+    {
+        var of = _kept.Where(k => such(k.Value.Machine)).ToList();
+        if (of.Count > most)
+        {
+            _kept.Remove(of.MinBy(k => k.Value.Used).Key);
         }
     }
 
