@@ -19,12 +19,8 @@ public sealed class LargeWork : IDisposable
     public async Task<IDisposable> Turn(CancellationToken cancel)
     {
         await _one.WaitAsync(cancel);
-        if (GC.GetTotalMemory(forceFullCollection: false) > MostBefore)
-        {
-            // Its own comes on top of what is there.
-            MemoryKeeper.GiveBack();
-        }
-
+        // Its own comes on top of what is there.
+        MemoryKeeper.GiveBackAbove(MostBefore);
         return new Given(_one);
     }
 

@@ -14,26 +14,29 @@ internal sealed class MemoryKeeper : IDisposable
     /// <summary>What is left when all was given back is in use: looked at again only when so much came on top of it.</summary>
     private const double Again = 1.2;
 
+    private static long _left;
     private readonly ITimer _timer;
-    private long _most = Most;
 
-    public MemoryKeeper(TimeProvider clock) => _timer = clock.CreateTimer(_ => Look(), null, BetweenLooks, BetweenLooks);
+    public MemoryKeeper(TimeProvider clock) => _timer = clock.CreateTimer(_ => GiveBackAbove(Most), null, BetweenLooks, BetweenLooks);
 
     public void Dispose() => _timer.Dispose();
 
-    /// <summary>Everything that nobody uses, at once: some tens of milliseconds in which nothing else runs.</summary>
+    /// <summary>
+    /// Everything that nobody uses, where there is more than so many bytes and much has come since the last time: some tens of
+    /// milliseconds in which nothing else runs.
+    /// </summary>
+    public static void GiveBackAbove(long most)
+    {
+        if (GC.GetTotalMemory(forceFullCollection: false) > Math.Max(most, Again * Interlocked.Read(ref _left)))
+        {
+            GiveBack();
+        }
+    }
+
     public static void GiveBack()
     {
         GCSettings.LargeObjectHeapCompactionMode = GCLargeObjectHeapCompactionMode.CompactOnce;
         GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
-    }
-
-    private void Look()
-    {
-        if (GC.GetTotalMemory(forceFullCollection: false) > _most)
-        {
-            GiveBack();
-            _most = Math.Max(Most, (long)(Again * GC.GetTotalMemory(forceFullCollection: false)));
-        }
+        Interlocked.Exchange(ref _left, GC.GetTotalMemory(forceFullCollection: false));
     }
 }
