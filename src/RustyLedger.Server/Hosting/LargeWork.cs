@@ -35,7 +35,7 @@ public sealed class LargeWork : IDisposable
             // What it left is given back at once: on a quiet day nothing else would make the collector look at it for hours.
             if (GC.GetTotalMemory(forceFullCollection: false) - _before > MostLeft)
             {
-                MemoryKeeper.GiveBack();
+                MemoryKeeper.GiveBackAbove(MostBefore);
             }
 
             one.Release();

@@ -33,7 +33,7 @@ internal sealed class MemoryKeeper : IDisposable
         }
     }
 
-    public static void GiveBack()
+    private static void GiveBack()
     {
         GCSettings.LargeObjectHeapCompactionMode = GCLargeObjectHeapCompactionMode.CompactOnce;
         GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
