@@ -10,7 +10,25 @@ namespace RustyLedger.Core.Circuits;
 /// <param name="What">Its kind and its numbers, such as <c>motor 24 V 2.4 A</c>; see <see cref="PartNotation"/>.</param>
 /// <param name="OnIn">Of what switches: the states in which it is closed, and on what condition; see <see cref="SwitchedWhen"/>.</param>
 /// <param name="OnlyOn">Builds and tags for which this row is, with commas between; empty for all.</param>
-public sealed record CircuitRow(string Id, string Part, string Between, string What, string OnIn, string OnlyOn);
+public sealed record CircuitRow(string Id, string Part, string Between, string What, string OnIn, string OnlyOn)
+{
+    /// <summary>Whether it is said of a machine of that build and tag. Names of builds have commas of their own.</summary>
+    public bool IsFor(string? build, string tag) => OnlyOn.Length == 0 || Only.Any(only => Is(only, build) || Is(only, tag));
+
+    /// <summary>Of the builds and tags that it names, those that are none of these; empty where commas are read one way or the other.</summary>
+    internal IReadOnlyList<string> UnknownOf(IReadOnlyCollection<string> known)
+    {
+        IReadOnlyList<string> Unknown(char by) => [.. Parts(by).Where(only => only.Length > 0 && !known.Any(k => Is(only, k)))];
+        var (commas, semicolons) = (Unknown(','), Unknown(';'));
+        return commas.Count == 0 || semicolons.Count == 0 ? [] : commas;
+    }
+
+    private IEnumerable<string> Only => Parts(',').Concat(Parts(';'));
+
+    private string[] Parts(char by) => OnlyOn.Split(by, StringSplitOptions.TrimEntries);
+
+    private static bool Is(string only, string? name) => only.Equals(name, StringComparison.OrdinalIgnoreCase);
+}
 
 /// <summary>The circuit of a model beside its wiring: what each part is to the current.</summary>
 /// <param name="Orders">How a state is reached, a line each, such as <c>running after standby, starting</c>; straight from off where there
@@ -78,6 +96,24 @@ public sealed record CircuitSheet(IReadOnlyList<CircuitRow> Rows, IReadOnlyList<
                 ? new Refusal("rows", "Each row has an id of its own.")
             : Orders.Any(o => o.Length > MostSigns) ? new Refusal("orders", $"At most {MostSigns} signs fit into a line.")
             : null;
+    }
+
+    /// <summary>Rows that name a build or a machine that is not there: they would count nowhere, and nobody would know.</summary>
+    /// <param name="builds">Of the model.</param>
+    /// <param name="tags">Of all machines of the model.</param>
+    public IReadOnlyList<RowProblem> OnNobody(IEnumerable<string> builds, IEnumerable<string> tags)
+    {
+        string[] known = [.. builds, .. tags];
+        return
+        [
+            .. Rows.Select(r => (Row: r, Unknown: r.UnknownOf(known)))
+                .Where(r => r.Unknown.Count > 0)
+                .Select(r => new RowProblem(
+                    r.Row.Id,
+                    $"Only on {string.Join(", ", r.Unknown)}: no build and no machine of this model is called so.",
+                    "onlyOn"
+                )),
+        ];
     }
 
     /// <summary>Orders that are not understood, or speak of states that are not there.</summary>

@@ -49,7 +49,8 @@ public sealed record CircuitGap(string Part, string Words, IReadOnlyList<string>
 
 /// <summary>A row that could not be used.</summary>
 /// <param name="RowId">Of the row; empty for what is wrong with the circuit as a whole.</param>
-public sealed record RowProblem(string RowId, string Words);
+/// <param name="Column">Of the field that is wrong, as the sheet calls it.</param>
+public sealed record RowProblem(string RowId, string Words, string Column = "what");
 
 /// <summary>A wire, a path or a part between two pins, and the element that its current flows through.</summary>
 public sealed record FlowBetween(PinAddress From, PinAddress To, string Element);

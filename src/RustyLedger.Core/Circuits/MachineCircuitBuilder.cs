@@ -161,15 +161,7 @@ internal sealed partial class MachineCircuitBuilder
     private static double Hertz(List<Placed> laws) =>
         laws.FirstOrDefault(l => l.Law.Kind == LawKind.Mains)?.Law is { } mains ? mains["hertz"] : 50;
 
-    /// <summary>Names of builds have commas of their own.</summary>
-    private bool IsForThis(CircuitRow row) =>
-        row.OnlyOn.Length == 0
-        || row.OnlyOn.Split(',', StringSplitOptions.TrimEntries)
-            .Concat(row.OnlyOn.Split(';', StringSplitOptions.TrimEntries))
-            .Any(only =>
-                only.Equals(_machine.Machine.Tag, StringComparison.OrdinalIgnoreCase)
-                || only.Equals(_machine.Variant?.Name, StringComparison.OrdinalIgnoreCase)
-            );
+    private bool IsForThis(CircuitRow row) => row.IsFor(_machine.Variant?.Name, _machine.Machine.Tag);
 
     /// <summary>A row with a star stands for each position of that beginning at which its places are.</summary>
     private IEnumerable<CircuitRow> Expanded(CircuitRow row)

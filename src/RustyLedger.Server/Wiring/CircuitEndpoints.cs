@@ -182,6 +182,7 @@ internal static class CircuitEndpoints
             .ModelSheets.Where(s => s.OwnerId == machine.Model.Id && s.Id == ModelSheetRecord.Circuit)
             .Select(s => s.Version)
             .FirstOrDefaultAsync(cancel);
+        var tags = await context.Machines.Where(m => m.ModelId == machine.Model.Id).Select(m => m.Tag).ToListAsync(cancel);
         var (usual, said) = (circuit.Parts.Where(IsUsual).ToList(), circuit.Parts.Where(p => !IsUsual(p)).ToList());
         return new CircuitPageView(
             machine.Model.Id.Value,
@@ -190,7 +191,7 @@ internal static class CircuitEndpoints
             [.. said.Select(p => Part(p, machine))],
             usual.Count,
             circuit.Gaps,
-            circuit.Problems,
+            [.. circuit.Problems, .. machine.Model.Circuit.OnNobody(machine.Model.Variants.Variants.Select(v => v.Name), tags)],
             [.. survey?.Doubts.Select(d => d.Words) ?? []],
             circuit.Circuit is not null,
             [.. (survey?.Next ?? []).Take(5).Select(n => new CircuitNext(n.Part, n.Number.Name, Written(n.Number), n.Moves, n.Most.Words))],

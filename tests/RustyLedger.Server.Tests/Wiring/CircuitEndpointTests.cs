@@ -103,6 +103,20 @@ public sealed class CircuitEndpointTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_row_only_on_a_build_or_machine_that_is_not_there_says_so()
+    {
+        var page = await _ledger.Get("/api/machines/LY-10/circuit");
+        var sheet = page["sheet"]!["rows"]!.AsArray().Select(r => r!.DeepClone()).ToList();
+        sheet.Add(Row("mine", "R77", "resistor 10 ohm", onlyOn: "LY-10, LY-1O"));
+        Assert.Equal(200, (await Write((string)page["modelId"]!, (int)page["version"]!, [.. sheet])).Status);
+        var problem = (await _ledger.Get("/api/machines/LY-10/circuit"))["problems"]!.AsArray().Single(p => (string)p!["column"]! == "onlyOn")!;
+        Assert.Equal(
+            ("mine", "Only on LY-1O: no build and no machine of this model is called so."),
+            ((string)problem["rowId"]!, (string)problem["words"]!)
+        );
+    }
+
+    [Fact]
     public async Task A_contradiction_is_settled_once_on_its_machine_and_can_be_put_back()
     {
         var page = await _ledger.Get("/api/machines/LY-04/circuit");

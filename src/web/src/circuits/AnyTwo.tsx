@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { type CircuitPageView, getCircuitBetween, type MeterMode } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Choose } from '../ui/Choose';
 import { Problem } from '../ui/Problem';
 import { SuggestBox } from '../ui/SuggestBox';
+import { useWritten } from '../ui/useDraft';
 import { useSettled } from '../ui/useSettled';
 
 interface AnyTwoProps {
@@ -23,12 +23,12 @@ const modes: readonly { value: MeterMode; words: string }[] = [
   { value: 'acAmps', words: 'A AC, clamp' },
 ];
 
+const atFirst = { red: '', black: '', mode: 'dcVolts' as MeterMode, low: false };
+
 /** What a meter would show between any two pins, in the state and with the fault that are chosen. */
 export function AnyTwo({ tag, circuit, fault, state }: AnyTwoProps) {
-  const [red, setRed] = useState('');
-  const [black, setBlack] = useState('');
-  const [mode, setMode] = useState<MeterMode>('dcVolts');
-  const [low, setLow] = useState(false);
+  const [probes, setProbes] = useWritten(`between/${tag}`, atFirst);
+  const { red, black, mode, low } = probes;
   const at = state || (circuit.states.find((s) => s.energised) ?? circuit.states[0])?.code || '';
   const isClamp = mode === 'dcAmps' || mode === 'acAmps';
   const known = (pin: string) =>
@@ -58,7 +58,7 @@ export function AnyTwo({ tag, circuit, fault, state }: AnyTwoProps) {
           name="Red probe at"
           value={red}
           usual={pins}
-          onChange={setRed}
+          onChange={(next) => setProbes({ ...probes, red: next })}
           className="field w-[150px] font-mono"
         />
         {!isClamp && (
@@ -66,14 +66,24 @@ export function AnyTwo({ tag, circuit, fault, state }: AnyTwoProps) {
             name="Black probe at"
             value={black}
             usual={pins}
-            onChange={setBlack}
+            onChange={(next) => setProbes({ ...probes, black: next })}
             className="field w-[150px] font-mono"
           />
         )}
-        <Choose name="Mode" className="w-auto" value={mode} options={modes} onChange={(next) => setMode(next)} />
+        <Choose
+          name="Mode"
+          className="w-auto"
+          value={mode}
+          options={modes}
+          onChange={(next) => setProbes({ ...probes, mode: next })}
+        />
         {(mode === 'dcVolts' || mode === 'acVolts') && (
           <label className="flex min-h-[34px] items-center gap-2 max-[899px]:min-h-[44px]">
-            <input type="checkbox" checked={low} onChange={(event) => setLow(event.target.checked)} />
+            <input
+              type="checkbox"
+              checked={low}
+              onChange={(event) => setProbes({ ...probes, low: event.target.checked })}
+            />
             low impedance
           </label>
         )}

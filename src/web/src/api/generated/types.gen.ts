@@ -4034,6 +4034,10 @@ export type RowProblem = {
      */
     rowId: string;
     words: string;
+    /**
+     * Of the field that is wrong, as the sheet calls it.
+     */
+    column?: string;
 };
 
 /**
