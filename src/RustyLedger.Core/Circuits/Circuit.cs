@@ -256,9 +256,11 @@ public sealed class Circuit
             Diode d when !(d.Ohms > 0) || !(d.ForwardVolts >= 0) || d.ReverseVolts <= 0 =>
                 "a diode has forward volts, more than 0 ohms, and a breakdown above 0",
             Switch s when !(s.Ohms >= 0) => "a contact has 0 ohms or more",
-            Fuse f when !(f.Ohms >= 0) || !(f.Amps > 0) => "a fuse has 0 ohms or more, and amps above 0",
+            Fuse f when !(f.Ohms >= 0) || !(f.Amps > 0) || f.Residual <= 0 =>
+                "a fuse has 0 ohms or more, and amps above 0; so has what looks at a residual current",
             RelayCoil c when !(c.Ohms > 0) || !(c.PullIn > c.DropOut) || !(c.DropOut >= 0) =>
                 "a coil has more than 0 ohms, and drops out below what pulls it in",
+            RelayCoil c when !(c.PullDelay >= 0) || !(c.DropDelay >= 0) => "a delay is 0 seconds or more",
             RelayContact c when !(c.Ohms >= 0) => "a contact has 0 ohms or more",
             Regulator r when !(r.Limit > 0) || !(r.DropOut >= 0) || !(r.Volts > 0) =>
                 "a regulator has volts and a limit above 0, and a drop-out of 0 or more",

@@ -75,6 +75,21 @@ public sealed record Switch(string Name, string A, string B, bool IsClosed, doub
 /// <summary>A fuse or a breaker: opens for good where more than its rated current flows steadily.</summary>
 public sealed record Fuse(string Name, string A, string B, double Amps, double Ohms) : CircuitElement(Name)
 {
+    /// <summary>Of a pole, the device that it is of: where one pole of it opens, all do. Null of what stands alone.</summary>
+    public string? Device { get; init; }
+
+    /// <summary>
+    /// Of a residual-current device, in amps and above 0: from so much on that goes out through its poles and does not come back through
+    /// them, it opens. Its poles lie from the supply to the load. Null where nothing looks at that.
+    /// </summary>
+    public double? Residual { get; init; }
+
+    /// <summary>It can be closed again: a breaker.</summary>
+    public bool Trips { get; init; }
+
+    /// <summary>What opens, in words, such as <c>F1 blows</c>.</summary>
+    internal string Opening => $"{Device ?? Name} {(Trips ? "trips" : "blows")}";
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 
@@ -83,6 +98,12 @@ public sealed record Fuse(string Name, string A, string B, double Amps, double O
 /// <param name="DropOut">Below so many volts it drops out; below <paramref name="PullIn"/>.</param>
 public sealed record RelayCoil(string Name, string A, string B, double Ohms, double PullIn, double DropOut) : CircuitElement(Name)
 {
+    /// <summary>For how long its volts must suffice before it pulls in, in seconds; 0 or more.</summary>
+    public double PullDelay { get; init; }
+
+    /// <summary>For how long they must be gone before it drops out, in seconds; 0 or more.</summary>
+    public double DropDelay { get; init; }
+
     public override IReadOnlyList<string> Nodes => [A, B];
 }
 

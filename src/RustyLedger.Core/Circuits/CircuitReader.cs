@@ -79,7 +79,7 @@ public sealed record ExpectedReading(
 /// <summary>
 /// Reads the circuit of a machine at its places, healthy, with numbers off, and with faults. Not for several threads at once.
 /// </summary>
-public sealed class CircuitReader
+public sealed partial class CircuitReader
 {
     private const string Probe = "\u0000meter";
 
@@ -150,122 +150,6 @@ public sealed class CircuitReader
     // So much of what is found is surely not of a board.
     private const double Sure = 0.9;
 
-    // Of a diode test on an ordinary meter. Common practice, no source.
-    private const double DiodeTestVolts = 3;
-    private const double NothingVolts = 0.05;
-
-    /// <summary>
-    /// What a meter shows between any two nodes, which loads what it reads; and what it would show in another of its modes, where this one
-    /// shows nothing of what is there.
-    /// </summary>
-    /// <param name="fault">There before the machine was switched on; null for a healthy one.</param>
-    /// <param name="inputOhms">Of the meter for volts: 10 million, or some hundred thousand in low impedance.</param>
-    public MeterShows Between(ReadingPlace place, MachineFault? fault, double inputOhms)
-    {
-        ArgumentNullException.ThrowIfNull(place);
-        if (place.Mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Diode && place.State.Energised)
-        {
-            return new MeterShows(null, 0, 0, false, $"Not in {place.State.Name}: ohms and junctions are measured dead, and proved so.");
-        }
-
-        if (place.Mode is MeterMode.DcAmps or MeterMode.AcAmps)
-        {
-            return Clamped(place, fault);
-        }
-
-        if (place.Mode == MeterMode.Diode)
-        {
-            var probed = OperatingPoint.Of(
-                ProbedCircuit.Dead(_machine.In(place.State, _circuit), Probe, place.Red, place.Black, DiodeTestVolts, OhmsTestAmps)
-            );
-            if (fault is not null)
-            {
-                List<CircuitElement> faulted = [.. fault.Faulted, .. BlownBy(fault)];
-                List<CircuitElement> here = [.. faulted.Where(e => probed.Circuit.Contains(e.Name)).Select(e => AsHere(e, probed.Circuit))];
-                probed =
-                    fault.IsRewired
-                        ? OperatingPoint.Of(
-                            ProbedCircuit.Dead(
-                                _machine.In(place.State, Rewired(faulted)),
-                                Probe,
-                                place.Red,
-                                place.Black,
-                                DiodeTestVolts,
-                                OhmsTestAmps
-                            )
-                        )
-                    // A source is not there on a dead machine, and neither is its fault.
-                    : here.Count > 0 ? new FaultPrediction([probed]).Of(here)
-                    : probed;
-            }
-
-            var drop = probed.Between(place.Red, place.Black) ?? DiodeTestVolts;
-            return drop > DiodeTestVolts - NothingVolts
-                ? new MeterShows(null, drop, drop, true, "OL: nothing conducts this way round.")
-                : new MeterShows(drop, drop, drop, false, "");
-        }
-
-        if (IsOfDead(place))
-        {
-            var shown = fault is null ? Healthy(place) : Faulty(place, fault);
-            return shown.Kind == ShownKind.Number
-                ? new MeterShows(shown.Value, shown.Value, shown.Value, false, "")
-                : new MeterShows(null, MostOhms, double.PositiveInfinity, true, "OL: nothing conducts between them.");
-        }
-
-        var point = fault is null ? PointIn(place.State) : PointIn(place.State, fault);
-        if (point.Problem is { } problem)
-        {
-            return new MeterShows(null, 0, 0, false, problem.Words);
-        }
-
-        var under = OperatingPoint.Of(
-            new Circuit([.. point.Circuit.Elements, new Resistance(Probe, place.Red, place.Black, inputOhms)])
-            {
-                Hertz = point.Circuit.Hertz,
-            },
-            point.States
-        );
-        if (point.Between(place.Red, place.Black) is null)
-        {
-            return ProbedCircuit.Volts(point, place.Red, place.Black, inputOhms);
-        }
-
-        var (direct, alternating) = (under.Between(place.Red, place.Black) ?? 0, under.Alternating(place.Red, place.Black)?.Magnitude ?? 0);
-        var hiddenIs = place.Mode == MeterMode.AcVolts ? "DC" : "AC";
-        var (shows, hidden) = place.Mode == MeterMode.AcVolts ? (alternating, Math.Abs(direct)) : (direct, alternating);
-        return new MeterShows(
-            shows,
-            shows,
-            shows,
-            false,
-            Math.Abs(shows) < NothingVolts && hidden > NothingVolts
-                ? $"In this mode nothing; {Shown.Number(hidden, Unit.Volts).Words} {hiddenIs} are there."
-                : ""
-        );
-    }
-
-    /// <summary>A clamp around the wire at the red place.</summary>
-    private MeterShows Clamped(ReadingPlace place, MachineFault? fault)
-    {
-        var point = fault is null ? PointIn(place.State) : PointIn(place.State, fault);
-        var here = point
-            .Circuit.Elements.Where(e => e is Resistance or Fuse or Switch or RelayContact && e.Nodes.Contains(place.Red))
-            .Where(e => e is not Resistance { Ohms: double.PositiveInfinity })
-            .ToList();
-        // Of a plug's pin the contact is the wire; of another place the one that carries most.
-        var wire =
-            here.Find(e => e.Name == MachineCircuit.ContactAt(place.Red))
-            ?? here.MaxBy(e => Math.Abs(point.Amps(e.Name)) + point.AlternatingAmps(e.Name).Magnitude);
-        if (point.Problem is not null || wire is null)
-        {
-            return new MeterShows(null, 0, 0, false, point.Problem?.Words ?? "No wire of the circuit ends there.");
-        }
-
-        var amps = place.Mode == MeterMode.AcAmps ? point.AlternatingAmps(wire.Name).Magnitude : Math.Abs(point.Amps(wire.Name));
-        return new MeterShows(amps, amps, amps, false, $"Through {wire.Name}.");
-    }
-
     /// <summary>What a fault brings with it in a state: fuses that blow, relays that stand otherwise.</summary>
     public IReadOnlyList<string> Consequences(OperatingState state, MachineFault fault)
     {
@@ -283,13 +167,14 @@ public sealed class CircuitReader
                 .Elements.Where(e => e is Fuse or RelayCoil && !e.Name.Contains(" sees ", StringComparison.Ordinal))
                 .Where(e => healthy.States[e.Name] != faulty.States[e.Name])
                 .Select(e =>
-                    faulty.States[e.Name] switch
+                    (e, faulty.States[e.Name]) switch
                     {
-                        ElementState.Blown => $"{e.Name} blows",
-                        ElementState.Held => $"{e.Name} pulls in",
+                        (Fuse fuse, ElementState.Blown) => fuse.Opening,
+                        (_, ElementState.Held) => $"{e.Name} pulls in",
                         _ => $"{e.Name} stays out",
                     }
-                ),
+                )
+                .Distinct(),
         ];
     }
 
@@ -371,7 +256,12 @@ public sealed class CircuitReader
         }
 
         var other = _circuit.Elements.FirstOrDefault(e => e is RelayCoil or Fuse && was.States[e.Name] != now.States[e.Name]);
-        return other is null ? "" : $"{other.Name} {(now.States[other.Name] == ElementState.Blown ? "blows" : "stands the other way")}";
+        return other switch
+        {
+            null => "",
+            Fuse fuse when now.States[fuse.Name] == ElementState.Blown => fuse.Opening,
+            _ => $"{other.Name} stands the other way",
+        };
     }
 
     private Shown Read(ReadingPlace place, OperatingPoint point)

@@ -15,7 +15,7 @@ public sealed record CircuitRow(string Id, string Part, string Between, string W
     /// <summary>Whether it is said of a machine of that build and tag. Names of builds have commas of their own.</summary>
     public bool IsFor(string? build, string tag) => OnlyOn.Length == 0 || Only.Any(only => Is(only, build) || Is(only, tag));
 
-    /// <summary>Of the builds and tags that it names, those that are none of these; empty where commas are read one way or the other.</summary>
+    /// <summary>What it names that is none of these builds and tags; nothing where commas are read one way or the other.</summary>
     internal IReadOnlyList<string> UnknownOf(IReadOnlyCollection<string> known)
     {
         IReadOnlyList<string> Unknown(char by) => [.. Parts(by).Where(only => only.Length > 0 && !known.Any(k => Is(only, k)))];

@@ -6,11 +6,42 @@ namespace RustyLedger.Core.Circuits;
 /// <param name="Amps">Through it, in the direction of the way; the size where it alternates.</param>
 /// <param name="Volts">Of the node against the return of the first source, whichever of direct and alternating is more; null where it
 /// floats.</param>
-public sealed record PathStep(string Through, bool Conducts, double Amps, bool Alternates, string Node, double? Volts);
+public sealed record PathStep(string Through, bool Conducts, double Amps, bool Alternates, string Node, double? Volts)
+{
+    /// <summary>So much flows that anybody would look for it.</summary>
+    public bool Carries => Math.Abs(Amps) >= CurrentPath.LeastAmps;
+}
+
+/// <summary>What flows from pin to pin.</summary>
+/// <param name="Amps">From its first pin to its second; the size where it alternates.</param>
+/// <param name="Stops">Nothing flows, though volts stand across it.</param>
+public sealed record FlowNow(FlowBetween Between, double Amps, bool Stops)
+{
+    /// <param name="point">Of the machine's circuit, with the element in it.</param>
+    public static FlowNow Of(FlowBetween flow, MachineCircuit machine, OperatingPoint point)
+    {
+        ArgumentNullException.ThrowIfNull(flow);
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(point);
+        var (direct, alternating) = (point.Amps(flow.Element), point.AlternatingAmps(flow.Element).Magnitude);
+        var amps = alternating > Math.Abs(direct) ? alternating : direct;
+        var across =
+            machine.NodeOf(flow.From) is { } a && machine.NodeOf(flow.To) is { } b
+                ? Math.Max(Math.Abs((point.Volts(a) ?? 0) - (point.Volts(b) ?? 0)), point.Alternating(a, b)?.Magnitude ?? 0)
+                : 0;
+        return new FlowNow(flow, amps, Math.Abs(amps) < CurrentPath.LeastAmps && across > CurrentPath.LeastVolts);
+    }
+}
 
 /// <summary>The way along which current comes to a place, as far as it comes.</summary>
 public static class CurrentPath
 {
+    /// <summary>Below it nothing flows that anybody would look for, in amps. Common practice, no source.</summary>
+    public const double LeastAmps = 1e-6;
+
+    /// <summary>Below it nothing stands across what stops a current. Common practice, no source.</summary>
+    internal const double LeastVolts = 0.5;
+
     // A way around what is open is always longer than any way through what conducts.
     private const double OpenCost = 1e4;
 
@@ -28,6 +59,33 @@ public static class CurrentPath
     /// <summary>From a node back to the return of the first source, likewise.</summary>
     public static IReadOnlyList<PathStep> Return(MachineCircuit machine, OperatingPoint point, string from) =>
         Way(machine, point, [from], Circuit.Reference);
+
+    /// <summary>
+    /// The same from pin to pin: a wire with the contacts at its ends is one step, called by what stops it, or else by the wire.
+    /// </summary>
+    public static IReadOnlyList<PathStep> FromPinToPin(IReadOnlyList<PathStep> steps)
+    {
+        ArgumentNullException.ThrowIfNull(steps);
+        List<PathStep> pins = [];
+        List<PathStep> since = [];
+        foreach (var step in steps)
+        {
+            since.Add(step);
+            if (step.Node.EndsWith(MachineCircuit.WireEnd, StringComparison.Ordinal) && step != steps[^1])
+            {
+                continue;
+            }
+
+            var by =
+                since.Find(s => !s.Conducts)
+                ?? since.Find(s => !s.Through.StartsWith(MachineCircuit.ContactAt(""), StringComparison.Ordinal))
+                ?? step;
+            pins.Add(by with { Node = step.Node, Volts = step.Volts });
+            since.Clear();
+        }
+
+        return pins;
+    }
 
     private static List<PathStep> Way(MachineCircuit machine, OperatingPoint point, IEnumerable<string> starts, string to)
     {

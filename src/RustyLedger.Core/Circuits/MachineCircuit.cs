@@ -120,7 +120,9 @@ public sealed class MachineCircuit
     /// <summary>Pins by node: those that are one with it but for nothing.</summary>
     public IReadOnlyDictionary<PinAddress, string> Nodes => _nodes;
 
-    /// <summary>What is switched from off to a state, in the stated order of states, and within one in the order of the rows.</summary>
+    /// <summary>
+    /// What is switched from off to a state, in the stated order of states, and within one by its delay, else in the order of the rows.
+    /// </summary>
     public IReadOnlyList<SwitchAct> ActsTo(OperatingState state)
     {
         ArgumentNullException.ThrowIfNull(state);
@@ -131,7 +133,8 @@ public sealed class MachineCircuit
             .OfType<OperatingState>();
         foreach (var next in before.Append(state))
         {
-            foreach (var part in Parts.Where(p => p.When is not null))
+            // What waits comes after what does not; a stable sort leaves the rest in the order of the rows.
+            foreach (var part in Parts.Where(p => p.When is not null).OrderBy(p => p.When!.IsClosedIn(next) ? p.When.Delay : 0))
             {
                 var closes = part.When!.IsClosedIn(next);
                 if (stands.GetValueOrDefault(part.Name, part.When.IsClosedIn(OffState(Machine.Model))) != closes)
@@ -155,6 +158,19 @@ public sealed class MachineCircuit
         {
             return _points.TryGetValue(state.Code, out var known) ? known : _points[state.Code] = ActSequence.Run(circuit, ActsTo(state));
         }
+    }
+
+    /// <summary>
+    /// How long after it was switched to a state the machine is at rest, in seconds, as far as delays are stated; 0 where none is.
+    /// </summary>
+    /// <exception cref="InvalidOperationException">There is no circuit.</exception>
+    public double SecondsTo(OperatingState state)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        var (acts, points) = (ActsTo(state), PointsTo(state));
+        var closing = acts.Where(a => a.Closes).Select(a => a.Switch).ToHashSet();
+        var switched = Parts.Where(p => p.When is { Delay: > 0 } && closing.Contains(p.Elements[0])).Select(p => p.When!.Delay);
+        return switched.DefaultIfEmpty(0).Max() + points.Sum(p => p.Seconds);
     }
 
     /// <summary>Its circuit, or one that differs from it, with every switch as it stands in a state.</summary>

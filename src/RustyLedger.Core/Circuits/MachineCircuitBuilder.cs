@@ -381,7 +381,7 @@ internal sealed partial class MachineCircuitBuilder
         var at = nodes.ToList();
         for (var i = 0; when is not null && i < when.Conditions.Count; i++)
         {
-            Sense(placed, name, i, when.Conditions[i], at);
+            Sense(placed, name, i, when, at);
         }
 
         var elements = PartElements.Of(name, law, at, isClosed, coil, Node(PartElements.Inside(placed.Name)));
@@ -389,6 +389,15 @@ internal sealed partial class MachineCircuitBuilder
         if (placed.Points is [{ Pin: { } first }, { Pin: { } second }])
         {
             _flows.Add(new FlowBetween(first.Address, second.Address, elements.First(e => !PartElements.IsAside(e, name)).Name));
+        }
+        else if (law.Kind == LawKind.ResidualBreaker)
+        {
+            _flows.AddRange(
+                elements
+                    .Zip(placed.Points.Chunk(2), (pole, ends) => (pole, ends))
+                    .Where(p => p.ends is [{ Pin: not null }, { Pin: not null }])
+                    .Select(p => new FlowBetween(p.ends[0].Pin!.Address, p.ends[1].Pin!.Address, p.pole.Name))
+            );
         }
 
         _parts.Add(
@@ -402,8 +411,9 @@ internal sealed partial class MachineCircuitBuilder
     }
 
     /// <summary>What a board wants to see before it switches: it looks without drawing a current, and lets go a tenth below.</summary>
-    private void Sense(Placed placed, string name, int index, SwitchCondition condition, List<string> at)
+    private void Sense(Placed placed, string name, int index, SwitchedWhen when, List<string> at)
     {
+        var condition = when.Conditions[index];
         var (red, black) = (PinCalled(condition.Red, name), PinCalled(condition.Black, name));
         if (red is null || (black is null && condition.Black.Length > 0))
         {
@@ -427,6 +437,11 @@ internal sealed partial class MachineCircuitBuilder
                 Math.Max(1e-6, condition.Volts),
                 0.9 * condition.Volts
             )
+            {
+                // It waits before it closes, and opens at once.
+                PullDelay = condition.Above ? when.Delay : 0,
+                DropDelay = condition.Above ? 0 : when.Delay,
+            }
         );
         _elements.Add(new RelayContact(between, coil, at[0], between, condition.Above, Circuit.LeastOhms));
         at[0] = between;

@@ -39,6 +39,7 @@ public static class MachineFaults
         ),
         [LawKind.Bond] = (0.5, [(FaultKind.Open, 0.7), (FaultKind.HighResistance, 0.3)]),
         [LawKind.Fuse] = (3, [(FaultKind.Open, 0.95), (FaultKind.HighResistance, 0.05)]),
+        [LawKind.ResidualBreaker] = (1.5, [(FaultKind.StuckOff, 0.5), (FaultKind.Open, 0.3), (FaultKind.HighResistance, 0.2)]),
         [LawKind.Mains] = (3, [(FaultKind.NoOutput, 0.8), (FaultKind.LowOutput, 0.2)]),
         [LawKind.Supply] = (4, [(FaultKind.NoOutput, 0.7), (FaultKind.LowOutput, 0.3)]),
         [LawKind.Battery] = (5, [(FaultKind.NoOutput, 0.3), (FaultKind.LowOutput, 0.4), (FaultKind.HighResistance, 0.3)]),
@@ -219,6 +220,7 @@ public static class MachineFaults
                 ),
                 FaultKind.Welded when part.Law.Kind is LawKind.MakeContact or LawKind.BreakContact => Welded(part, circuit),
                 FaultKind.HighResistance when part.Law.Kind == LawKind.Battery => Weak(part, circuit),
+                FaultKind.StuckOff when part.Law.Kind == LawKind.ResidualBreaker => OffForGood(part, circuit),
                 FaultKind.Intermittent => single
                     .Where(f => f.Kind == FaultKind.Open)
                     .Select(f => (f.Element, f.Size, (IReadOnlyList<CircuitElement>)[f.Faulted])),
@@ -262,6 +264,10 @@ public static class MachineFaults
         return changed.Count > 0 ? [(part.Name, kind == FaultKind.LowOutput ? LowShare : null, changed)] : [];
     }
 
+    /// <summary>All poles open: it trips though nothing is amiss behind it, or cannot be closed.</summary>
+    private static IEnumerable<(string, double?, IReadOnlyList<CircuitElement>)> OffForGood(CircuitPart part, Circuit circuit) =>
+        [(part.Name, null, [.. part.Elements.Select(e => (CircuitElement)((Fuse)circuit[e] with { Ohms = double.PositiveInfinity }))])];
+
     private const double LowShare = 0.7;
 
     private static string IdOf(string element, FaultKind kind, double? size) =>
@@ -299,7 +305,8 @@ public static class MachineFaults
         var which = element == part.Name ? part.Name : element;
         return (kind, part.Law.Kind) switch
         {
-            (FaultKind.Open, LawKind.Fuse) => $"{which} blown",
+            (FaultKind.Open, LawKind.Fuse) => part.Law.Trips ? $"{which} off" : $"{which} blown",
+            (FaultKind.StuckOff, LawKind.ResidualBreaker) => $"{which} does not stay on",
             (FaultKind.Open, LawKind.Motor) => $"{which}: winding or brushes open",
             (FaultKind.Open, LawKind.Lamp) => $"{which} burnt out",
             (FaultKind.Open, _) => $"{which} open",

@@ -55,11 +55,15 @@ public sealed class OperatingPoint
         Complex[]? ac,
         int[] island,
         IReadOnlyList<Stage> stages,
-        CircuitProblem? problem
+        CircuitProblem? problem,
+        double seconds = 0
     )
     {
-        (_circuit, States, _x, _ac, _island, Stages, Problem) = (circuit, states, x, ac, island, stages, problem);
+        (_circuit, States, _x, _ac, _island, Stages, Problem, Seconds) = (circuit, states, x, ac, island, stages, problem, seconds);
     }
+
+    /// <summary>How long it took to come to rest, by the delays of what switched on the way.</summary>
+    public double Seconds { get; }
 
     /// <summary>One rest on the way: relays and fuses as they stood, what settled then, and what moved because of it.</summary>
     /// <param name="Factors">Null where it was worked out from another.</param>
@@ -191,6 +195,7 @@ public sealed class OperatingPoint
 
         var seen = new HashSet<string>();
         var stages = new List<Stage>();
+        var timers = new Timers();
         var turns = 0;
         for (; ; )
         {
@@ -237,8 +242,15 @@ public sealed class OperatingPoint
                 continue;
             }
 
-            var moving = Moving(circuit, settled.X, states, ac);
-            var fuse = moving.Count > 0 ? null : Blowing(circuit, settled.X, states, ac);
+            // What has a delay moves only where what moves sooner has left its reason alone.
+            var moving = timers.Next(circuit, Moving(circuit, settled.X, states, ac), states);
+            // A fuse is quicker than any delay, and slower than a relay that has none.
+            var blowing = moving.Count > 0 && !timers.AreWaiting ? [] : Blowing(circuit, settled.X, states, ac);
+            if (blowing.Count > 0)
+            {
+                moving = [];
+            }
+
             if (warm is null)
             {
                 stages.Add(new Stage(circuit, new Dictionary<string, ElementState>(states), settled.X, settled.Factors));
@@ -260,6 +272,7 @@ public sealed class OperatingPoint
                     );
                 }
 
+                timers.Pass();
                 foreach (var name in moving)
                 {
                     states[name] = states[name] == ElementState.Held ? ElementState.Released : ElementState.Held;
@@ -268,10 +281,14 @@ public sealed class OperatingPoint
                 continue;
             }
 
-            if (fuse is not null)
+            if (blowing.Count > 0)
             {
-                // One at a time: what it was that drew too much goes with it.
-                states[fuse] = ElementState.Blown;
+                // One device at a time: what it was that drew too much goes with it.
+                foreach (var pole in blowing)
+                {
+                    states[pole] = ElementState.Blown;
+                }
+
                 seen.Clear();
                 continue;
             }
@@ -282,7 +299,49 @@ public sealed class OperatingPoint
                 return Nothing(circuit, states, lost);
             }
 
-            return new OperatingPoint(circuit, states, settled.X, ac, island, stages, null);
+            return new OperatingPoint(circuit, states, settled.X, ac, island, stages, null, timers.Now);
+        }
+    }
+
+    /// <summary>
+    /// Since when each relay has had its reason to move: those move next whose delay is over first, all others keep waiting while their
+    /// reason stands.
+    /// </summary>
+    private sealed class Timers
+    {
+        private readonly Dictionary<string, double> _due = [];
+        private double _next;
+
+        public double Now { get; private set; }
+
+        /// <summary>Nothing moves at once: the next has to wait for it.</summary>
+        public bool AreWaiting => _next > Now;
+
+        public List<string> Next(Circuit circuit, List<string> wanting, Dictionary<string, ElementState> states)
+        {
+            foreach (var gone in _due.Keys.Except(wanting).ToList())
+            {
+                _due.Remove(gone);
+            }
+
+            foreach (var name in wanting)
+            {
+                var coil = (RelayCoil)circuit[name];
+                _due.TryAdd(name, Now + (states[name] == ElementState.Held ? coil.DropDelay : coil.PullDelay));
+            }
+
+            _next = _due.Count > 0 ? _due.Values.Min() : Now;
+            return [.. wanting.Where(name => _due[name] <= _next)];
+        }
+
+        /// <summary>The next have moved.</summary>
+        public void Pass()
+        {
+            Now = _next;
+            foreach (var name in _due.Where(d => d.Value <= Now).Select(d => d.Key).ToList())
+            {
+                _due.Remove(name);
+            }
         }
     }
 
@@ -450,21 +509,55 @@ public sealed class OperatingPoint
         return moving;
     }
 
-    /// <summary>The fuse that carries most beyond what it is made for.</summary>
-    internal static string? Blowing(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states, Complex[]? ac = null)
+    /// <summary>
+    /// The poles that open next: of the fuse or breaker that carries most beyond what it is made for, or of the residual-current device
+    /// that misses most of what went out through it.
+    /// </summary>
+    internal static IReadOnlyList<string> Blowing(
+        Circuit circuit,
+        double[] x,
+        IReadOnlyDictionary<string, ElementState> states,
+        Complex[]? ac = null
+    )
     {
-        var (most, which) = (1.0, (string?)null);
-        foreach (var fuse in circuit.Fuses)
+        (double Direct, Complex Alternating) Amps(Fuse fuse)
         {
             var at = circuit.BranchOf(fuse.Name)!.Value;
-            var share = (ac is null ? Math.Abs(x[at]) : double.Hypot(x[at], ac[at].Magnitude)) / fuse.Amps;
-            if (share > most && states[fuse.Name] == ElementState.Intact)
+            return (x[at], ac is null ? Complex.Zero : ac[at]);
+        }
+
+        var (most, which) = (1.0, (Fuse?)null);
+        Dictionary<string, (double Direct, Complex Alternating)>? missing = null;
+        foreach (var fuse in circuit.Fuses)
+        {
+            if (states[fuse.Name] != ElementState.Intact)
             {
-                (most, which) = (share, fuse.Name);
+                continue;
+            }
+
+            var amps = Amps(fuse);
+            var share = double.Hypot(amps.Direct, amps.Alternating.Magnitude) / fuse.Amps;
+            if (fuse is { Device: { } device, Residual: { } residual })
+            {
+                missing ??= [];
+                var sum = missing.GetValueOrDefault(device);
+                missing[device] = sum = (sum.Direct + amps.Direct, sum.Alternating + amps.Alternating);
+                // Complete with its last pole; before that it is no sum yet.
+                share =
+                    circuit.Fuses.Last(f => f.Device == device) == fuse
+                        ? Math.Max(share, double.Hypot(sum.Direct, sum.Alternating.Magnitude) / residual)
+                        : share;
+            }
+
+            if (share > most)
+            {
+                (most, which) = (share, fuse);
             }
         }
 
-        return which;
+        return which is null ? []
+            : which.Device is { } all ? [.. circuit.Fuses.Where(f => f.Device == all).Select(f => f.Name)]
+            : [which.Name];
     }
 
     /// <summary>Which nodes hang together by what conducts; 0 with the reference.</summary>

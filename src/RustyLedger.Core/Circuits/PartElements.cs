@@ -21,6 +21,7 @@ public static class PartElements
             LawKind.Supply => [2, 4],
             LawKind.Rectifier or LawKind.Transformer => [4],
             LawKind.Regulator or LawKind.Potentiometer => [3],
+            LawKind.ResidualBreaker => [4, 6, 8],
             LawKind.Contact => [1],
             _ => [2],
         };
@@ -41,6 +42,7 @@ public static class PartElements
             LawKind.Supply => "+ and -, or both of its input, then + and -",
             LawKind.Battery => "+ and -",
             LawKind.Rectifier => "both of its input, then + and -",
+            LawKind.ResidualBreaker => "of each pole, the neutral's too, in and out",
             LawKind.Transformer => "both of the primary, then both of the secondary",
             LawKind.Regulator => "input, output and return",
             LawKind.Potentiometer => "one end, the wiper, the other end",
@@ -110,7 +112,18 @@ public static class PartElements
                 Idle(name, at[0], at[1], law["volts"]),
             ],
             LawKind.Supply => [new VoltageSource(name, at[0], at[1], law["volts"], 0.01)],
-            LawKind.Fuse => [new Fuse(name, at[0], at[1], law["amps"], law["ohms"])],
+            LawKind.Fuse => [new Fuse(name, at[0], at[1], law["amps"], law["ohms"]) { Trips = law.Trips }],
+            LawKind.ResidualBreaker =>
+            [
+                .. Enumerable
+                    .Range(0, at.Count / 2)
+                    .Select(i => new Fuse($"{name} pole {i + 1}", at[2 * i], at[(2 * i) + 1], law["amps"], law["ohms"])
+                    {
+                        Device = name,
+                        Residual = law["trips at"],
+                        Trips = true,
+                    }),
+            ],
             LawKind.Switch or LawKind.Output => [new Switch(name, at[0], at[1], isClosed, law["ohms"])],
             LawKind.SolidState =>
             [

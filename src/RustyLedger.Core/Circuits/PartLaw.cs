@@ -7,6 +7,7 @@ public enum LawKind
     Supply,
     Battery,
     Fuse,
+    ResidualBreaker,
     Switch,
     Output,
     SolidState,
@@ -54,6 +55,9 @@ public sealed record PartLaw(LawKind Kind, IReadOnlyList<StatedNumber> Numbers, 
 
     /// <summary>A board or a sensor, of which ohms on a dead machine say no more than that it is not shorted.</summary>
     public bool IsElectronic { get; init; }
+
+    /// <summary>A breaker, an overload, a residual-current device: what trips can be closed again.</summary>
+    public bool Trips { get; init; }
 
     public double this[string name] => Numbers.First(n => n.Name == name).Value;
 

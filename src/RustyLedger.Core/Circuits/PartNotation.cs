@@ -22,7 +22,7 @@ public static partial class PartNotation
         ("fuse", LawKind.Fuse),
         ("breaker", LawKind.Fuse),
         ("overload", LawKind.Fuse),
-        ("residual-current breaker", LawKind.Fuse),
+        ("residual-current breaker", LawKind.ResidualBreaker),
         ("switch", LawKind.Switch),
         ("button", LawKind.Switch),
         ("plug", LawKind.Switch),
@@ -116,6 +116,7 @@ public static partial class PartNotation
         [("needs", "V")] = "needs",
         [("", "A")] = "amps",
         [("at most", "A")] = "at most",
+        [("trips at", "A")] = "trips at",
         [("stalls at", "A")] = "stalls at",
         [("leaks", "A")] = "leaks",
         [("", "W")] = "watts",
@@ -328,6 +329,12 @@ public static partial class PartNotation
                 // A small fuse drops about 0.1 V at its rating. Common practice, no source.
                 Assume("ohms", "Ω", 0.1 / Math.Max(0.01, Given("amps") ?? 1), 0.5);
                 break;
+            case LawKind.ResidualBreaker:
+                Need("amps", "A", 0, "its amps");
+                // The usual one for people; it opens between half of that and all of it (IEC 61008-1, from memory).
+                Assume("trips at", "A", 0.03, 0.25);
+                Assume("ohms", "Ω", 0.005, 0.5);
+                break;
             case LawKind.Switch:
                 Assume("ohms", "Ω", 0.02, 0.7);
                 break;
@@ -435,6 +442,7 @@ public static partial class PartNotation
         {
             IsSmoothed = words.Contains("smoothed", StringComparer.OrdinalIgnoreCase),
             IsThreePhase = words.Contains("3~"),
+            Trips = word is "breaker" or "overload" || kind == LawKind.ResidualBreaker,
             IsElectronic = word is "board" or "sensor" && !given.ContainsKey("ohms"),
         };
     }
@@ -456,7 +464,7 @@ public static partial class PartNotation
     private static partial Regex Gauge();
 
     [GeneratedRegex(
-        @"\G(?<word>(?:to|at\s+most|pulls\s+in\s+at|drops\s+out\s+at|drops|needs|stalls\s+at|leaks|inside|cold|winding|at|±)?)\s*"
+        @"\G(?<word>(?:to|at\s+most|(?:trips|stalls|pulls\s+in|drops\s+out)\s+at|drops|needs|leaks|inside|cold|winding|at|±)?)\s*"
             + @"(?<value>\d{1,4}[RkKM]\d{1,3}|\d{1,9}(?:[.,]\d{1,9})?)(?!~)\s*"
             + @"(?<unit>[mkMuµnp]?(?:V(?!A)|A|W|VA|Ω|ohms?|Hz|F)\b|[kM]\b|[kmM]?Ω|%|ft\b|cm\b|m\b|)",
         RegexOptions.CultureInvariant

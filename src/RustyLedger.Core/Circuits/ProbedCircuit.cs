@@ -1,3 +1,5 @@
+using Quantity = RustyLedger.Core.Sums.Quantity;
+
 namespace RustyLedger.Core.Circuits;
 
 /// <summary>What a meter shows between two nodes.</summary>
@@ -5,7 +7,20 @@ namespace RustyLedger.Core.Circuits;
 /// <param name="Low">The least it may show; equal to <paramref name="High"/> where it is one value.</param>
 /// <param name="IsOpen">OL: no path, or more than the meter reaches.</param>
 /// <param name="Words">The same in a sentence.</param>
-public sealed record MeterShows(double? Value, double Low, double High, bool IsOpen, string Words);
+public sealed record MeterShows(double? Value, double Low, double High, bool IsOpen, string Words)
+{
+    /// <summary>What stands on its display, in a unit; a dash where it shows nothing that means anything.</summary>
+    public string Written(string unit) =>
+        Value is { } value ? Quantity.Write(Math.Abs(value) < CurrentPath.LeastAmps ? 0 : value, unit)
+        : IsOpen
+            ? double.IsPositiveInfinity(High) && Low > MostOfOrdinary ? $"above {Quantity.Write(Low, unit)}"
+                : "OL"
+        : High > Low ? $"{Quantity.Write(Low, unit)} to {Quantity.Write(High, unit)}"
+        : "—";
+
+    // Beyond what an ordinary meter reaches in ohms, an insulation tester says how far it looked.
+    private const double MostOfOrdinary = 100e6;
+}
 
 /// <summary>A circuit under the probes of a meter, which is a part of it while it reads.</summary>
 public static class ProbedCircuit
@@ -91,6 +106,10 @@ public static class ProbedCircuit
                 ),
             new VoltageSource(probe, red, black, testVolts, testVolts / testAmps),
         ]);
+
+    /// <summary>The same for an insulation tester: boards, supplies and junctions are off it, motors are their windings.</summary>
+    internal static Circuit Insulation(Circuit circuit, string probe, string red, string black, double testVolts, double testAmps) =>
+        new(Dead(circuit, probe, red, black, testVolts, testAmps).Elements.Where(e => e is not Diode));
 
     private static Circuit With(Circuit circuit, CircuitElement more) => new([.. circuit.Elements, more]);
 }

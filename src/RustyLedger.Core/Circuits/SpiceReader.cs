@@ -21,7 +21,8 @@ public static partial class SpiceReader
         var reader = new Reader(text);
         try
         {
-            return new Circuit(reader.Elements());
+            var elements = reader.Elements();
+            return new Circuit(elements) { Hertz = reader.Hertz };
         }
         catch (ArgumentException wrong) when (wrong is not ArgumentNullException)
         {
@@ -43,6 +44,8 @@ public static partial class SpiceReader
         private readonly Dictionary<string, (double Forward, double Ohms)> _models = new(StringComparer.OrdinalIgnoreCase);
         private readonly Dictionary<string, List<string[]>> _lines = [];
         private readonly List<string> _order = [];
+
+        public double Hertz { get; private set; } = 50;
 
         public List<CircuitElement> Elements()
         {
@@ -120,7 +123,11 @@ public static partial class SpiceReader
         private void Table(int number, string line)
         {
             var words = line.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-            if (words is [_, ['n', ..] node, var printed])
+            if (words is [_, "hertz", var hertz])
+            {
+                Hertz = Number(number, line, hertz) is > 0 and var said ? said : throw Wrong(number, line, "its hertz are above 0");
+            }
+            else if (words is [_, ['n', ..] node, var printed])
             {
                 _nodes[node] = SpiceWriter.Unescaped(printed);
             }
@@ -266,13 +273,22 @@ public static partial class SpiceReader
                     return new Resistance(row.Name, a, b, Ohms(Value(Line('r'), 5)));
                 case "switch":
                     (a, b) = Ends(Line('r'));
-                    return new Switch(row.Name, a, b, row.Of("closed") != 0, row.Of("ohms"));
+                    return new Switch(row.Name, a, b, row.Of("closed") != 0, row.Of("ohms")) { IsWelded = row.Of("welded") != 0 };
                 case "fuse":
                     (a, b) = Ends(Line('r'));
-                    return new Fuse(row.Name, a, b, row.Of("amps"), row.Of("ohms"));
+                    return new Fuse(row.Name, a, b, row.Of("amps"), row.Of("ohms"))
+                    {
+                        Trips = row.Of("trips") != 0,
+                        Device = row.Fields.TryGetValue("device", out var device) ? SpiceWriter.Unescaped(device) : null,
+                        Residual = row.Fields.ContainsKey("residual") ? row.Of("residual") : null,
+                    };
                 case "coil":
                     (a, b) = Ends(Line('r'));
-                    return new RelayCoil(row.Name, a, b, Value(Line('r'), 5), row.Of("pullin"), row.Of("dropout"));
+                    return new RelayCoil(row.Name, a, b, Value(Line('r'), 5), row.Of("pullin"), row.Of("dropout"))
+                    {
+                        PullDelay = row.Of("pulldelay"),
+                        DropDelay = row.Of("dropdelay"),
+                    };
                 case "contact":
                     (a, b) = Ends(Line('r'));
                     return new RelayContact(
@@ -282,7 +298,10 @@ public static partial class SpiceReader
                         b,
                         row.Of("closes") != 0,
                         row.Of("ohms")
-                    );
+                    )
+                    {
+                        AlwaysCloses = row.Of("welded") != 0,
+                    };
                 case "source":
                     var source = Line('v');
                     var plus = row.Of("ohms") > 0 ? Node(Line('r')[3]) : Node(source[3]);

@@ -21,6 +21,11 @@ public static class SpiceWriter
         ArgumentNullException.ThrowIfNull(title);
         var text = new StringBuilder();
         text.Append("* ").Append(title.ReplaceLineEndings(" ")).Append('\n');
+        if (circuit.HasAc)
+        {
+            text.Append("*@ hertz ").Append(Number(circuit.Hertz)).Append('\n');
+        }
+
         foreach (var node in circuit.Nodes)
         {
             text.Append("*@ ").Append(Node(circuit, node)).Append(' ').Append(Escaped(node)).Append('\n');
@@ -80,6 +85,17 @@ public static class SpiceWriter
             text.Append(" at=").AppendJoin(',', at).Append('\n');
         }
 
+        // What only some elements have, behind what all of their kind have.
+        void More(string field, string? value)
+        {
+            if (value is not null)
+            {
+                text.Length--;
+                text.Append(CultureInfo.InvariantCulture, $" {field}={Escaped(value)}\n");
+            }
+        }
+
+        void Flag(string field, bool isSo) => More(field, isSo ? "1" : null);
         void Conductor(double ohms, bool isOpen) => Line($"R{index}", at[0], at[1], isOpen ? Open : Ohms(ohms));
         switch (element)
         {
@@ -89,21 +105,26 @@ public static class SpiceWriter
                 break;
             case Switch s:
                 Table("switch", ("closed", s.IsClosed ? 1 : 0), ("ohms", s.Ohms));
+                Flag("welded", s.IsWelded);
                 Conductor(s.Ohms, !s.IsClosed);
                 break;
             case Fuse f:
                 Table("fuse", ("amps", f.Amps), ("ohms", f.Ohms), ("blown", states[f.Name] == ElementState.Blown ? 1 : 0));
+                Flag("trips", f.Trips);
+                More("residual", f.Residual is { } residual ? Number(residual) : null);
+                More("device", f.Device);
                 Conductor(f.Ohms, states[f.Name] == ElementState.Blown);
                 break;
             case RelayCoil c:
                 Table("coil", ("pullin", c.PullIn), ("dropout", c.DropOut), ("held", states[c.Name] == ElementState.Held ? 1 : 0));
+                More("pulldelay", c.PullDelay > 0 ? Number(c.PullDelay) : null);
+                More("dropdelay", c.DropDelay > 0 ? Number(c.DropDelay) : null);
                 Conductor(c.Ohms, false);
                 break;
             case RelayContact c:
-                text.Append(
-                    CultureInfo.InvariantCulture,
-                    $"*@ {index} contact {name} coil={Escaped(c.Coil)} closes={(c.ClosesWhenHeld ? 1 : 0)} ohms={Number(c.Ohms)}\n"
-                );
+                Table("contact", ("closes", c.ClosesWhenHeld ? 1 : 0), ("ohms", c.Ohms));
+                Flag("welded", c.AlwaysCloses);
+                More("coil", c.Coil);
                 Conductor(c.Ohms, !Circuit.IsClosed(c, states));
                 break;
             case VoltageSource v:

@@ -12,13 +12,16 @@ public sealed record SwitchCondition(string Red, string Black, bool Above, doubl
 
 /// <summary>
 /// In which states something is closed, as people write it: <c>running, standby</c>, <c>all but stopped</c>, <c>always</c>, <c>never</c>,
-/// and on what condition: <c>running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</c>.
+/// on what condition: <c>running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</c>, and how long after all of that: <c>running after 3 s</c>.
 /// </summary>
 /// <param name="States">Empty with <paramref name="AllBut"/> for always.</param>
 /// <param name="AllBut">In all but these.</param>
 public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool AllBut, IReadOnlyList<SwitchCondition> Conditions, bool IsSaid)
 {
-    private const string Example = "running, standby, or all but stopped, or running if Z1-J1·1 to Z1-J1·2 > 18 V";
+    private const string Example = "running, standby, or all but stopped, or running if Z1-J1·1 to Z1-J1·2 > 18 V, or running after 3 s";
+
+    /// <summary>How long all of it must have been so before it closes, in seconds; it opens at once.</summary>
+    public double Delay { get; init; }
 
     /// <exception cref="NotationException">A condition is not understood; says where.</exception>
     public static SwitchedWhen Read(string text)
@@ -28,6 +31,22 @@ public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool All
         if (said.Length == 0)
         {
             return new SwitchedWhen([], false, [], false);
+        }
+
+        if (After().Match(said) is { Success: true } after)
+        {
+            var number = double.Parse(after.Groups["number"].Value.Replace(',', '.'), CultureInfo.InvariantCulture);
+            return Read(said[..after.Index] is var before && before.Trim().Length > 0 ? before : "always") with
+            {
+                Delay =
+                    number
+                    * after.Groups["unit"].Value.ToLowerInvariant() switch
+                    {
+                        "ms" => 0.001,
+                        "min" => 60,
+                        _ => 1,
+                    },
+            };
         }
 
         var at = If().Match(said);
@@ -81,6 +100,12 @@ public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool All
 
     [GeneratedRegex(@"(?:^|\s)if\s", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
     private static partial Regex If();
+
+    [GeneratedRegex(
+        @"(?:^|\s)after\s+(?<number>\d{1,5}(?:[.,]\d{1,3})?)\s*(?<unit>ms|s|min)$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex After();
 
     [GeneratedRegex(@"\sand\s", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
     private static partial Regex And();

@@ -139,13 +139,15 @@ public sealed record CircuitStepView(string Through, string Place, string Volts,
 /// <summary>The rest of a machine in a state: the volts of each pin and what flows through each wire and path.</summary>
 /// <param name="Supply">From the source to the red probe of the check that is asked for.</param>
 /// <param name="Return">From its black probe back to the source.</param>
+/// <param name="RestsAfter">How long after it was switched to that state, by stated delays; empty where none is stated.</param>
 public sealed record CircuitStateView(
     IReadOnlyList<NodeVoltsView> Pins,
     IReadOnlyList<FlowView> Flows,
     IReadOnlyList<CircuitStepView> Supply,
     IReadOnlyList<CircuitStepView> Return,
     string Problem,
-    IReadOnlyList<string> NotPredicted
+    IReadOnlyList<string> NotPredicted,
+    string RestsAfter
 );
 
 internal static class CircuitEndpoints
@@ -368,13 +370,13 @@ internal static class CircuitEndpoints
         var circuit = MachineCircuit.Of(machine);
         if (CircuitSurvey.Of(circuit) is not { } survey)
         {
-            return new CircuitStateView([], [], [], [], "No source is known yet.", []);
+            return new CircuitStateView([], [], [], [], "No source is known yet.", [], "");
         }
 
         var point = survey.PointIn(StateCalled(machine, state), Fault(survey, fault));
         if (point.Problem is { } problem)
         {
-            return new CircuitStateView([], [], [], [], problem.Words, []);
+            return new CircuitStateView([], [], [], [], problem.Words, [], "");
         }
 
         List<NodeVoltsView> pins = [];
@@ -400,61 +402,33 @@ internal static class CircuitEndpoints
         var row = survey.Rows.FirstOrDefault(r => r.Check.Key.Value == check);
         return new CircuitStateView(
             pins,
-            [.. circuit.Flows.Where(f => point.Circuit.Contains(f.Element)).Select(f => Flow(f, circuit, point))],
+            [.. circuit.Flows.Where(f => point.Circuit.Contains(f.Element)).Select(f => Flow(FlowNow.Of(f, circuit, point)))],
             row is null ? [] : Steps(CurrentPath.Supply(circuit, point, row.Place.Red)),
             row is null ? [] : Steps(CurrentPath.Return(circuit, point, row.Place.Black)),
             "",
-            point.NotPredicted
+            point.NotPredicted,
+            circuit.SecondsTo(StateCalled(machine, state)) is > 0 and var seconds ? Core.Sums.Quantity.Write(seconds, "s") : ""
         );
     }
 
-    // Below it nothing flows that anybody would look for, and nothing stands across.
-    private const double LeastAmps = 1e-6;
-    private const double LeastVolts = 0.5;
+    private static FlowView Flow(FlowNow now) =>
+        new(now.Between.From, now.Between.To, now.Between.Element, now.Amps, Amps(now.Amps), now.Stops);
 
-    private static FlowView Flow(FlowBetween flow, MachineCircuit circuit, OperatingPoint point)
-    {
-        var (direct, alternating) = (point.Amps(flow.Element), point.AlternatingAmps(flow.Element).Magnitude);
-        var amps = alternating > Math.Abs(direct) ? alternating : direct;
-        var across =
-            circuit.NodeOf(flow.From) is { } a && circuit.NodeOf(flow.To) is { } b
-                ? Math.Max(Math.Abs((point.Volts(a) ?? 0) - (point.Volts(b) ?? 0)), point.Alternating(a, b)?.Magnitude ?? 0)
-                : 0;
-        return new FlowView(flow.From, flow.To, flow.Element, amps, Amps(amps), Math.Abs(amps) < LeastAmps && across > LeastVolts);
-    }
+    private static string Amps(double amps) => Core.Sums.Quantity.Write(Math.Abs(amps) < CurrentPath.LeastAmps ? 0 : Math.Abs(amps), "A");
 
-    private static string Amps(double amps) => Core.Sums.Quantity.Write(Math.Abs(amps) < LeastAmps ? 0 : Math.Abs(amps), "A");
-
-    /// <summary>From pin to pin: a wire with the contacts at its ends is one step, called by what stops it, or else by the wire.</summary>
-    private static List<CircuitStepView> Steps(IReadOnlyList<PathStep> steps)
-    {
-        List<CircuitStepView> shown = [];
-        List<PathStep> since = [];
-        foreach (var step in steps)
-        {
-            since.Add(step);
-            if (step.Node.EndsWith(MachineCircuit.WireEnd, StringComparison.Ordinal) && step != steps[^1])
-            {
-                continue;
-            }
-
-            var stops = since.Find(s => !s.Conducts);
-            var by = stops ?? since.Find(s => !s.Through.StartsWith("contact ", StringComparison.Ordinal)) ?? step;
-            shown.Add(
-                new CircuitStepView(
-                    by.Through,
-                    step.Node == Circuit.Reference ? "return of the source" : step.Node,
-                    step.Volts is { } volts ? Shown.Number(volts, Unit.Volts).Words : "floats",
-                    by.Through.Length == 0 ? "" : Amps(by.Amps),
-                    Math.Abs(by.Amps) >= LeastAmps,
-                    stops is not null
-                )
-            );
-            since.Clear();
-        }
-
-        return shown;
-    }
+    private static List<CircuitStepView> Steps(IReadOnlyList<PathStep> steps) =>
+        [
+            .. CurrentPath
+                .FromPinToPin(steps)
+                .Select(s => new CircuitStepView(
+                    s.Through,
+                    s.Node == Circuit.Reference ? "return of the source" : s.Node,
+                    s.Volts is { } volts ? Shown.Number(volts, Unit.Volts).Words : "floats",
+                    s.Through.Length == 0 ? "" : Amps(s.Amps),
+                    s.Carries,
+                    !s.Conducts
+                )),
+        ];
 
     // Of an ordinary meter, and of its low-impedance mode. Common practice, no source.
     private const double UsualOhms = 10e6;
@@ -487,15 +461,9 @@ internal static class CircuitEndpoints
         var shows = survey.Between(place, Fault(survey, fault), low == true ? LowOhms : UsualOhms);
         var unit =
             isClamp ? "A"
-            : which is MeterMode.Ohms or MeterMode.Continuity ? "Ω"
+            : which is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Insulation ? "Ω"
             : "V";
-        return new BetweenView(
-            shows.Value is { } value ? Core.Sums.Quantity.Write(Math.Abs(value) < LeastAmps ? 0 : value, unit)
-                : shows.IsOpen ? "OL"
-                : shows.High > shows.Low ? $"{Core.Sums.Quantity.Write(shows.Low, unit)} to {Core.Sums.Quantity.Write(shows.High, unit)}"
-                : "—",
-            shows.Words
-        );
+        return new BetweenView(shows.Written(unit), shows.Words);
     }
 
     private static async Task<CircuitProofsView> Proofs(string id, LedgerContext context, MachineLibrary library, CancellationToken cancel)

@@ -123,4 +123,91 @@ public sealed class AgainstNgspiceTests
             .Value;
         Assert.True(Math.Abs(here - mean) <= 0.03 * mean, $"ngspice {mean}, here {here}");
     }
+
+    /// <summary>
+    /// An LED by its real law, with whatever its maker meant by its volts and amps within what is assumed of it: the current lies in the
+    /// band of those spreads.
+    /// </summary>
+    [Theory]
+    [InlineData("LED red 24 V 10 mA", 1.8)]
+    [InlineData("LED green 12 V 5 mA", 2.1)]
+    [InlineData("LED blue 5 V 2 mA", 3.0)]
+    [InlineData("LED white 24 V 20 mA", 3.0)]
+    public void An_led_of_a_real_law_lies_within_the_band(string text, double drops)
+    {
+        var law = PartNotation.Read(text);
+        Assert.Equal(drops, law["drops"]);
+        double Here(double supply, double dropsBy, double ampsBy) =>
+            OperatingPoint
+                .Of(
+                    new Circuit([
+                        new VoltageSource("V1", "a", "0", supply),
+                        .. PartElements.Of("led", law.Scaled("drops", dropsBy).Scaled("amps", ampsBy), ["a", "0"], false, ""),
+                    ])
+                )
+                .Amps("led");
+        var (dropsOff, ampsOff) = (law.Numbers.Single(n => n.Name == "drops").Spread, law.Numbers.Single(n => n.Name == "amps").Spread);
+        foreach (var share in (double[])[0.3, 0.5, 0.7, 0.9, 1, 1.1, 1.2])
+        {
+            // Those of more volts bend more gently. From memory.
+            foreach (var slope in drops > 2.5 ? (double[])[3, 3.5, 4] : [1.5, 2, 2.5])
+            {
+                var (supply, thermal) = (law["volts"] * share, slope * 0.02585);
+                var saturation = law["amps"] / (Math.Exp(drops / thermal) - 1);
+                var there = Ngspice.Measured(
+                    string.Create(
+                        System.Globalization.CultureInfo.InvariantCulture,
+                        $"""
+                        * an LED and what is before it
+                        V1 a 0 DC {supply}
+                        R1 a b {(law["volts"] - drops) / law["amps"]}
+                        D1 b 0 led
+                        .model led D(IS={saturation} N={slope})
+                        .options reltol=1e-6 abstol=1e-15
+                        .control
+                        set numdgt=10
+                        op
+                        let amps = (v(a)-v(b))/{(law["volts"] - drops) / law["amps"]}
+                        print amps
+                        quit
+                        .endc
+                        .end
+                        """
+                    )
+                )["amps"];
+                var (low, high) = (Here(supply, 1 + dropsOff, 1 - ampsOff), Here(supply, 1 - dropsOff, 1 + ampsOff));
+                // Below its forward volts a real one takes a hundredth of what it is made for: nobody sees it.
+                Assert.InRange(there, low - (law["amps"] / 100), high + (law["amps"] / 100));
+            }
+        }
+    }
+
+    /// <summary>
+    /// Relays with start, stop and holding contacts, and their switches turned one after the other, in the time domain: contacts follow
+    /// their coils' volts with the hysteresis of pulling in and dropping out. What each act leaves behind is the same.
+    /// </summary>
+    [Fact]
+    public void Relays_stand_the_same_after_each_act_of_a_script()
+    {
+        var (compared, held) = (0, 0);
+        for (var seed = 0; seed < 24; seed++)
+        {
+            var script = RelayScript.Of(seed);
+            var points = ActSequence.Run(script.Circuit, script.Acts);
+
+            var there = Ngspice.Measured(script.InTime());
+            foreach (var (act, point) in points.Index())
+            {
+                Assert.Null(point.Problem);
+                foreach (var (relay, node) in script.Loads.Index())
+                {
+                    Same(there[RelayScript.Named(act, relay)], point.Volts(node) ?? 0, $"script {seed}, act {act}, {node}");
+                    compared++;
+                    held += point.Volts(node) > 12 ? 1 : 0;
+                }
+            }
+        }
+
+        Assert.InRange(held, compared / 5, compared * 4 / 5);
+    }
 }

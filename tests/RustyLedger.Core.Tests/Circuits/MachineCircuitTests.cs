@@ -293,6 +293,84 @@ public sealed class MachineCircuitTests
     }
 
     [Fact]
+    public void An_insulation_tester_finds_a_leak_and_is_refused_on_what_is_live()
+    {
+        var survey = Survey([.. _usual, "bond|Z2-J2·2 to Z2-J1·2|bond"]);
+        var (off, plus) = (OperatingState.Usual[0], survey.Machine.NodeCalled("PS·+")!);
+        var leak = survey.Faults.First(f => f.Kind == FaultKind.LeakToChassis && f.Size == 5000);
+        MeterShows Shows(MachineFault? fault, OperatingState state) =>
+            survey.Between(new ReadingPlace(plus, Circuit.Reference, MeterMode.Insulation, state, ""), fault, 10e6);
+        // Both loads lie between them: 60 Ω each, in parallel.
+        Assert.InRange(Shows(null, off).Value!.Value, 29, 31);
+        Assert.Contains("dead", Shows(null, _running).Words, StringComparison.Ordinal);
+        Assert.Null(Shows(null, _running).Value);
+        // With the loads' row away nothing but the leak conducts.
+        var bare = Survey(["PS||supply 24 V", "bond|Z2-J2·2 to Z2-J1·2|bond"]);
+        var place = new ReadingPlace(bare.Machine.NodeCalled("PS·+")!, Circuit.Reference, MeterMode.Insulation, off, "");
+        Assert.Equal("above 500 MΩ", bare.Between(place, null, 10e6).Written("Ω"));
+        Assert.InRange(bare.Between(place, bare.Faults.First(f => f.Id == leak.Id), 10e6).Value!.Value, 4999, 5001);
+    }
+
+    [Fact]
+    public void What_alternates_behind_a_rectifier_is_more_to_a_true_rms_meter_than_to_one_that_averages()
+    {
+        string[] rows =
+        [
+            "PS||mains 24 V",
+            "bridge|Z1-J1·1, Z1-J1·2, \"plus\", \"minus\"|rectifier",
+            "load 1|\"plus\" to \"minus\"|resistor 24 Ω",
+        ];
+        var survey = Survey(rows);
+        static MeterShows Shows(CircuitSurvey of, MeterMode mode) =>
+            of.Between(new ReadingPlace("\"plus\"", "\"minus\"", mode, _running, ""), null, 10e6);
+        var mean = Shows(survey, MeterMode.DcVolts).Value!.Value;
+        Assert.InRange(mean, 17, 21);
+        // Of both half-waves of a sine: 48.34 % of the mean by root mean square (form factor 1.1107: handbook), by hand below.
+        var alternating = Shows(survey, MeterMode.AcVolts);
+        Assert.Equal(0.48343 * mean, alternating.Value!.Value, 3);
+        // The mean of |sin - 2/π| over a half-wave, by adding up, times π/(2√2).
+        var steps = Enumerable.Range(0, 200_000).Select(i => Math.PI * (i + 0.5) / 200_000);
+        var averaged = steps.Average(x => Math.Abs(Math.Sin(x) - (2 / Math.PI))) * Math.PI / (2 * Math.Sqrt(2)) / (2 / Math.PI);
+        Assert.Contains($"averages shows {Shown.Number(averaged * mean, Unit.Volts).Words}", alternating.Words, StringComparison.Ordinal);
+        // With a capacitor, or a motor that turns, it is no half-wave any more.
+        Assert.Null(Shows(Survey([.. rows, "C1|\"plus\" to \"minus\"|capacitor 1000 µF"]), MeterMode.AcVolts).Value);
+    }
+
+    [Fact]
+    public void An_output_with_a_delay_closes_last_and_the_machine_says_when_it_rests()
+    {
+        var circuit = MachineCircuit.Of(
+            With(
+                [],
+                [
+                    "PS||supply 24 V",
+                    "late|Z1-J2·1 to \"m\"|output|running after 3 s",
+                    "soon|Z1-J2·1 to \"n\"|output|running",
+                    "load 1|\"m\" to Z1-J2·2|resistor 60 Ω",
+                    "load 2|\"n\" to Z1-J2·2|resistor 60 Ω",
+                ]
+            )
+        );
+        Assert.Empty(circuit.Problems);
+        Assert.Equal(["soon", "late"], circuit.ActsTo(_running).Select(a => a.Switch));
+        Assert.Equal((3, 0), (circuit.SecondsTo(_running), circuit.SecondsTo(OperatingState.Usual[0])));
+        // On what it sees, the delay runs from when that is so.
+        var sees = MachineCircuit.Of(
+            With(
+                [],
+                [
+                    "PS||supply 24 V",
+                    "late|Z1-J2·1 to \"m\"|output|always if Z1-J2·1 > 18 V after 500 ms",
+                    "load 1|\"m\" to Z1-J2·2|resistor 60 Ω",
+                ]
+            )
+        );
+        Assert.Empty(sees.Problems);
+        Assert.Equal(0.5, sees.SecondsTo(_running));
+        Assert.True(sees.PointsTo(_running)[^1].Amps("load 1") > 0.3);
+    }
+
+    [Fact]
     public void A_supply_without_a_load_reads_its_volts()
     {
         var survey = Survey("PS||supply 24 V, at most 3 A");

@@ -112,14 +112,28 @@ internal static class Ngspice
     }
 
     /// <summary>What a file that measures one mean says of it.</summary>
-    public static double Mean(string circuit)
+    public static double Mean(string circuit) => Measured(circuit)["mean"];
+
+    /// <summary>All that a file measures or prints, by its name.</summary>
+    public static Dictionary<string, double> Measured(string circuit)
     {
         var folder = Directory.CreateTempSubdirectory("ledger-ngspice-").FullName;
-        File.WriteAllText(Path.Combine(folder, "mean.cir"), circuit);
-        var said = Run(folder, "mean.cir");
+        File.WriteAllText(Path.Combine(folder, "measured.cir"), circuit);
+        var said = Run(folder, "measured.cir");
         Directory.Delete(folder, true);
-        var line = said.Split('\n').First(l => l.StartsWith("mean", StringComparison.Ordinal));
-        return double.Parse(line.Split('=')[1].Trim().Split(' ')[0], CultureInfo.InvariantCulture);
+        var found = new Dictionary<string, double>();
+        foreach (var line in said.Split('\n'))
+        {
+            if (
+                line.Split('=', StringSplitOptions.TrimEntries) is [var name, var value, ..]
+                && double.TryParse(value.Split(' ')[0], CultureInfo.InvariantCulture, out var number)
+            )
+            {
+                found[name] = number;
+            }
+        }
+
+        return found;
     }
 
     private static string Run(string folder, string file)

@@ -109,7 +109,9 @@ public sealed class CircuitEndpointTests : IAsyncLifetime
         var sheet = page["sheet"]!["rows"]!.AsArray().Select(r => r!.DeepClone()).ToList();
         sheet.Add(Row("mine", "R77", "resistor 10 ohm", onlyOn: "LY-10, LY-1O"));
         Assert.Equal(200, (await Write((string)page["modelId"]!, (int)page["version"]!, [.. sheet])).Status);
-        var problem = (await _ledger.Get("/api/machines/LY-10/circuit"))["problems"]!.AsArray().Single(p => (string)p!["column"]! == "onlyOn")!;
+        var problem = (await _ledger.Get("/api/machines/LY-10/circuit"))["problems"]!
+            .AsArray()
+            .Single(p => (string)p!["column"]! == "onlyOn")!;
         Assert.Equal(
             ("mine", "Only on LY-1O: no build and no machine of this model is called so."),
             ((string)problem["rowId"]!, (string)problem["words"]!)

@@ -85,6 +85,47 @@ public sealed class SampleCircuitTests
         Assert.True(compared > 3 * all.Count, $"{compared} nodes were compared");
     }
 
+    /// <summary>A low-rank update equals a full solution, on the way from off, for every single fault of the machine.</summary>
+    [Theory]
+    [MemberData(nameof(Machines))]
+    public void Every_single_fault_reads_as_if_it_were_worked_out_anew(string name, string state)
+    {
+        var circuit = CircuitOf(name);
+        var points = circuit.PointsTo(circuit.Machine.Model.States.Single(s => s.Code == state));
+        var prediction = new FaultPrediction(points);
+        foreach (var fault in MachineFaults.Of(circuit).Where(f => !f.IsRewired))
+        {
+            var quick = prediction.Of(fault.Faulted);
+            OperatingPoint? whole = null;
+            foreach (var point in points)
+            {
+                whole = OperatingPoint.Of(
+                    point.Circuit.With([
+                        .. fault.Faulted.Select(f =>
+                            (f, point.Circuit[f.Name]) is (Switch { IsWelded: false } then, Switch now) ? now with { Ohms = then.Ohms } : f
+                        ),
+                    ]),
+                    whole?.States
+                );
+                if (whole.Problem is not null)
+                {
+                    break;
+                }
+            }
+
+            Assert.Equal(whole!.Problem?.Kind, quick.Problem?.Kind);
+            Assert.All(
+                quick.Circuit.Nodes,
+                n =>
+                    Assert.True(
+                        whole.Volts(n) is null == quick.Volts(n) is null
+                            && Math.Abs((whole.Volts(n) ?? 0) - (quick.Volts(n) ?? 0)) <= 1e-6 + (1e-6 * Math.Abs(whole.Volts(n) ?? 0)),
+                        $"{name}, {fault.Words}, {n}: {whole.Volts(n)} anew, {quick.Volts(n)} updated"
+                    )
+            );
+        }
+    }
+
     [Fact]
     public void Contacts_and_wires_are_near_one_in_five()
     {

@@ -19,6 +19,7 @@ const modes: readonly { value: MeterMode; words: string }[] = [
   { value: 'acVolts', words: 'V AC' },
   { value: 'ohms', words: 'Ω' },
   { value: 'diode', words: 'diode' },
+  { value: 'insulation', words: 'insulation, 500 V' },
   { value: 'dcAmps', words: 'A DC, clamp' },
   { value: 'acAmps', words: 'A AC, clamp' },
 ];

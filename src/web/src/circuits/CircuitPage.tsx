@@ -6,11 +6,9 @@ import { ask } from '../api/ledger';
 import { PlaceMargin } from '../machines/MachineMargin';
 import { OpeningPage } from '../ui/OpeningPage';
 import { CircuitTable } from './CircuitTable';
+import { type CircuitTab, circuitTabs, type CircuitViewProps } from './CircuitTabs';
 import { WhatItReads } from './WhatItReads';
 import { WhatProves } from './WhatProves';
-
-const tabs = ['reads', 'proves', 'parts'] as const;
-export type CircuitTab = (typeof tabs)[number];
 
 /** The circuit of a machine: what each part is to the current, and what every pin should read by that. */
 export function CircuitPage() {
@@ -41,7 +39,7 @@ function OfMachine({ tag, machine, circuit, fresh }: OfMachineProps) {
   const [at, setAt] = useSearchParams();
   // Decided once: the page does not turn under whoever enters the first source.
   const [first] = useState<CircuitTab>(circuit.hasCircuit ? 'reads' : 'parts');
-  const tab = tabs.find((t) => t === at.get('view')) ?? first;
+  const tab = circuitTabs.find((t) => t === at.get('view')) ?? first;
   const show = (next: CircuitTab) =>
     setAt(
       (now) => {
@@ -50,7 +48,7 @@ function OfMachine({ tag, machine, circuit, fresh }: OfMachineProps) {
       },
       { replace: true },
     );
-  const common = { tag, machine, circuit, tab, show, margin: <PlaceMargin tag={tag} /> };
+  const common: CircuitViewProps = { tag, machine, circuit, tab, show, margin: <PlaceMargin tag={tag} /> };
   return tab === 'parts' ? (
     <CircuitTable {...common} fresh={fresh} />
   ) : tab === 'proves' ? (

@@ -1,11 +1,4 @@
-import type { ReactNode } from 'react';
-import {
-  type CircuitPageView,
-  type CircuitRow,
-  type CircuitSheet,
-  editCircuit,
-  type MachinePage,
-} from '../api/generated';
+import { type CircuitRow, type CircuitSheet, editCircuit } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { useSheet } from '../models/useSheet';
@@ -13,16 +6,9 @@ import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { CircuitGrid } from './CircuitGrid';
 import { CircuitKnown } from './CircuitKnown';
-import type { CircuitTab } from './CircuitPage';
-import { CircuitTabs } from './CircuitTabs';
+import { CircuitTabs, type CircuitViewProps } from './CircuitTabs';
 
-interface CircuitTableProps {
-  tag: string;
-  machine: MachinePage;
-  circuit: CircuitPageView;
-  tab: CircuitTab;
-  show: (tab: CircuitTab) => void;
-  margin: ReactNode;
+interface CircuitTableProps extends CircuitViewProps {
   fresh: () => void;
 }
 
@@ -120,6 +106,7 @@ function Notation() {
     ['switch', 'closed in the states named; output for what a board switches'],
     ['relay 24 V 480 Ω', 'its coil; pulls in at 15 V, drops out at 5 V where that is known'],
     ['make contact of K1', 'or break contact of K1'],
+    ['residual-current breaker 25 A, trips at 30 mA', 'in and out of each pole, the neutral’s too'],
     ['wire 1.5 mm² 12 m', 'between two pins that a wire joins already'],
     ['transformer 230 V to 24 V, 100 VA', 'both of the primary, then both of the secondary'],
     ['rectifier smoothed', 'both of its input, then + and -'],
@@ -142,6 +129,10 @@ function Notation() {
         <div className="border-b border-rule py-1">
           <dt className="font-mono">running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</dt>
           <dd className="text-ink-2">what a board wants to see before it switches an output on</dd>
+        </div>
+        <div className="border-b border-rule py-1">
+          <dt className="font-mono">running after 3 s</dt>
+          <dd className="text-ink-2">how long all of that must be so before it closes; it opens at once</dd>
         </div>
       </dl>
     </details>

@@ -1,5 +1,19 @@
+import type { ReactNode } from 'react';
+import type { CircuitPageView, MachinePage } from '../api/generated';
 import { Tabs } from '../ui/Tabs';
-import type { CircuitTab } from './CircuitPage';
+
+export const circuitTabs = ['reads', 'proves', 'parts'] as const;
+export type CircuitTab = (typeof circuitTabs)[number];
+
+/** What each view of a circuit is given. */
+export interface CircuitViewProps {
+  tag: string;
+  machine: MachinePage;
+  circuit: CircuitPageView;
+  tab: CircuitTab;
+  show: (tab: CircuitTab) => void;
+  margin: ReactNode;
+}
 
 export function CircuitTabs({ tab, show }: { tab: CircuitTab; show: (tab: CircuitTab) => void }) {
   return (

@@ -1,12 +1,19 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { type CircuitReadingView, type CircuitStepView, getCircuitState, type MachinePage } from '../api/generated';
+import {
+  type CircuitFaultView,
+  type CircuitReadingView,
+  type CircuitStepView,
+  getCircuitState,
+  type MachinePage,
+} from '../api/generated';
 import { ask } from '../api/ledger';
 import { BoardMap } from '../boards/BoardMap';
 import { useFacing } from '../boards/facing';
 import { useBoardMap } from '../boards/useBoardMap';
 import { Mark } from '../ui/Mark';
 import { Tabs } from '../ui/Tabs';
+import { FaultsAt } from './FaultsAt';
 import { flowsOn } from './flows';
 import { TakeComputed } from './TakeComputed';
 
@@ -14,15 +21,19 @@ interface ReadingLeafProps {
   tag: string;
   machine: MachinePage;
   row: CircuitReadingView;
+  /** Id of the chosen one; empty for a healthy machine. */
   fault: string;
-  faultWords: string;
+  faults: CircuitFaultView[];
+  onFault: (id: string) => void;
 }
 
 type Leaf = 'way' | 'map' | 'why';
 
 /** One reading: the way its current takes, the board with its volts, and why it is what it is. */
-export function ReadingLeaf({ tag, machine, row, fault, faultWords }: ReadingLeafProps) {
+export function ReadingLeaf({ tag, machine, row, fault, faults, onFault }: ReadingLeafProps) {
   const [tab, setTab] = useState<Leaf>('way');
+  const [place, setPlace] = useState('');
+  const faultWords = faults.find((f) => f.id === fault)?.words ?? '';
   const state = useQuery({
     queryKey: ['circuit', tag, 'state', row.state, fault, row.checkKey],
     queryFn: () => ask(getCircuitState({ path: { id: tag }, query: { state: row.state, fault, check: row.checkKey } })),
@@ -31,6 +42,12 @@ export function ReadingLeaf({ tag, machine, row, fault, faultWords }: ReadingLea
   const red = state.data?.pins.find((p) => p.printed === row.red)?.address;
   const facing = useFacing(machine.id, red?.position ?? machine.boards[0]?.positionId);
   const map = useBoardMap(machine.id, red?.position ?? machine.boards[0]?.positionId, facing.facing);
+  // Parts of a board are printed with its position before them, as its pins are.
+  const printedOf = (designator: string) => {
+    const element = row.red.slice(0, row.red.lastIndexOf('·'));
+    const own = map.data?.elements.find((e) => element === e.designator || element.endsWith(`-${e.designator}`));
+    return own ? element.slice(0, element.length - own.designator.length) + designator : designator;
+  };
   return (
     <>
       <p className="font-mono text-[17px] font-bold">
@@ -71,6 +88,11 @@ export function ReadingLeaf({ tag, machine, row, fault, faultWords }: ReadingLea
                 : 'No source leads here.'}
             </p>
           )}
+          {state.data?.restsAfter && (
+            <p className="mt-2 text-[14px] text-ink-2">
+              At rest {state.data.restsAfter} after it was switched to {row.stateName}.
+            </p>
+          )}
           {(state.data?.notPredicted ?? []).length > 0 && (
             <p className="mt-2 text-[14px] text-ink-2">
               {state.data?.notPredicted.join(', ')}: chopped by a junction. What flows there is no sine and is not
@@ -82,14 +104,17 @@ export function ReadingLeaf({ tag, machine, row, fault, faultWords }: ReadingLea
         <>
           <p className="mt-2 text-[14px] text-ink-2">
             {map.data.positionName}, {map.data.facingWords}. The thicker the line, the more flows; a cross is where it
-            stops; a pin without a number floats.
+            stops; a pin without a number floats. Press a part or a pin to put a fault there.
           </p>
           <BoardMap
             map={map.data}
             red={red.pin}
             flows={flowsOn(state.data, red.position)}
+            onPick={(pin) => setPlace(pin.printed)}
+            onPickElement={(element) => setPlace(printedOf(element.designator))}
             className="mt-1 max-h-[420px] w-full"
           />
+          {place && <FaultsAt place={place} faults={faults} fault={fault} onFault={onFault} />}
         </>
       ) : (
         <p className="mt-2 text-ink-2">{row.red} is on no board.</p>

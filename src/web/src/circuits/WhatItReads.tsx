@@ -1,30 +1,20 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { type ReactNode, useEffect } from 'react';
+import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
-import { type CircuitPageView, getCircuitReadings, type MachinePage } from '../api/generated';
+import { getCircuitReadings } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Choose } from '../ui/Choose';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
-import type { CircuitTab } from './CircuitPage';
-import { CircuitTabs } from './CircuitTabs';
+import { CircuitTabs, type CircuitViewProps } from './CircuitTabs';
 import { AnyTwo } from './AnyTwo';
 import { FaultBox } from './FaultBox';
 import { ReadingLeaf } from './ReadingLeaf';
 import { ReadingTable } from './ReadingTable';
 
-interface WhatItReadsProps {
-  tag: string;
-  machine: MachinePage;
-  circuit: CircuitPageView;
-  tab: CircuitTab;
-  show: (tab: CircuitTab) => void;
-  margin: ReactNode;
-}
-
 /** What every check should read by the circuit, and what it would read with a fault or another. */
-export function WhatItReads({ tag, machine, circuit, tab, show, margin }: WhatItReadsProps) {
+export function WhatItReads({ tag, machine, circuit, tab, show, margin }: CircuitViewProps) {
   const [at, setAt] = useSearchParams();
   const [fault, other, state, chosen] = ['fault', 'other', 'state', 'check'].map((name) => at.get(name) ?? '') as [
     string,
@@ -77,7 +67,18 @@ export function WhatItReads({ tag, machine, circuit, tab, show, margin }: WhatIt
       margin={margin}
       marginLast
       leafName="Why, and where it flows"
-      leaf={row && <ReadingLeaf tag={tag} machine={machine} row={row} fault={fault} faultWords={wordsOf(fault)} />}
+      leaf={
+        row && (
+          <ReadingLeaf
+            tag={tag}
+            machine={machine}
+            row={row}
+            fault={fault}
+            faults={faults}
+            onFault={(id) => go({ fault: id, other: '' })}
+          />
+        )
+      }
     >
       <CircuitTabs tab={tab} show={show} />
       {!circuit.hasCircuit ? (

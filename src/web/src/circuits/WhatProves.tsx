@@ -1,24 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
-import { type CircuitPageView, getCircuitProofs, type MachinePage } from '../api/generated';
+import { getCircuitProofs } from '../api/generated';
 import { ask } from '../api/ledger';
 import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
-import type { CircuitTab } from './CircuitPage';
-import { CircuitTabs } from './CircuitTabs';
-
-interface WhatProvesProps {
-  tag: string;
-  machine: MachinePage;
-  circuit: CircuitPageView;
-  tab: CircuitTab;
-  show: (tab: CircuitTab) => void;
-  margin: ReactNode;
-}
+import { CircuitTabs, type CircuitViewProps } from './CircuitTabs';
 
 /** What each lamp proves and does not, and what each fuse takes with it: all of it from the circuit. */
-export function WhatProves({ tag, machine, circuit, tab, show, margin }: WhatProvesProps) {
+export function WhatProves({ tag, machine, circuit, tab, show, margin }: CircuitViewProps) {
   const proofs = useQuery({
     queryKey: ['circuit', tag, 'proofs'],
     queryFn: () => ask(getCircuitProofs({ path: { id: tag } })),

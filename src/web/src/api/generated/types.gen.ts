@@ -969,6 +969,10 @@ export type CircuitStateView = {
     return: Array<CircuitStepView>;
     problem: string;
     notPredicted: Array<string>;
+    /**
+     * How long after it was switched to that state, by stated delays; empty where none is stated.
+     */
+    restsAfter: string;
 };
 
 /**
@@ -1860,7 +1864,7 @@ export type LampProofView = {
 /**
  * What a part is to the current.
  */
-export type LawKind = 'mains' | 'supply' | 'battery' | 'fuse' | 'switch' | 'output' | 'solidState' | 'relayCoil' | 'makeContact' | 'breakContact' | 'wire' | 'contact' | 'bond' | 'load' | 'motor' | 'lamp' | 'led' | 'diode' | 'rectifier' | 'transformer' | 'regulator' | 'capacitor' | 'potentiometer';
+export type LawKind = 'mains' | 'supply' | 'battery' | 'fuse' | 'residualBreaker' | 'switch' | 'output' | 'solidState' | 'relayCoil' | 'makeContact' | 'breakContact' | 'wire' | 'contact' | 'bond' | 'load' | 'motor' | 'lamp' | 'led' | 'diode' | 'rectifier' | 'transformer' | 'regulator' | 'capacitor' | 'potentiometer';
 
 export type LayoutChanged = {
     tables: LayoutTables;
