@@ -1,7 +1,7 @@
 namespace RustyLedger.Core.Circuits;
 
 /// <summary>How an element stands that is more than its numbers.</summary>
-public enum ElementState
+public enum ElementState : byte
 {
     /// <summary>Of elements that have no states.</summary>
     None,
@@ -49,8 +49,10 @@ public sealed class Circuit
     private readonly Dictionary<string, int> _nodes = [];
     private readonly Dictionary<string, int> _branches = [];
     private readonly Dictionary<string, CircuitElement> _byName = [];
-    private readonly IReadOnlyList<CircuitElement> _original;
-    private readonly Lazy<IReadOnlyList<CircuitElement>> _elements;
+    private readonly Dictionary<string, int> _places = [];
+    private readonly int[][] _nodesAt;
+    private readonly CircuitElement[] _original;
+    private readonly Lazy<CircuitElement[]> _elements;
     private readonly IReadOnlyDictionary<string, CircuitElement> _changed = new Dictionary<string, CircuitElement>();
     private readonly Kinds _kinds;
     private readonly Lazy<int[]> _order;
@@ -65,7 +67,7 @@ public sealed class Circuit
     internal bool HasDc { get; }
 
     /// <summary>Those whose two sides are joined by what they convert alone.</summary>
-    internal bool HasConverters => _kinds.HasConverters;
+    internal bool HasConverters => _kinds.Layout.HasConverters;
 
     /// <exception cref="ArgumentException">Two elements have one name, a contact has no coil, or a number means nothing; names
     /// which.</exception>
@@ -73,7 +75,7 @@ public sealed class Circuit
     {
         ArgumentNullException.ThrowIfNull(elements);
         _original = [.. elements];
-        _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => _original);
+        _elements = new Lazy<CircuitElement[]>(() => _original);
         foreach (var element in Elements)
         {
             if (!_byName.TryAdd(element.Name, element))
@@ -92,7 +94,6 @@ public sealed class Circuit
             }
         }
 
-        _kinds = Kinds.Of(_original);
         HasAc = _original.Any(e => e is VoltageSource { AcVolts: not 0 });
         HasDc = _original.Any(e => e is VoltageSource { Volts: not 0 } or CurrentSource or Regulator or Converter);
         foreach (var contact in Elements.OfType<RelayContact>())
@@ -108,6 +109,14 @@ public sealed class Circuit
             _branches[element.Name] = _nodes.Count + _branches.Count;
         }
 
+        _nodesAt = [.. _original.Select(e => e.Nodes.Select(IndexOf).ToArray())];
+        foreach (var (place, element) in _original.Index())
+        {
+            _places[element.Name] = place;
+        }
+
+        _kinds = Kinds.Of(this);
+
         _order = new Lazy<int[]>(() => SparseLu.OrderOf(Size, Pattern()));
     }
 
@@ -115,10 +124,20 @@ public sealed class Circuit
     {
         // The same nodes and branches, so that the same unknowns mean the same; thousands of such circuits differ in one element each.
         (_nodes, _branches, _order, _byName, _original) = (like._nodes, like._branches, like._order, like._byName, like._original);
+        (_places, _nodesAt) = (like._places, like._nodesAt);
         _kinds = like._kinds.With(changed);
         (Hertz, HasAc, HasDc) = (like.Hertz, like.HasAc, like.HasDc);
         _changed = changed;
-        _elements = new Lazy<IReadOnlyList<CircuitElement>>(() => [.. _original.Select(e => _changed.GetValueOrDefault(e.Name, e))]);
+        _elements = new Lazy<CircuitElement[]>(() =>
+        {
+            var all = (CircuitElement[])_original.Clone();
+            foreach (var (name, element) in _changed)
+            {
+                all[_places[name]] = element;
+            }
+
+            return all;
+        });
     }
 
     public IReadOnlyList<CircuitElement> Elements => _elements.Value;
@@ -131,67 +150,115 @@ public sealed class Circuit
 
     public CircuitElement this[string name] => _changed.TryGetValue(name, out var changed) ? changed : _byName[name];
 
-    /// <summary>Those whose state settles or moves: diodes, regulators, converters, coils and fuses, as they stand in the list.</summary>
-    internal IReadOnlyList<CircuitElement> Stateful => _kinds.Stateful;
+    /// <summary>Those that have a state, by their places in <see cref="ElementStates"/>: coils, then fuses, then what settles.</summary>
+    internal CircuitElement[] Stateful => _kinds.Stateful;
 
-    /// <summary>Those of <see cref="Stateful"/> whose state follows at once.</summary>
-    internal IReadOnlyList<CircuitElement> Settling => _kinds.Settling;
+    /// <summary>So many coils stand first.</summary>
+    internal int Coils => _kinds.Layout.Coils;
 
-    internal IReadOnlyList<RelayCoil> Coils => _kinds.Coils;
+    /// <summary>From this place on stands what settles: diodes, regulators, converters.</summary>
+    internal int FirstSettling => _kinds.Layout.FirstSettling;
 
-    internal IReadOnlyList<Fuse> Fuses => _kinds.Fuses;
+    internal ArraySegment<CircuitElement> Settling => new(_kinds.Stateful, FirstSettling, _kinds.Stateful.Length - FirstSettling);
+
+    /// <summary>Unknowns of what has a state, by its place.</summary>
+    internal Ends[] EndsOf => _kinds.Layout.Ends;
+
+    internal bool HasRegulators => _kinds.Layout.HasRegulators;
+
+    /// <summary>Some coil of it has a delay.</summary>
+    internal bool HasDelays => _kinds.HasDelays;
 
     internal IReadOnlyList<VoltageSource> Sources => _kinds.Sources;
 
     /// <summary>Names of the contacts by their coil.</summary>
-    internal ILookup<string, string> Contacts => _kinds.Contacts;
+    internal ILookup<string, string> Contacts => _kinds.Layout.Contacts;
 
     internal IReadOnlyList<CurrentSource> CurrentSources => _kinds.CurrentSources;
+
+    /// <summary>Unknowns of the nodes that an element lies between, in its own order; -1 for the reference.</summary>
+    internal int[] NodesOf(string element) => _nodesAt[_places[element]];
+
+    /// <summary>The same by the element's place in the list.</summary>
+    internal int[] NodesAt(int place) => _nodesAt[place];
+
+    /// <summary>Unknowns of an element's nodes and of its current; -1 for what it has not, and for the reference.</summary>
+    internal readonly record struct Ends(int A, int B, int C, int D, int Branch);
+
+    /// <summary>What all circuits share that differ in numbers alone.</summary>
+    private sealed record Layout(
+        int Coils,
+        int FirstSettling,
+        Dictionary<string, int> Places,
+        Ends[] Ends,
+        bool HasConverters,
+        bool HasRegulators,
+        ILookup<string, string> Contacts
+    );
 
     /// <summary>
     /// The elements by what is asked of them, as arrays: thousands of circuits differ in one element each, and each is asked for these many
     /// times.
     /// </summary>
     private sealed record Kinds(
+        Layout Layout,
         CircuitElement[] Stateful,
-        CircuitElement[] Settling,
-        RelayCoil[] Coils,
-        Fuse[] Fuses,
         VoltageSource[] Sources,
         CurrentSource[] CurrentSources,
-        bool HasConverters,
-        ILookup<string, string> Contacts
+        bool HasDelays
     )
     {
-        public static Kinds Of(IReadOnlyList<CircuitElement> all) =>
-            new(
-                [.. all.Where(e => e is Diode or Regulator or RelayCoil or Fuse or Converter)],
-                [.. all.Where(e => e is Diode or Regulator or Converter)],
-                [.. all.OfType<RelayCoil>()],
-                [.. all.OfType<Fuse>()],
+        public static Kinds Of(Circuit circuit)
+        {
+            var all = circuit._original;
+            CircuitElement[] stateful =
+            [
+                .. all.OfType<RelayCoil>(),
+                .. all.OfType<Fuse>(),
+                .. all.Where(e => e is Diode or Regulator or Converter),
+            ];
+            var coils = stateful.Count(e => e is RelayCoil);
+            Ends EndsOf(CircuitElement element)
+            {
+                int At(int i) => circuit.NodesOf(element.Name) is var nodes && i < nodes.Length ? nodes[i] : -1;
+                return new Ends(At(0), At(1), At(2), At(3), circuit.BranchOf(element.Name) ?? -1);
+            }
+
+            return new Kinds(
+                new Layout(
+                    coils,
+                    coils + stateful.Count(e => e is Fuse),
+                    stateful.Index().ToDictionary(e => e.Item.Name, e => e.Index),
+                    Array.ConvertAll(stateful, EndsOf),
+                    all.Any(e => e is Converter),
+                    all.Any(e => e is Regulator),
+                    all.OfType<RelayContact>().ToLookup(c => c.Coil, c => c.Name)
+                ),
+                stateful,
                 [.. all.OfType<VoltageSource>()],
                 [.. all.OfType<CurrentSource>()],
-                all.Any(e => e is Converter),
-                all.OfType<RelayContact>().ToLookup(c => c.Coil, c => c.Name)
+                all.Any(IsDelayed)
             );
+        }
+
+        private static bool IsDelayed(CircuitElement element) => element is RelayCoil { PullDelay: > 0 } or RelayCoil { DropDelay: > 0 };
 
         public Kinds With(IReadOnlyDictionary<string, CircuitElement> changed)
         {
-            bool Any<T>() => changed.Values.Any(c => c is T);
-            return this with
+            var stateful = Stateful;
+            foreach (var (name, element) in changed)
             {
-                Stateful = changed.Values.Any(c => c is Diode or Regulator or RelayCoil or Fuse or Converter)
-                    ? Replaced(Stateful)
-                    : Stateful,
-                Settling = changed.Values.Any(c => c is Diode or Regulator or Converter) ? Replaced(Settling) : Settling,
-                Coils = Any<RelayCoil>() ? Replaced(Coils) : Coils,
-                Fuses = Any<Fuse>() ? Replaced(Fuses) : Fuses,
-                Sources = Any<VoltageSource>() ? Replaced(Sources) : Sources,
-                CurrentSources = Any<CurrentSource>() ? Replaced(CurrentSources) : CurrentSources,
-            };
+                if (Layout.Places.TryGetValue(name, out var place))
+                {
+                    stateful = ReferenceEquals(stateful, Stateful) ? (CircuitElement[])Stateful.Clone() : stateful;
+                    stateful[place] = element;
+                }
+            }
 
             T[] Replaced<T>(T[] was)
-                where T : CircuitElement => Array.ConvertAll(was, e => changed.TryGetValue(e.Name, out var now) ? (T)now : e);
+                where T : CircuitElement =>
+                changed.Values.Any(c => c is T) ? Array.ConvertAll(was, e => changed.TryGetValue(e.Name, out var now) ? (T)now : e) : was;
+            return new Kinds(Layout, stateful, Replaced(Sources), Replaced(CurrentSources), HasDelays || changed.Values.Any(IsDelayed));
         }
     }
 
@@ -295,18 +362,21 @@ public sealed class Circuit
     }
 
     /// <summary>How each element stands before anything is switched on.</summary>
-    public Dictionary<string, ElementState> AtRest() =>
-        _kinds.Stateful.ToDictionary(
-            e => e.Name,
-            e =>
-                e switch
-                {
-                    Diode => ElementState.Off,
-                    Fuse => ElementState.Intact,
-                    RelayCoil => ElementState.Released,
-                    Converter => ElementState.Off,
-                    _ => ElementState.Regulating,
-                }
+    public ElementStates AtRest() =>
+        new(
+            _kinds.Layout.Places,
+            Array.ConvertAll(
+                _kinds.Stateful,
+                e =>
+                    e switch
+                    {
+                        Diode => ElementState.Off,
+                        Fuse => ElementState.Intact,
+                        RelayCoil => ElementState.Released,
+                        Converter => ElementState.Off,
+                        _ => ElementState.Regulating,
+                    }
+            )
         );
 
     /// <summary>Whether a contact is closed with its coil as it stands.</summary>

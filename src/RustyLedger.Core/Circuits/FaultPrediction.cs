@@ -1,3 +1,5 @@
+using System.Numerics.Tensors;
+
 namespace RustyLedger.Core.Circuits;
 
 /// <summary>
@@ -81,13 +83,15 @@ public sealed class FaultPrediction
         public bool IsHealthy => faulted is null;
 
         private readonly Dictionary<int, double[]> _columns = [];
-        private readonly ILookup<string, string> _contacts = stage.Circuit.Contacts;
-
         private readonly Lazy<int[]> _islands = new(() => OperatingPoint.Islands(stage.Circuit, stage.States, stage.X));
+        private readonly Lazy<bool[]> _carrying = new(() => OperatingPoint.Carrying(stage.Circuit, stage.X));
 
         public OperatingPoint.Stage Stage { get; } = stage;
 
         public int[] Islands => _islands.Value;
+
+        /// <summary>Whether each that settles carries more than the leak.</summary>
+        public bool[] Carrying => _carrying.Value;
 
         public double[] Column(int row)
         {
@@ -102,57 +106,47 @@ public sealed class FaultPrediction
         }
 
         /// <summary>Relays and fuses stand as here.</summary>
-        public bool IsSoHeld(Dictionary<string, ElementState> states)
+        public bool IsSoHeld(ElementStates states)
         {
-            foreach (var coil in Stage.Circuit.Coils)
-            {
-                if (states[coil.Name] != Stage.States[coil.Name])
-                {
-                    return false;
-                }
-            }
-
-            foreach (var fuse in Stage.Circuit.Fuses)
-            {
-                if (states[fuse.Name] != Stage.States[fuse.Name])
-                {
-                    return false;
-                }
-            }
-
-            return true;
+            var held = Stage.Circuit.FirstSettling;
+            return states.All[..held].SequenceEqual(Stage.States.All[..held]);
         }
 
         /// <summary>What stands otherwise than here, but for what is at fault; null where that is more than is worth it.</summary>
-        public List<string>? Differing(IReadOnlyDictionary<string, ElementState> states, string of, int most)
+        public List<string>? Differing(ElementStates states, string of, int most)
         {
-            List<string> differing = faulted is null || faulted == of ? [of] : [of, faulted];
-            if (differing.Count > most)
+            var isOther = faulted is not null && faulted != of;
+            if (most < (isOther ? 2 : 1))
             {
                 return null;
             }
 
-            foreach (var element in Stage.Circuit.Stateful)
+            List<string> differing = isOther ? [of, faulted!] : [of];
+            ReadOnlySpan<ElementState> here = Stage.States.All;
+            ReadOnlySpan<ElementState> there = states.All;
+            for (var at = 0; ; at++)
             {
-                if (states[element.Name] != Stage.States[element.Name])
+                at += there[at..].CommonPrefixLength(here[at..]);
+                if (at == here.Length)
                 {
-                    if (element is RelayCoil)
-                    {
-                        differing.AddRange(_contacts[element.Name].Where(c => c != of && c != faulted));
-                    }
-                    else if (element.Name != of && element.Name != faulted)
-                    {
-                        differing.Add(element.Name);
-                    }
+                    return differing;
+                }
 
-                    if (differing.Count > most)
-                    {
-                        return null;
-                    }
+                var name = Stage.Circuit.Stateful[at].Name;
+                if (at < Stage.Circuit.Coils)
+                {
+                    differing.AddRange(Stage.Circuit.Contacts[name].Where(c => c != of && c != faulted));
+                }
+                else if (name != of && name != faulted)
+                {
+                    differing.Add(name);
+                }
+
+                if (differing.Count > most)
+                {
+                    return null;
                 }
             }
-
-            return differing;
         }
     }
 
@@ -169,10 +163,14 @@ public sealed class FaultPrediction
         // Of a column, in ohms: beyond it something floats.
         private const double MostOhmsLearnt = 1e6;
 
+        // What the last solution was worked out from; null where it was worked out anew.
+        private (Known Near, List<string> Differing)? _from;
+
         public void Learn(OperatingPoint.Stage found)
         {
             var healthy = known.FindIndex(k => !k.IsHealthy) is var at and >= 0 ? at : known.Count;
             known.Insert(healthy, new Known(found, faulted.Name));
+            _from = (known[healthy], []);
             if (known.Count > healthy + MostLearnt)
             {
                 known.RemoveAt(known.Count - 1);
@@ -182,21 +180,27 @@ public sealed class FaultPrediction
         // What is left of a difference of equal numbers is no pivot.
         private const double LeastPivot = 1e-9;
 
-        public void Guess(Dictionary<string, ElementState> states)
+        public void Guess(ElementStates states)
         {
-            if (known.Find(k => k.IsHealthy && k.IsSoHeld(states)) is { } like)
+            foreach (var like in known)
             {
-                foreach (var element in like.Stage.Circuit.Settling)
+                if (like.IsHealthy && like.IsSoHeld(states))
                 {
-                    if (element.Name != faulted.Name)
+                    // What is at fault is left as it is.
+                    var own = states.TryGetValue(faulted.Name, out var state);
+                    var first = like.Stage.Circuit.FirstSettling;
+                    like.Stage.States.All[first..].CopyTo(states.All[first..]);
+                    if (own)
                     {
-                        states[element.Name] = like.Stage.States[element.Name];
+                        states.Set(faulted.Name, state);
                     }
+
+                    return;
                 }
             }
         }
 
-        private (Known Near, List<string> Differing)? Nearest(IReadOnlyDictionary<string, ElementState> states)
+        private (Known Near, List<string> Differing)? Nearest(ElementStates states)
         {
             (Known, List<string>)? best = null;
             var most = MostDiffering;
@@ -215,81 +219,84 @@ public sealed class FaultPrediction
             return best;
         }
 
-        public double[]? Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states)
+        public double[]? Solve(Circuit circuit, ElementStates states)
         {
-            var x = Nearest(states) is var (near, differing) ? Updated(circuit, states, near, differing) : null;
+            _from = Nearest(states);
+            var x = _from is var (near, differing) ? Updated(circuit, states, near, differing) : null;
             if (x is null)
             {
+                _from = null;
                 owner.Factored++;
             }
 
             return x;
         }
 
-        public int[]? Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
+        public int[]? Islands(Circuit circuit, ElementStates states, double[] x)
         {
-            if (Nearest(states) is not var (near, differing))
+            // Since it was solved last, nothing has moved.
+            if (_from is not var (near, differing))
             {
                 return null;
             }
 
             var stage = near.Stage;
             return
-                differing.TrueForAll(name =>
-                    OperatingPoint
-                        .Joins(circuit, circuit[name], states, x)
-                        .SequenceEqual(OperatingPoint.Joins(stage.Circuit, stage.Circuit[name], stage.States, stage.X))
-                )
-                && stage.Circuit.Settling.All(e =>
-                    OperatingPoint.Carries(circuit, e.Name, x) == OperatingPoint.Carries(stage.Circuit, e.Name, stage.X)
-                )
+                differing.TrueForAll(name => OperatingPoint.JoinsAlike(name, circuit, states, x, stage))
+                && OperatingPoint.AreCarrying(circuit, x, near.Carrying)
                 ? near.Islands
                 : null;
         }
 
         /// <summary>x of (A + E D F) x = b + c, where E and F pick the rows and columns that differ; null where that has none.</summary>
-        private static double[]? Updated(
-            Circuit circuit,
-            IReadOnlyDictionary<string, ElementState> states,
-            Known near,
-            List<string> differing
-        )
+        private static double[]? Updated(Circuit circuit, ElementStates states, Known near, List<string> differing)
         {
             var stage = near.Stage;
-            var matrix = new Dictionary<(int Row, int Column), double>();
-            var right = new Dictionary<int, double>();
+            var (was, now) = (Stamps<double>.None(stage.Circuit), Stamps<double>.None(circuit));
             foreach (var name in differing)
             {
-                var was = Stamps<double>.Of(stage.Circuit, stage.Circuit[name], stage.States);
-                var now = Stamps<double>.Of(circuit, circuit[name], states);
-                foreach (var (sign, stamps) in ((double, Stamps<double>)[])[(1, now), (-1, was)])
-                {
-                    foreach (var (row, column, value) in stamps.Entries)
-                    {
-                        matrix[(row, column)] = matrix.GetValueOrDefault((row, column)) + (sign * value);
-                    }
-
-                    foreach (var (row, value) in stamps.Right)
-                    {
-                        right[row] = right.GetValueOrDefault(row) + (sign * value);
-                    }
-                }
+                was.Add(stage.Circuit[name], stage.States);
+                now.Add(circuit[name], states);
             }
 
-            var x = (double[])stage.X.Clone();
-            foreach (var (row, value) in right)
+            var changes = now.Entries;
+            foreach (var (row, column, value) in was.Entries)
             {
-                if (value != 0)
-                {
-                    Add(x, near.Column(row), value);
-                }
+                changes.Add((row, column, -value));
+            }
+
+            List<(int Row, int Column, double Value)> right = [];
+            foreach (var (row, value) in now.Right)
+            {
+                right.Add((row, 0, value));
+            }
+
+            foreach (var (row, value) in was.Right)
+            {
+                right.Add((row, 0, -value));
+            }
+
+            Sum(changes);
+            Sum(right);
+            var x = (double[])stage.X.Clone();
+            foreach (var (row, _, value) in right)
+            {
+                Add(x, near.Column(row), value);
             }
 
             // z: columns of the inverse at the rows; then (I + D z) y = D x at the columns that the rows see.
-            var changes = matrix.Where(m => m.Value != 0).Select(m => (m.Key.Row, m.Key.Column, m.Value)).ToList();
-            List<int> rows = [.. changes.Select(c => c.Row).Distinct()];
-            var columns = rows.ConvertAll(near.Column);
-            if (!near.IsHealthy && columns.Exists(c => Array.Exists(c, v => Math.Abs(v) > MostOhmsLearnt)))
+            List<int> rows = [];
+            List<double[]> columns = [];
+            foreach (var (row, _, _) in changes)
+            {
+                if (rows.Count == 0 || rows[^1] != row)
+                {
+                    rows.Add(row);
+                    columns.Add(near.Column(row));
+                }
+            }
+
+            if (!near.IsHealthy && columns.Exists(c => Largest(c) > MostOhmsLearnt))
             {
                 // What hangs on a leak alone there takes the digits away here.
                 return null;
@@ -302,15 +309,16 @@ public sealed class FaultPrediction
                 small[i, i] = 1;
             }
 
+            var at = 0;
             foreach (var (row, column, value) in changes)
             {
-                var i = rows.IndexOf(row);
+                at += rows[at] == row ? 0 : 1;
                 for (var j = 0; j < k; j++)
                 {
-                    small[i, j] += value * columns[j][column];
+                    small[at, j] += value * columns[j][column];
                 }
 
-                small[i, k] += value * x[column];
+                small[at, k] += value * x[column];
             }
 
             if (Eliminated(small, k) is not { } y)
@@ -323,16 +331,34 @@ public sealed class FaultPrediction
                 Add(x, columns[i], -y[i]);
             }
 
-            return Array.TrueForAll(x, double.IsFinite) ? x : null;
+            return double.IsFinite(Largest(x)) ? x : null;
         }
 
-        private static void Add(double[] x, double[] column, double times)
+        /// <summary>By row, then column; those of one place added up, and what comes to nothing left out.</summary>
+        private static void Sum(List<(int Row, int Column, double Value)> changes)
         {
-            for (var i = 0; i < x.Length; i++)
+            changes.Sort((a, b) => a.Row != b.Row ? a.Row.CompareTo(b.Row) : a.Column.CompareTo(b.Column));
+            var kept = 0;
+            for (var i = 0; i < changes.Count; )
             {
-                x[i] += times * column[i];
+                var (row, column, sum) = changes[i];
+                for (i++; i < changes.Count && changes[i].Row == row && changes[i].Column == column; i++)
+                {
+                    sum += changes[i].Value;
+                }
+
+                if (sum != 0)
+                {
+                    changes[kept++] = (row, column, sum);
+                }
             }
+
+            changes.RemoveRange(kept, changes.Count - kept);
         }
+
+        private static double Largest(double[] values) => TensorPrimitives.MaxMagnitude(values) is var most ? Math.Abs(most) : 0;
+
+        private static void Add(double[] x, double[] column, double times) => TensorPrimitives.MultiplyAdd(column, times, x, x);
 
         /// <summary>By elimination with the largest pivot; null where there is no single solution.</summary>
         private static double[]? Eliminated(double[,] a, int k)

@@ -67,7 +67,7 @@ public sealed class OperatingPoint
 
     /// <summary>One rest on the way: relays and fuses as they stood, what settled then, and what moved because of it.</summary>
     /// <param name="Factors">Null where it was worked out from another.</param>
-    internal sealed record Stage(Circuit Circuit, IReadOnlyDictionary<string, ElementState> States, double[] X, SparseLu<double>? Factors);
+    internal sealed record Stage(Circuit Circuit, ElementStates States, double[] X, SparseLu<double>? Factors);
 
     public Circuit Circuit => _circuit;
 
@@ -166,25 +166,25 @@ public sealed class OperatingPoint
     internal interface IWarm
     {
         /// <summary>Diodes and regulators as they stood where relays and fuses stood so.</summary>
-        void Guess(Dictionary<string, ElementState> states);
+        void Guess(ElementStates states);
 
         /// <returns>Null where it is too far from all that is known.</returns>
-        double[]? Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states);
+        double[]? Solve(Circuit circuit, ElementStates states);
 
         /// <summary>A solution that had to be found anew; others may be near to it.</summary>
         void Learn(Stage found);
 
         /// <returns>Null where they have to be found anew.</returns>
-        int[]? Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x);
+        int[]? Islands(Circuit circuit, ElementStates states, double[] x);
     }
 
     internal static OperatingPoint Of(Circuit circuit, IReadOnlyDictionary<string, ElementState>? from, IWarm? warm)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         var states = circuit.AtRest();
-        foreach (var (name, state) in from ?? states)
+        if (from is not null)
         {
-            states[name] = state;
+            states.Take(from);
         }
 
         // Near to a solution there is none that was not there.
@@ -193,9 +193,9 @@ public sealed class OperatingPoint
             return Nothing(circuit, states, conflict);
         }
 
-        var seen = new HashSet<string>();
+        List<ElementState[]> seen = [];
         var stages = new List<Stage>();
-        var timers = new Timers();
+        var timers = circuit.HasDelays ? new Timers() : null;
         var turns = 0;
         for (; ; )
         {
@@ -243,9 +243,10 @@ public sealed class OperatingPoint
             }
 
             // What has a delay moves only where what moves sooner has left its reason alone.
-            var moving = timers.Next(circuit, Moving(circuit, settled.X, states, ac), states);
+            var moving = Moving(circuit, settled.X, states, ac);
+            moving = timers?.Next(circuit, moving, states) ?? moving;
             // A fuse is quicker than any delay, and slower than a relay that has none.
-            var blowing = moving.Count > 0 && !timers.AreWaiting ? [] : Blowing(circuit, settled.X, states, ac);
+            var blowing = moving.Count > 0 && timers is not { AreWaiting: true } ? [] : Blowing(circuit, settled.X, states, ac);
             if (blowing.Count > 0)
             {
                 moving = [];
@@ -253,29 +254,35 @@ public sealed class OperatingPoint
 
             if (warm is null)
             {
-                stages.Add(new Stage(circuit, new Dictionary<string, ElementState>(states), settled.X, settled.Factors));
+                stages.Add(new Stage(circuit, states.Copy(), settled.X, settled.Factors));
             }
 
             if (moving.Count > 0)
             {
-                if (!seen.Add(RelayStates(circuit, states)))
+                var relays = states.All[..circuit.Coils];
+                foreach (var before in seen)
                 {
-                    return Nothing(
-                        circuit,
-                        states,
-                        new CircuitProblem(
-                            NoPoint.Chatters,
-                            moving,
-                            $"{string.Join(" and ", moving)} {(moving.Count == 1 ? "chatters" : "chatter")}: "
-                                + "pulling in takes away what pulls in."
-                        )
-                    );
+                    if (relays.SequenceEqual(before))
+                    {
+                        List<string> names = [.. moving.Select(m => circuit.Stateful[m].Name)];
+                        return Nothing(
+                            circuit,
+                            states,
+                            new CircuitProblem(
+                                NoPoint.Chatters,
+                                names,
+                                $"{string.Join(" and ", names)} {(names.Count == 1 ? "chatters" : "chatter")}: "
+                                    + "pulling in takes away what pulls in."
+                            )
+                        );
+                    }
                 }
 
-                timers.Pass();
-                foreach (var name in moving)
+                seen.Add(relays.ToArray());
+                timers?.Pass();
+                foreach (var coil in moving)
                 {
-                    states[name] = states[name] == ElementState.Held ? ElementState.Released : ElementState.Held;
+                    relays[coil] = relays[coil] == ElementState.Held ? ElementState.Released : ElementState.Held;
                 }
 
                 continue;
@@ -286,7 +293,7 @@ public sealed class OperatingPoint
                 // One device at a time: what it was that drew too much goes with it.
                 foreach (var pole in blowing)
                 {
-                    states[pole] = ElementState.Blown;
+                    states.All[pole] = ElementState.Blown;
                 }
 
                 seen.Clear();
@@ -299,7 +306,7 @@ public sealed class OperatingPoint
                 return Nothing(circuit, states, lost);
             }
 
-            return new OperatingPoint(circuit, states, settled.X, ac, island, stages, null, timers.Now);
+            return new OperatingPoint(circuit, states, settled.X, ac, island, stages, null, timers?.Now ?? 0);
         }
     }
 
@@ -309,7 +316,7 @@ public sealed class OperatingPoint
     /// </summary>
     private sealed class Timers
     {
-        private readonly Dictionary<string, double> _due = [];
+        private readonly Dictionary<int, double> _due = [];
         private double _next;
 
         public double Now { get; private set; }
@@ -317,30 +324,30 @@ public sealed class OperatingPoint
         /// <summary>Nothing moves at once: the next has to wait for it.</summary>
         public bool AreWaiting => _next > Now;
 
-        public List<string> Next(Circuit circuit, List<string> wanting, Dictionary<string, ElementState> states)
+        public List<int> Next(Circuit circuit, List<int> wanting, ElementStates states)
         {
             foreach (var gone in _due.Keys.Except(wanting).ToList())
             {
                 _due.Remove(gone);
             }
 
-            foreach (var name in wanting)
+            foreach (var place in wanting)
             {
-                var coil = (RelayCoil)circuit[name];
-                _due.TryAdd(name, Now + (states[name] == ElementState.Held ? coil.DropDelay : coil.PullDelay));
+                var coil = (RelayCoil)circuit.Stateful[place];
+                _due.TryAdd(place, Now + (states.All[place] == ElementState.Held ? coil.DropDelay : coil.PullDelay));
             }
 
             _next = _due.Count > 0 ? _due.Values.Min() : Now;
-            return [.. wanting.Where(name => _due[name] <= _next)];
+            return [.. wanting.Where(place => _due[place] <= _next)];
         }
 
         /// <summary>The next have moved.</summary>
         public void Pass()
         {
             Now = _next;
-            foreach (var name in _due.Where(d => d.Value <= Now).Select(d => d.Key).ToList())
+            foreach (var place in _due.Where(d => d.Value <= Now).Select(d => d.Key).ToList())
             {
-                _due.Remove(name);
+                _due.Remove(place);
             }
         }
     }
@@ -356,23 +363,26 @@ public sealed class OperatingPoint
         [
             .. circuit
                 .Settling.OfType<Converter>()
-                .Select(c => (Was: c, Now: c.At(Rms(circuit, c.A, c.B, x, ac), x[circuit.BranchOf(c.Name)!.Value])))
+                .Select(c => (Was: c, Now: c.At(Rms(Ends(circuit, c), x, ac), x[circuit.BranchOf(c.Name)!.Value])))
                 .Where(c => !IsNear(c.Was.OpenVolts, c.Now.OpenVolts) || !IsNear(c.Was.InSiemens, c.Now.InSiemens))
                 .Select(c => c.Now),
         ];
     }
 
-    /// <summary>Root mean square of what is direct and what alternates.</summary>
-    private static double Rms(Circuit circuit, string a, string b, double[] x, Complex[]? ac) =>
-        double.Hypot(
-            At(circuit, a, x) - At(circuit, b, x),
-            ac is null ? 0 : (At(ac, circuit.IndexOf(a)) - At(ac, circuit.IndexOf(b))).Magnitude
-        );
+    private static Circuit.Ends Ends(Circuit circuit, Converter converter) =>
+        circuit.NodesOf(converter.Name) is var at ? new Circuit.Ends(at[0], at[1], at[2], at[3], -1) : default;
+
+    /// <summary>Root mean square of what is direct and what alternates between the first two nodes.</summary>
+    private static double Rms(Circuit.Ends ends, double[] x, Complex[]? ac)
+    {
+        var direct = Of(x, ends.A) - Of(x, ends.B);
+        return ac is null ? Math.Abs(direct) : double.Hypot(direct, (At(ac, ends.A) - At(ac, ends.B)).Magnitude);
+    }
 
     private sealed record Settled(double[] X, SparseLu<double>? Factors);
 
     /// <summary>Finds the states of diodes and regulators that fit, the relays and fuses as they stand.</summary>
-    private static Settled? Settle(Circuit circuit, Dictionary<string, ElementState> states, IWarm? warm)
+    private static Settled? Settle(Circuit circuit, ElementStates states, IWarm? warm)
     {
         if (circuit.HasAc && !circuit.HasDc)
         {
@@ -380,12 +390,13 @@ public sealed class OperatingPoint
             return new Settled(new double[circuit.Size], null);
         }
 
-        var switching = circuit.Settling;
-        var seen = new HashSet<string>();
+        var first = circuit.FirstSettling;
+        var settling = states.All[first..];
+        List<ElementState[]> seen = [];
         var isCareful = false;
         // All that are wrong turn at once, until that goes round; then one after the other, the first that is wrong
         // (least index first: Murty, "Note on a Bard-type scheme", 1974).
-        for (var turn = 0; turn < 60 + (20 * switching.Count); turn++)
+        for (var turn = 0; turn < 60 + (20 * settling.Length); turn++)
         {
             Settled solved;
             try
@@ -397,7 +408,7 @@ public sealed class OperatingPoint
                 else
                 {
                     solved = Solve(circuit, states);
-                    warm?.Learn(new Stage(circuit, new Dictionary<string, ElementState>(states), solved.X, solved.Factors));
+                    warm?.Learn(new Stage(circuit, states.Copy(), solved.X, solved.Factors));
                 }
             }
             catch (SingularMatrixException)
@@ -406,11 +417,11 @@ public sealed class OperatingPoint
             }
 
             var wrong = false;
-            foreach (var element in switching)
+            for (var i = 0; i < settling.Length; i++)
             {
-                if (Fitting(circuit, element, states[element.Name], solved.X) is { } better)
+                if (Fitting(circuit, first + i, settling[i], solved.X) is { } better)
                 {
-                    states[element.Name] = better;
+                    settling[i] = better;
                     wrong = true;
                     if (isCareful)
                     {
@@ -424,7 +435,15 @@ public sealed class OperatingPoint
                 return solved;
             }
 
-            isCareful = isCareful || !seen.Add(string.Join(',', switching.Select(s => (int)states[s.Name])));
+            if (!isCareful)
+            {
+                foreach (var before in seen)
+                {
+                    isCareful = isCareful || settling.SequenceEqual(before);
+                }
+
+                seen.Add(settling.ToArray());
+            }
         }
 
         return null;
@@ -437,28 +456,28 @@ public sealed class OperatingPoint
         return new Settled(factors.Solve(stamps.RightSide()), factors);
     }
 
-    private static double At(Circuit circuit, string node, ReadOnlySpan<double> x) => circuit.IndexOf(node) is var i and >= 0 ? x[i] : 0;
+    private static double Of(ReadOnlySpan<double> x, int unknown) => unknown < 0 ? 0 : x[unknown];
 
-    /// <summary>The state that an element should rather be in; null where it fits.</summary>
-    internal static ElementState? Fitting(Circuit circuit, CircuitElement element, ElementState state, ReadOnlySpan<double> x)
+    /// <summary>The state that what stands at a place should rather be in; null where it fits.</summary>
+    private static ElementState? Fitting(Circuit circuit, int place, ElementState state, ReadOnlySpan<double> x)
     {
-        switch (element)
+        var ends = circuit.EndsOf[place];
+        switch (circuit.Stateful[place])
         {
             case Diode d:
-                var amps = x[circuit.BranchOf(d.Name)!.Value];
-                var volts = At(circuit, d.Anode, x) - At(circuit, d.Cathode, x);
+                var amps = x[ends.Branch];
                 return state switch
                 {
                     ElementState.On => amps < -Tolerance ? ElementState.Off : null,
                     ElementState.Breakdown => amps > Tolerance ? ElementState.Off : null,
-                    _ => volts > d.ForwardVolts + Tolerance ? ElementState.On
+                    _ => Of(x, ends.A) - Of(x, ends.B) is var volts && volts > d.ForwardVolts + Tolerance ? ElementState.On
                     : volts < -d.ReverseVolts - Tolerance ? ElementState.Breakdown
                     : null,
                 };
             case Regulator r:
-                var given = x[circuit.BranchOf(r.Name)!.Value];
-                var output = At(circuit, r.Out, x) - At(circuit, r.Common, x);
-                var left = At(circuit, r.In, x) - At(circuit, r.Out, x);
+                var given = x[ends.Branch];
+                var output = Of(x, ends.B) - Of(x, ends.C);
+                var left = Of(x, ends.A) - Of(x, ends.B);
                 return state switch
                 {
                     ElementState.Regulating => given < -Tolerance ? ElementState.Off
@@ -475,8 +494,8 @@ public sealed class OperatingPoint
                     _ => output < r.Volts - Tolerance && left > r.DropOut + Tolerance ? ElementState.Regulating : null,
                 };
             case Converter c:
-                var held = At(circuit, c.Plus, x) - At(circuit, c.Minus, x);
-                var feeds = x[circuit.BranchOf(c.Name)!.Value];
+                var held = Of(x, ends.C) - Of(x, ends.D);
+                var feeds = x[ends.Branch];
                 return state switch
                 {
                     ElementState.Regulating => feeds < -Tolerance ? ElementState.Off
@@ -490,19 +509,18 @@ public sealed class OperatingPoint
         }
     }
 
-    private static string RelayStates(Circuit circuit, Dictionary<string, ElementState> states) =>
-        string.Concat(circuit.Coils.Select(c => states[c.Name] == ElementState.Held ? '1' : '0'));
-
-    /// <summary>The relays whose coil volts do not fit how they stand.</summary>
-    internal static List<string> Moving(Circuit circuit, double[] x, IReadOnlyDictionary<string, ElementState> states, Complex[]? ac = null)
+    /// <summary>The places of the relays whose coil volts do not fit how they stand.</summary>
+    private static List<int> Moving(Circuit circuit, double[] x, ElementStates states, Complex[]? ac)
     {
-        List<string> moving = [];
-        foreach (var coil in circuit.Coils)
+        List<int> moving = [];
+        var relays = states.All[..circuit.Coils];
+        for (var i = 0; i < relays.Length; i++)
         {
-            var volts = Rms(circuit, coil.A, coil.B, x, ac);
-            if (states[coil.Name] == ElementState.Held ? volts < coil.DropOut : volts >= coil.PullIn)
+            var coil = (RelayCoil)circuit.Stateful[i];
+            var volts = Rms(circuit.EndsOf[i], x, ac);
+            if (relays[i] == ElementState.Held ? volts < coil.DropOut : volts >= coil.PullIn)
             {
-                moving.Add(coil.Name);
+                moving.Add(i);
             }
         }
 
@@ -510,61 +528,63 @@ public sealed class OperatingPoint
     }
 
     /// <summary>
-    /// The poles that open next: of the fuse or breaker that carries most beyond what it is made for, or of the residual-current device
-    /// that misses most of what went out through it.
+    /// The places of the poles that open next: of the fuse or breaker that carries most beyond what it is made for, or of the
+    /// residual-current device that misses most of what went out through it.
     /// </summary>
-    internal static IReadOnlyList<string> Blowing(
-        Circuit circuit,
-        double[] x,
-        IReadOnlyDictionary<string, ElementState> states,
-        Complex[]? ac = null
-    )
+    private static List<int> Blowing(Circuit circuit, double[] x, ElementStates states, Complex[]? ac)
     {
-        (double Direct, Complex Alternating) Amps(Fuse fuse)
+        var (most, which) = (1.0, -1);
+        Dictionary<string, (double Direct, Complex Alternating, double Trips)>? missing = null;
+        for (var i = circuit.Coils; i < circuit.FirstSettling; i++)
         {
-            var at = circuit.BranchOf(fuse.Name)!.Value;
-            return (x[at], ac is null ? Complex.Zero : ac[at]);
-        }
-
-        var (most, which) = (1.0, (Fuse?)null);
-        Dictionary<string, (double Direct, Complex Alternating)>? missing = null;
-        foreach (var fuse in circuit.Fuses)
-        {
-            if (states[fuse.Name] != ElementState.Intact)
+            if (states.All[i] != ElementState.Intact)
             {
                 continue;
             }
 
-            var amps = Amps(fuse);
-            var share = double.Hypot(amps.Direct, amps.Alternating.Magnitude) / fuse.Amps;
+            var fuse = (Fuse)circuit.Stateful[i];
+            var branch = circuit.EndsOf[i].Branch;
+            var (direct, alternating) = (x[branch], ac?[branch] ?? Complex.Zero);
+            var share = double.Hypot(direct, alternating.Magnitude) / fuse.Amps;
+            (most, which) = share > most ? (share, i) : (most, which);
             if (fuse is { Device: { } device, Residual: { } residual })
             {
                 missing ??= [];
                 var sum = missing.GetValueOrDefault(device);
-                missing[device] = sum = (sum.Direct + amps.Direct, sum.Alternating + amps.Alternating);
-                // Complete with its last pole; before that it is no sum yet.
-                share =
-                    circuit.Fuses.Last(f => f.Device == device) == fuse
-                        ? Math.Max(share, double.Hypot(sum.Direct, sum.Alternating.Magnitude) / residual)
-                        : share;
-            }
-
-            if (share > most)
-            {
-                (most, which) = (share, fuse);
+                missing[device] = (sum.Direct + direct, sum.Alternating + alternating, residual);
             }
         }
 
-        return which is null ? []
-            : which.Device is { } all ? [.. circuit.Fuses.Where(f => f.Device == all).Select(f => f.Name)]
-            : [which.Name];
+        var opens = which < 0 ? null : ((Fuse)circuit.Stateful[which]).Device;
+        foreach (var (device, sum) in missing ?? [])
+        {
+            var share = double.Hypot(sum.Direct, sum.Alternating.Magnitude) / sum.Trips;
+            (most, opens, which) = share > most ? (share, device, -1) : (most, opens, which);
+        }
+
+        return opens is null
+            ? which < 0
+                ? []
+                : [which]
+            :
+            [
+                .. Enumerable
+                    .Range(circuit.Coils, circuit.FirstSettling - circuit.Coils)
+                    .Where(i => ((Fuse)circuit.Stateful[i]).Device == opens),
+            ];
     }
 
     /// <summary>Which nodes hang together by what conducts; 0 with the reference.</summary>
-    internal static int[] Islands(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double[] x)
+    internal static int[] Islands(Circuit circuit, ElementStates states, double[] x)
     {
         var n = circuit.Nodes.Count;
-        var parent = Enumerable.Range(0, n + 1).ToArray();
+        // The reference stands at 0, a node at its unknown and one.
+        var parent = new int[n + 1];
+        for (var i = 0; i <= n; i++)
+        {
+            parent[i] = i;
+        }
+
         int Root(int i)
         {
             while (parent[i] != i)
@@ -575,46 +595,91 @@ public sealed class OperatingPoint
             return i;
         }
 
-        // The reference stands at 0, a node at its index and one.
-        foreach (var (a, b) in circuit.Elements.SelectMany(e => Joins(circuit, e, states, x)))
+        var elements = circuit.Elements;
+        for (var place = 0; place < elements.Count; place++)
         {
-            parent[Root(circuit.IndexOf(a) + 1)] = Root(circuit.IndexOf(b) + 1);
+            var (first, second) = Joins(circuit, elements[place], circuit.NodesAt(place), states, x);
+            if (first is var (a, b))
+            {
+                parent[Root(a + 1)] = Root(b + 1);
+            }
+
+            if (second is var (c, d))
+            {
+                parent[Root(c + 1)] = Root(d + 1);
+            }
         }
 
         var reference = Root(0);
-        return [.. Enumerable.Range(1, n).Select(i => Root(i) == reference ? 0 : Root(i) + 1)];
+        var island = new int[n];
+        for (var i = 0; i < n; i++)
+        {
+            island[i] = Root(i + 1) is var root && root == reference ? 0 : root + 1;
+        }
+
+        return island;
     }
 
     /// <summary>A diode or a regulator carries more than the leak.</summary>
-    internal static bool Carries(Circuit circuit, string element, ReadOnlySpan<double> x) =>
+    private static bool Carries(Circuit circuit, string element, ReadOnlySpan<double> x) =>
         Math.Abs(x[circuit.BranchOf(element)!.Value]) >= Tolerance;
 
-    internal static IEnumerable<(string A, string B)> Joins(
+    /// <summary>The same of each that settles, in their order.</summary>
+    internal static bool[] Carrying(Circuit circuit, double[] x) =>
+        Array.ConvertAll(circuit.EndsOf[circuit.FirstSettling..], e => Math.Abs(x[e.Branch]) >= Tolerance);
+
+    /// <summary>Whether each that settles carries as it did.</summary>
+    internal static bool AreCarrying(Circuit circuit, double[] x, bool[] before)
+    {
+        var ends = circuit.EndsOf.AsSpan(circuit.FirstSettling);
+        for (var i = 0; i < ends.Length; i++)
+        {
+            if (before[i] != Math.Abs(x[ends[i].Branch]) >= Tolerance)
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /// <summary>The unknowns of the nodes that an element joins as it stands: none, two, or twice two.</summary>
+    private static ((int A, int B)? First, (int A, int B)? Second) Joins(
         Circuit circuit,
         CircuitElement element,
-        IReadOnlyDictionary<string, ElementState> states,
+        int[] at,
+        ElementStates states,
         double[] x
-    ) =>
-        element switch
+    )
+    {
+        ((int, int)?, (int, int)?) If(bool joins) => (joins ? (at[0], at[1]) : null, null);
+        return element switch
         {
-            Resistance r => double.IsPositiveInfinity(r.Ohms) ? [] : [(r.A, r.B)],
-            VoltageSource v => double.IsPositiveInfinity(v.Ohms) ? [] : [(v.Plus, v.Minus)],
-            RelayCoil c => double.IsPositiveInfinity(c.Ohms) ? [] : [(c.A, c.B)],
-            Inductance l => double.IsPositiveInfinity(l.Ohms) ? [] : [(l.A, l.B)],
-            Switch s => s.IsClosed ? [(s.A, s.B)] : [],
-            Fuse f => states[f.Name] == ElementState.Intact ? [(f.A, f.B)] : [],
-            RelayContact c => Circuit.IsClosed(c, states) ? [(c.A, c.B)] : [],
+            Resistance r => If(!double.IsPositiveInfinity(r.Ohms)),
+            VoltageSource v => If(!double.IsPositiveInfinity(v.Ohms)),
+            RelayCoil c => If(!double.IsPositiveInfinity(c.Ohms)),
+            Inductance l => If(!double.IsPositiveInfinity(l.Ohms)),
+            Switch s => If(s.IsClosed),
+            Fuse f => If(states[f.Name] == ElementState.Intact),
+            RelayContact c => If(Circuit.IsClosed(c, states)),
             // Behind a diode that carries nothing but the leak, a node is as good as open.
-            Diode d => states[d.Name] == ElementState.Off || !Carries(circuit, d.Name, x) ? [] : [(d.Anode, d.Cathode)],
+            Diode d => If(states[d.Name] != ElementState.Off && Carries(circuit, d.Name, x)),
             // The same with nothing at its output: then nobody knows whether it is fed.
-            Regulator r => Carries(circuit, r.Name, x) ? [(r.In, r.Out), (r.Out, r.Common)] : [],
+            Regulator r when Carries(circuit, r.Name, x) => ((at[0], at[1]), (at[1], at[2])),
             // What takes anything in gives something out, and the other way about.
-            Converter c => Carries(circuit, c.Name, x) ? [(c.Plus, c.Minus), (c.A, c.B)]
-            : c.OpenVolts > 0 ? [(c.Plus, c.Minus)]
-            : [],
-            Transformer t => double.IsPositiveInfinity(t.SecondaryOhms) ? [(t.P1, t.P2)] : [(t.P1, t.P2), (t.S1, t.S2)],
-            _ => [],
+            Converter c when Carries(circuit, c.Name, x) => ((at[2], at[3]), (at[0], at[1])),
+            Converter { OpenVolts: > 0 } => ((at[2], at[3]), null),
+            Transformer t => ((at[0], at[1]), double.IsPositiveInfinity(t.SecondaryOhms) ? null : (at[2], at[3])),
+            _ => (null, null),
         };
+    }
+
+    /// <summary>Whether an element joins the same nodes in both.</summary>
+    internal static bool JoinsAlike(string element, Circuit circuit, ElementStates states, double[] x, Stage stage)
+    {
+        var at = circuit.NodesOf(element);
+        return Joins(circuit, circuit[element], at, states, x) == Joins(stage.Circuit, stage.Circuit[element], at, stage.States, stage.X);
+    }
 
     /// <summary>Sources without anything in series that close a ring: they hold different volts, or one of them is one too many.</summary>
     private static CircuitProblem? Conflict(Circuit circuit)
@@ -680,8 +745,7 @@ public sealed class OperatingPoint
         List<string> lost =
         [
             .. circuit.CurrentSources.Where(i => i.Amps != 0 && IslandOf(i.From) != IslandOf(i.To)).Select(i => i.Name),
-            .. circuit
-                .Settling.OfType<Regulator>()
+            .. (circuit.HasRegulators ? circuit.Settling.OfType<Regulator>() : [])
                 .Where(r =>
                     x[circuit.BranchOf(r.Name)!.Value] is var amps && Math.Abs(amps) > Tolerance && IslandOf(r.In) != IslandOf(r.Out)
                 )

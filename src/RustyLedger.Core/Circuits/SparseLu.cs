@@ -20,20 +20,59 @@ public static class SparseLu
         where T : struct, INumberBase<T>
     {
         ArgumentNullException.ThrowIfNull(entries);
-        var columns = new Dictionary<int, T>[n];
-        for (var i = 0; i < n; i++)
+        var all = entries as List<(int Row, int Column, T Value)> ?? [.. entries];
+        var (starts, rows, values) = Columns(n, all);
+        var factors = new SparseLu<T>(n, columnOrder ?? OrderOf(n, all.Select(e => (e.Row, e.Column))));
+        factors.Factor(starts, rows, values);
+        return factors;
+    }
+
+    /// <summary>Column by column, those of one place added up: where each column begins, its rows and its values.</summary>
+    private static (int[] Starts, int[] Rows, T[] Values) Columns<T>(int n, List<(int Row, int Column, T Value)> entries)
+        where T : struct, INumberBase<T>
+    {
+        var next = new int[n + 1];
+        foreach (var (_, column, _) in entries)
         {
-            columns[i] = [];
+            next[column + 1]++;
         }
 
+        for (var column = 0; column < n; column++)
+        {
+            next[column + 1] += next[column];
+        }
+
+        var (rows, values) = (new int[entries.Count], new T[entries.Count]);
         foreach (var (row, column, value) in entries)
         {
-            columns[column][row] = columns[column].TryGetValue(row, out var known) ? known + value : value;
+            var at = next[column]++;
+            (rows[at], values[at]) = (row, value);
         }
 
-        var factors = new SparseLu<T>(n, columnOrder ?? OrderOf(n, columns.SelectMany((c, j) => c.Keys.Select(i => (i, j)))));
-        factors.Factor(columns);
-        return factors;
+        // By now each stands where its column ends.
+        var (starts, placeOf, kept, from) = (new int[n + 1], new int[n], 0, 0);
+        Array.Fill(placeOf, -1);
+        for (var column = 0; column < n; column++)
+        {
+            for (; from < next[column]; from++)
+            {
+                ref var place = ref placeOf[rows[from]];
+                if (place >= starts[column])
+                {
+                    values[place] += values[from];
+                }
+                else
+                {
+                    place = kept;
+                    (rows[kept], values[kept]) = (rows[from], values[from]);
+                    kept++;
+                }
+            }
+
+            starts[column + 1] = kept;
+        }
+
+        return (starts, rows, values);
     }
 
     /// <summary>The columns in the order of least degree: each is eliminated when it has the fewest neighbours left.</summary>
@@ -108,6 +147,7 @@ public sealed class SparseLu<T>
     private readonly int _n;
     private readonly int[] _columnOrder;
     private readonly int[] _pivotOfRow;
+    private readonly int[] _rowOfPivot;
     private readonly Columns _lower;
     private readonly Columns _upper;
     private readonly T[] _diagonal;
@@ -156,6 +196,7 @@ public sealed class SparseLu<T>
         (_n, _columnOrder) = (n, columnOrder);
         _pivotOfRow = new int[n];
         Array.Fill(_pivotOfRow, -1);
+        _rowOfPivot = new int[n];
         (_lower, _upper) = (new Columns(n), new Columns(n));
         _diagonal = new T[n];
     }
@@ -163,7 +204,7 @@ public sealed class SparseLu<T>
     /// <summary>How many entries the factors have.</summary>
     public int Entries => _n + _lower.Count + _upper.Count;
 
-    internal void Factor(Dictionary<int, T>[] columns)
+    internal void Factor(ReadOnlySpan<int> starts, ReadOnlySpan<int> rows, ReadOnlySpan<T> values)
     {
         var x = new T[_n];
         var isIn = new bool[_n];
@@ -171,16 +212,16 @@ public sealed class SparseLu<T>
         var path = new Stack<(int Row, int At)>();
         for (var k = 0; k < _n; k++)
         {
-            var column = columns[_columnOrder[k]];
+            var (from, to) = (starts[_columnOrder[k]], starts[_columnOrder[k] + 1]);
             reach.Clear();
-            foreach (var row in column.Keys)
+            for (var i = from; i < to; i++)
             {
-                Reach(row, isIn, reach, path);
+                Reach(rows[i], isIn, reach, path);
             }
 
-            foreach (var (row, value) in column)
+            for (var i = from; i < to; i++)
             {
-                x[row] = value;
+                x[rows[i]] = values[i];
             }
 
             // The reach lies in the order in which it was left: from the last on, what depends comes after what it depends on.
@@ -234,6 +275,7 @@ public sealed class SparseLu<T>
 
             _lower.End(k);
             _pivotOfRow[best] = k;
+            _rowOfPivot[k] = best;
             _diagonal[k] = by;
         }
 
@@ -288,15 +330,9 @@ public sealed class SparseLu<T>
     {
         var rest = right.ToArray();
         var y = new T[_n];
-        var rowOfPivot = new int[_n];
-        for (var row = 0; row < _n; row++)
-        {
-            rowOfPivot[_pivotOfRow[row]] = row;
-        }
-
         for (var k = 0; k < _n; k++)
         {
-            var value = y[k] = rest[rowOfPivot[k]];
+            var value = y[k] = rest[_rowOfPivot[k]];
             if (value != T.Zero)
             {
                 Subtract(rest, _lower, k, value);

@@ -38,13 +38,8 @@ internal sealed class Stamps<T>
         return stamps;
     }
 
-    /// <summary>One element alone.</summary>
-    public static Stamps<T> Of(Circuit circuit, CircuitElement element, IReadOnlyDictionary<string, ElementState> states)
-    {
-        var stamps = new Stamps<T>(circuit, 0);
-        stamps.Add(element, states);
-        return stamps;
-    }
+    /// <summary>None yet: elements are put in one by one.</summary>
+    public static Stamps<T> None(Circuit circuit) => new(circuit, 0);
 
     public T[] RightSide()
     {
@@ -105,9 +100,10 @@ internal sealed class Stamps<T>
         Right.Add((branch, Real(amps)));
     }
 
-    private void Conductor(CircuitElement element, string a, string b, double ohms, bool isOpen)
+    private void Conductor(CircuitElement element, double ohms, bool isOpen)
     {
-        var (at, to) = (_circuit.IndexOf(a), _circuit.IndexOf(b));
+        var nodes = _circuit.NodesOf(element.Name);
+        var (at, to) = (nodes[0], nodes[1]);
         if (_circuit.BranchOf(element.Name) is not { } branch)
         {
             Conducts(at, to, isOpen || double.IsPositiveInfinity(ohms) ? T.Zero : Real(1 / Math.Max(ohms, Circuit.LeastOhms)));
@@ -125,26 +121,27 @@ internal sealed class Stamps<T>
         }
     }
 
-    private void Add(CircuitElement element, IReadOnlyDictionary<string, ElementState> states)
+    /// <summary>What an element has to say.</summary>
+    public void Add(CircuitElement element, IReadOnlyDictionary<string, ElementState> states)
     {
-        var at = element.Nodes.Select(_circuit.IndexOf).ToList();
+        var at = _circuit.NodesOf(element.Name);
         var branch = _circuit.BranchOf(element.Name) ?? -1;
         switch (element)
         {
             case Resistance r:
-                Conductor(r, r.A, r.B, r.Ohms, false);
+                Conductor(r, r.Ohms, false);
                 break;
             case Switch s:
-                Conductor(s, s.A, s.B, s.Ohms, !s.IsClosed);
+                Conductor(s, s.Ohms, !s.IsClosed);
                 break;
             case Fuse f:
-                Conductor(f, f.A, f.B, f.Ohms, states[f.Name] == ElementState.Blown);
+                Conductor(f, f.Ohms, states[f.Name] == ElementState.Blown);
                 break;
             case RelayContact c:
-                Conductor(c, c.A, c.B, c.Ohms, !Circuit.IsClosed(c, states));
+                Conductor(c, c.Ohms, !Circuit.IsClosed(c, states));
                 break;
             case RelayCoil c:
-                Conductor(c, c.A, c.B, c.Ohms, false);
+                Conductor(c, c.Ohms, false);
                 break;
             case VoltageSource v:
                 Flows(at[0], at[1], branch);
