@@ -202,6 +202,22 @@ public sealed partial class CircuitReader
         return blown;
     }
 
+    /// <summary>
+    /// Whether a fuse that was put in whole, or a breaker that was closed, holds where the machine is switched straight to a state; null
+    /// where it has no rest there.
+    /// </summary>
+    /// <param name="unplugged">As printed, the connectors that are pulled, with <c>and</c> between; empty for none.</param>
+    /// <param name="fault">There before the machine was switched on; null for a healthy one.</param>
+    public bool? Holds(CircuitPart protection, OperatingState state, string unplugged, MachineFault? fault)
+    {
+        ArgumentNullException.ThrowIfNull(protection);
+        var standing = Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, unplugged));
+        var point = fault is null ? standing.Healthy : standing.Alone(fault);
+        return point.Problem is not null
+            ? null
+            : protection.Elements.All(e => point.States.GetValueOrDefault(e, ElementState.Intact) != ElementState.Blown);
+    }
+
     /// <summary>The rest of the healthy machine in a state.</summary>
     public OperatingPoint PointIn(OperatingState state) => Rest(state).Healthy;
 
@@ -564,14 +580,19 @@ public sealed partial class CircuitReader
             ),
         ];
 
-    /// <summary>With every contact of a connector open.</summary>
+    /// <summary>Between connectors that are pulled at once.</summary>
+    internal const string And = " and ";
+
+    /// <summary>With every contact of a connector, or of several, open.</summary>
     private static Circuit Pulled(Circuit circuit, string connector) =>
         connector.Length == 0
             ? circuit
             : circuit.With([
                 .. circuit
                     .Elements.OfType<Resistance>()
-                    .Where(r => r.Name.StartsWith(MachineCircuit.ContactAt($"{connector}·"), StringComparison.Ordinal))
+                    .Where(r =>
+                        connector.Split(And).Any(c => r.Name.StartsWith(MachineCircuit.ContactAt($"{c}·"), StringComparison.Ordinal))
+                    )
                     .Select(r => (CircuitElement)(r with { Ohms = double.PositiveInfinity })),
             ]);
 }

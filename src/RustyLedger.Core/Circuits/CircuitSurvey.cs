@@ -163,6 +163,15 @@ public sealed class CircuitSurvey
             : Math.Max(Math.Abs(point.Amps(element)), point.AlternatingAmps(element).Magnitude);
     }
 
+    /// <inheritdoc cref="CircuitReader.Holds"/>
+    public bool? Holds(CircuitPart protection, OperatingState state, string unplugged, MachineFault? fault)
+    {
+        lock (_gate)
+        {
+            return _reader.Holds(protection, state, unplugged, fault);
+        }
+    }
+
     /// <inheritdoc cref="CircuitReader.Between"/>
     public MeterShows Between(ReadingPlace place, MachineFault? fault, double inputOhms)
     {

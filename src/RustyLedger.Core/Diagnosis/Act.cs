@@ -18,6 +18,9 @@ public enum ActKind
     Fit,
     Wait,
     Leave,
+
+    /// <summary>A whole fuse put in or a breaker closed, and the machine switched on: it holds, or it opens.</summary>
+    Close,
 }
 
 /// <summary>One thing that can be done on a machine, with what it needs and where it aims.</summary>
@@ -37,6 +40,9 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
 
     /// <summary>How far numbers may spread there at all, such as twice the supply; above 0.</summary>
     public double Span { get; init; } = 1;
+
+    /// <summary>As printed, the connectors that are pulled meanwhile, with <c>and</c> between; empty where none is.</summary>
+    public string Pulled { get; init; } = "";
 
     /// <summary>Read without a current: it tells what is dead, and nothing of a weak contact.</summary>
     public bool NoLoad { get; init; }

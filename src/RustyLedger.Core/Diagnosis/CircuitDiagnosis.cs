@@ -239,7 +239,19 @@ internal sealed class CircuitDiagnosis
     public bool Knows(Hypothesis cause) => cause.Both.Count > 0 ? cause.Both.All(Knows) : _blends.ContainsKey(cause.Id);
 
     /// <summary>Whether the circuit says what an act shows.</summary>
-    public bool Says(Act act) => PlaceOf(act) is not null || PartOf(act) is not null;
+    public bool Says(Act act) => PlaceOf(act) is not null || PartOf(act) is not null || act.Kind == ActKind.Close;
+
+    public IReadOnlyList<string> Protections =>
+        [.. _parts.Values.Where(p => p.Law.Kind is LawKind.Fuse or LawKind.ResidualBreaker).Select(p => p.Name)];
+
+    /// <summary>A fuse or breaker by its name, or by the end of it where there is one of that end; null where there is none.</summary>
+    public CircuitPart? ProtectionCalled(string name)
+    {
+        var key = PartWords.Key(name);
+        var all = _parts.Values.Where(p => p.Law.Kind is LawKind.Fuse or LawKind.ResidualBreaker).ToList();
+        var alike = all.FindAll(p => p.Name.EndsWith($"-{name.Trim()}", StringComparison.OrdinalIgnoreCase));
+        return all.Find(p => PartWords.Key(p.Name) == key) ?? (alike.Count == 1 ? alike[0] : null);
+    }
 
     public Prediction Healthy(Act act) => Known(act, null);
 
@@ -307,6 +319,11 @@ internal sealed class CircuitDiagnosis
             return Works(part, state, fault);
         }
 
+        if (act.Kind == ActKind.Close)
+        {
+            return Holds(act, fault);
+        }
+
         if (PlaceOf(act) is not { } place)
         {
             return Prediction.Anything;
@@ -324,6 +341,29 @@ internal sealed class CircuitDiagnosis
             ShownKind.Floats => new Prediction(PredictionKind.Floats, 0),
             _ => Prediction.Anything,
         };
+    }
+
+    /// <summary>Whether a fuse or breaker holds: in the state that is meant, or in all in which the machine is used.</summary>
+    private Prediction Holds(Act act, MachineFault? fault)
+    {
+        if (_parts.GetValueOrDefault(act.Aims[0]) is not { } part)
+        {
+            return Prediction.Anything;
+        }
+
+        if (fault?.Part == part.Name)
+        {
+            // A fuse at fault itself is not the one that was put in; a breaker that does not stay on is the same still.
+            return Prediction.Share(part.Law.Trips && fault.Kind is FaultKind.Open or FaultKind.StuckOff ? 0 : 1);
+        }
+
+        var holds = _machine
+            .Machine.Model.States.Where(s => act.State.Length == 0 ? s.Energised : s.Code == act.State)
+            .Select(s => _survey.Holds(part, s, act.Pulled, fault))
+            .ToList();
+        return holds.Contains(false) ? Prediction.Share(0)
+            : holds.Contains(null) || holds.Count == 0 ? Prediction.Anything
+            : Prediction.Share(1);
     }
 
     /// <summary>How well a load does what it should, by its current; one that takes far too much does not.</summary>

@@ -101,7 +101,7 @@ internal sealed class FunctionDiagnosis
 
     public Prediction Predict(Hypothesis cause, int size, Act act)
     {
-        if (act.Kind == ActKind.Read)
+        if (act.Kind is ActKind.Read or ActKind.Close)
         {
             return new Prediction(PredictionKind.Mixed, MovesReading);
         }

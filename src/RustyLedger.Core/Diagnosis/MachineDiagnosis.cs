@@ -311,6 +311,40 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             SetUp = new SetUp(true, "", "", "", MeterMode.Ohms),
         };
 
+    /// <summary>
+    /// A fuse put in whole or a breaker closed, and the machine switched on; null where the circuit knows none of that name.
+    /// </summary>
+    /// <param name="state">Code; empty for all that is done with it.</param>
+    /// <param name="pulled">Connectors as printed.</param>
+    public Act? Close(string name, string state, IReadOnlyList<string> pulled)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        ArgumentNullException.ThrowIfNull(pulled);
+        if (_circuit?.ProtectionCalled(name) is not { } part)
+        {
+            return null;
+        }
+
+        var without = string.Join(CircuitReader.And, pulled.Order(StringComparer.Ordinal));
+        return new Act(
+            $"close {part.Name} {state} {without}".Trim(),
+            ActKind.Close,
+            without.Length > 0 ? $"{part.Name} with {without} pulled" : part.Name,
+            state,
+            [part.Name, MachineCircuit.Behind(part.Name)]
+        )
+        {
+            Pulled = without,
+            SetUp = new SetUp(false, state, "", "", MeterMode.Lamp),
+        };
+    }
+
+    /// <summary>Whether what opens where too much flows can be closed again.</summary>
+    internal bool Trips(Act close) => _circuit?.ProtectionCalled(close.Aims[0])?.Law.Trips == true;
+
+    /// <summary>Names of the fuses and breakers that the circuit knows.</summary>
+    public IReadOnlyList<string> Protections => _circuit?.Protections ?? [];
+
     /// <summary>A part that is suspected, by its name as people write it; null where there is none.</summary>
     public string? PartCalled(string name)
     {

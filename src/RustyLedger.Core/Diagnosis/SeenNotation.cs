@@ -91,9 +91,9 @@ public static partial class SeenNotation
     {
         ArgumentNullException.ThrowIfNull(text);
         ArgumentNullException.ThrowIfNull(model);
-        if (Fitted(text, model) is { } fitted)
+        if ((Fitted(text, model) ?? Closed(text, model)) is { } whole)
         {
-            return [fitted];
+            return [whole];
         }
 
         var doubted = text.TrimEnd().EndsWith('?');
@@ -178,6 +178,59 @@ public static partial class SeenNotation
             );
     }
 
+    /// <summary>
+    /// A fuse that blew again or a breaker that tripped, or that held: <c>F1 blows, running</c>, <c>CB1 holds with Z3-J3 pulled</c>.
+    /// Whether at once or after a while is not weighed.
+    /// </summary>
+    private static SeenWords? Closed(string text, MachineDiagnosis model)
+    {
+        if (ClosedLine().Match(text) is not { Success: true } line)
+        {
+            return null;
+        }
+
+        var rest = line.Groups["rest"].Value;
+        List<string> pulled = [];
+        if (PulledWords().Match(rest) is { Success: true } without)
+        {
+            foreach (var named in without.Groups["plugs"].Value.Split(" and ", StringSplitOptions.TrimEntries))
+            {
+                var key = PartWords.Key(named);
+                if (model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key) is not { } plug)
+                {
+                    return null;
+                }
+
+                pulled.Add(plug.PrintedElement);
+            }
+
+            rest = rest.Remove(without.Index, without.Length);
+        }
+
+        var words = Words(rest);
+        var state = model.Machine.Model.States.FirstOrDefault(s =>
+            Words(s.Name) is var name && Enumerable.Range(0, words.Count).Any(i => words.Skip(i).Take(name.Count).SequenceEqual(name))
+        );
+        if (model.Close(line.Groups["part"].Value, state?.Code ?? "", pulled) is not { } act)
+        {
+            return null;
+        }
+
+        var holds = line.Groups["how"].Value.ToUpperInvariant() is "HOLDS" or "HELD" or "STAYS IN" or "STAYS ON";
+        var outcome =
+            OutcomeOf(words) is (OutcomeKind.Sometimes, _, _) ? OutcomeKind.Sometimes
+            : holds ? OutcomeKind.Works
+            : OutcomeKind.No;
+        var how = model.Trips(act) ? "trips" : "blows";
+        return new SeenWords(
+            act,
+            new ActOutcome(outcome),
+            Showing.Unknown,
+            text.TrimEnd().EndsWith('?'),
+            $"{model.WordsOf(act)}: {(outcome == OutcomeKind.Works ? "holds" : outcome == OutcomeKind.Sometimes ? $"{how} at times" : how)}"
+        );
+    }
+
     /// <summary>How it was, in a word.</summary>
     public static string WordsOf(OutcomeKind outcome, Act act)
     {
@@ -227,6 +280,16 @@ public static partial class SeenNotation
 
     [GeneratedRegex(@"^\s*(?:replaced|fitted|exchanged|put right)\s+(?<parts>.+?)\s*[:,]\s*(?<how>[^:,]+)$", RegexOptions.IgnoreCase)]
     private static partial Regex FittedLine();
+
+    [GeneratedRegex(
+        @"^\s*(?:(?:a|the|new|whole)\s+)*(?<part>[\p{L}\p{N}][\p{L}\p{N}·.\- ]{0,60}?)\s+"
+            + @"(?<how>blows|blew|trips|tripped|holds|held|stays (?:in|on))\b(?<rest>.*)$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex ClosedLine();
+
+    [GeneratedRegex(@"\bwith\s+(?<plugs>.+?)\s+(?:pulled|unplugged)\b", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    private static partial Regex PulledWords();
 
     [GeneratedRegex(@"[;.,]|\bbut\b|\bwhile\b|\balthough\b", RegexOptions.IgnoreCase)]
     private static partial Regex Clauses();

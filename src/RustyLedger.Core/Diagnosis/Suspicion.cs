@@ -264,7 +264,7 @@ public static class Suspicion
                 && (
                     f.Item.Act.Aims.Any(parts.Contains)
                     || (
-                        f.Item.Act.Kind == ActKind.Read
+                        f.Item.Act.Kind is ActKind.Read or ActKind.Close
                         && AreApart(
                             posterior.Model.Predict(likeliest.Cause, likeliest.Size, f.Item.Act),
                             posterior.Model.Healthy(f.Item.Act),
@@ -282,7 +282,10 @@ public static class Suspicion
 
         // What was measured convicts it, not its odds, and the acts aimed at it speak for it themselves. Each against the rivals as they
         // stood by what was seen to work and not: readings that say the same would else make one another look idle.
-        var measured = posterior.Findings.Index().Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit).Select(f => f.Index);
+        var measured = posterior
+            .Findings.Index()
+            .Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit or ActKind.Close)
+            .Select(f => f.Index);
         var (all, _) = TimesLikelier(first, posterior, measured.Concat(aimed).ToHashSet());
         // Rivals that other readings rule out do not make the aimed ones idle.
         var (times, rival) = TimesLikelier(first, posterior, aimed, RuledOut(first, posterior, aimed, rule.Times));

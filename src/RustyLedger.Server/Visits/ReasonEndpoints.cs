@@ -282,6 +282,7 @@ internal static class ReasonEndpoints
                         .Acts.Where(a => a.Kind is ActKind.Try or ActKind.Look)
                         .Select(a => a.Words)
                         .Concat(model.Machine.Model.Positions.Select(p => p.Name))
+                        .Concat(model.Protections.SelectMany(p => new[] { $"{p} blows", $"{p} holds" }))
                         .Distinct(),
                 ],
                 Ending,

@@ -129,6 +129,41 @@ public sealed class MachineDiagnosisTests
         Assert.Contains("likelier than under all others together", leader.Because, StringComparison.Ordinal);
     }
 
+    private static SeenWords Seen(MachineDiagnosis model, string text) => Assert.Single(SeenNotation.Read(text, model));
+
+    private static Finding Found(MachineDiagnosis model, string text) =>
+        Seen(model, text) is var seen ? new Finding(text, seen.Act, seen.Outcome, 0, seen.Showing, seen.Words, seen.IsDoubted) : null!;
+
+    [Fact]
+    public void A_fuse_that_blows_again_speaks_for_what_draws_too_much_and_against_the_fuse()
+    {
+        var model = Of(WithCircuit());
+        double Share(string words, params string[] said) =>
+            Posterior
+                .Of(model, [.. said.Select(s => Found(model, s))])
+                .All.Where(w => w.Words.Contains(words, StringComparison.Ordinal))
+                .Sum(w => w.Share);
+        const string Blows = "new Z1-F1 blew again at once, running";
+        Assert.Equal("Z1-F1, running: blows", Seen(model, Blows).Words);
+        Assert.True(Share("load 1 shorted", Blows) > 6 * Share("load 1 shorted"));
+        Assert.True(Share("Z1-F1 blown", Blows) < Share("Z1-F1 blown") / 5);
+        // It holds: whatever would blow it is out, and it may have been nothing but itself.
+        const string Holds = "Z1-F1 holds, running";
+        Assert.True(Share("load 1 shorted", Holds) < Share("load 1 shorted") / 5);
+        Assert.True(Share("Z1-F1 blown", Holds) > Share("Z1-F1 blown"));
+        // With the second board's plug pulled it holds: it is there.
+        const string Without = "Z1-F1 holds with Z2-J1 pulled, running";
+        Assert.Equal("Z1-F1 with Z2-J1 pulled, running: holds", Seen(model, Without).Words);
+        Assert.True(Share("load 1 shorted", Blows, Without) < Share("load 1 shorted", Blows) / 5);
+        Assert.True(Share("load 2 shorted", Blows, Without) > Share("load 2 shorted", Blows));
+    }
+
+    [Theory]
+    [InlineData("Z9-F1 blows, running")]
+    [InlineData("Z2-F1 holds with Z9-J9 pulled, running")]
+    public void What_is_no_fuse_or_no_plug_of_the_machine_is_not_taken_for_one(string text) =>
+        Assert.DoesNotContain(SeenNotation.Read(text, Of(WithCircuit())), s => s.Act.Kind == ActKind.Close);
+
     [Fact]
     public void Two_faults_at_once_are_found_as_two()
     {

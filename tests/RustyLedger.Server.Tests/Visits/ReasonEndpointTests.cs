@@ -84,6 +84,37 @@ public sealed class ReasonEndpointTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_fuse_that_blows_again_and_holds_with_a_plug_pulled_leads_to_what_hangs_on_it()
+    {
+        const string visit = "again";
+        var (began, _) = await _ledger.Post(
+            "/api/visits",
+            new
+            {
+                id = visit,
+                roundId = "again-r",
+                machineId = "ly-04",
+                complaint = "Zone 3 stands, zones 1, 2 and 4 run",
+                personId = "edda",
+            }
+        );
+        Assert.Equal(200, began);
+        await Say(visit, "o-blows", "Z3-F1 blows, belt running");
+        var blows = await Reason(visit);
+        Assert.Equal(
+            "Z3-F1, belt running: blows",
+            (string)blows["known"]!.AsArray().Single(k => (string)k!["recordId"]! == "o-blows")!["words"]!
+        );
+        Assert.True(Share(blows, "M3") + Share(blows, "something behind Z3-F1") > 0.5);
+        Assert.True(Share(blows, "Z3-F1") < 0.05);
+        await Say(visit, "o-holds", "Z3-F1 holds with Z3-J3 pulled, belt running");
+        var holds = await Reason(visit);
+        Assert.Contains("M3", holds["suspects"]![0]!["parts"]!.AsArray().Select(p => (string)p!));
+        Assert.True(Share(holds, "something behind Z3-F1") < Share(blows, "something behind Z3-F1") / 5);
+        Assert.Contains("Z3-F1 blows", holds["names"]!.AsArray().Select(n => (string)n!));
+    }
+
+    [Fact]
     public async Task What_is_seen_counts_at_once_is_doubted_and_taken_back_as_if_never_given()
     {
         var before = await Reason("ly01-v4");

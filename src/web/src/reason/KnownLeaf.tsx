@@ -118,7 +118,7 @@ function AddKnown({ view, round, personId, say }: Omit<KnownLeafProps, 'hasEnded
           list="reason-names"
           autoComplete="off"
           aria-label="What was seen or read"
-          placeholder="zone 1 works · J3-1 17.4 · M3 weak"
+          placeholder="zone 1 works · J3-1 17.4 · F1 blows"
           className="min-h-[44px] w-full min-w-0 bg-sheet px-3"
           value={text}
           onChange={(event) => setText(event.target.value)}

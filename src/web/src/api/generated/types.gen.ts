@@ -7,7 +7,7 @@ export type ClientOptions = {
 /**
  * What can be done next.
  */
-export type ActKind = 'read' | 'try' | 'look' | 'pull' | 'swap' | 'fit' | 'wait' | 'leave';
+export type ActKind = 'read' | 'try' | 'look' | 'pull' | 'swap' | 'fit' | 'wait' | 'leave' | 'close';
 
 /**
  * A board type that is called so already.
