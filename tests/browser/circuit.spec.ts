@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expectNothing } from './axe';
-import { expect, open, test } from './fixtures';
+import { choose, expect, open, test } from './fixtures';
 
 /** Types a row of the circuit, cell after cell, without the mouse once one stands in the first. */
 async function row(page: Page, ...cells: string[]): Promise<void> {
@@ -86,6 +86,29 @@ test('where the sheet and the circuit cannot both be right, one key settles it',
   await page.keyboard.press('F8');
   await expect(leaf).toContainText('LY-04 only: by the circuit');
   await expect(leaf).not.toContainText('Both cannot be right');
+});
+
+test('a fault is put in on the board, and the two pins that were asked about stay', async ({ edda: page, ledger }) => {
+  await open(page, `${ledger.url}/machines/LY-04/circuit`);
+  const leaf = page.getByRole('complementary');
+  await leaf.getByRole('tab', { name: 'The board' }).click();
+  await leaf.getByRole('button', { name: /^F1, belt motor/ }).click();
+  const faults = leaf.getByRole('region', { name: 'Faults at Z1-F1' });
+  await faults.getByRole('button', { name: /^Z1-F1 blown/ }).click();
+  await expect(page.getByRole('main')).toContainText('Shows best at Z1-F1');
+  await expect(faults.getByRole('button', { name: /^Z1-F1 blown/ })).toHaveAttribute('aria-pressed', 'true');
+  await faults.getByRole('button', { name: /^Z1-F1 blown/ }).click();
+  await expect(page.getByRole('main')).not.toContainText('Shows best at');
+
+  const main = page.getByRole('main');
+  await choose(page.getByLabel('State'), 'off');
+  await page.getByLabel('Red probe at').fill('Z1-J3·M+');
+  await page.getByLabel('Black probe at').fill('Z1-J3·M-');
+  await choose(page.getByLabel('Mode'), 'insulation, 500 V');
+  await expect(main).toContainText('500 V destroys them');
+  await page.reload();
+  await expect(page.getByLabel('Red probe at')).toHaveValue('Z1-J3·M+');
+  await expect(main).toContainText('500 V destroys them');
 });
 
 test('two faults stand side by side with the reading that tells them apart, on a phone as well', async ({

@@ -88,7 +88,7 @@ public static class MachineFaults
             name,
             FaultKind.Short,
             o,
-            $"{name} shorted",
+            $"{name} shorted over {Quantity.Write(o, "Ω")}",
             BehindOdds / ohms.Length,
             [(Resistance)circuit[name] with { Ohms = o }]
         ));

@@ -11,7 +11,7 @@ interface FlowProps {
 export function FlowLines({ flows, pins, letter }: FlowProps) {
   const at = new Map(pins.map((p) => [p.id, p]));
   return (
-    <g aria-hidden="true">
+    <g aria-hidden="true" className="pointer-events-none">
       {flows.lines.map((line) => {
         const [a, b] = [at.get(line.from), at.get(line.to)];
         if (!a || !b) {
@@ -56,7 +56,7 @@ export function FlowVolts({ flows, pins, letter }: FlowProps) {
     }
   }
   return (
-    <g aria-hidden="true">
+    <g aria-hidden="true" className="pointer-events-none">
       {written.map((w) => (
         <text
           key={`${w.x} ${w.y}`}

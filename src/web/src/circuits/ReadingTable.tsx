@@ -45,7 +45,7 @@ export function ReadingTable({ tag, rows, chosen, hasFault, hasOther, isOld, onC
             </>
           ) : (
             <>
-              <th className="pl-3 font-normal max-[899px]:hidden">Within</th>
+              <th className="pl-3 font-normal max-[1399px]:hidden">Within</th>
               <th className="pl-3 font-normal">Sheet</th>
             </>
           )}
@@ -85,7 +85,7 @@ export function ReadingTable({ tag, rows, chosen, hasFault, hasOther, isOld, onC
               </>
             ) : (
               <>
-                <td className="pl-3 font-mono text-[14px] whitespace-nowrap text-ink-2 max-[899px]:hidden">
+                <td className="pl-3 font-mono text-[14px] whitespace-nowrap text-ink-2 max-[1399px]:hidden">
                   {row.band}
                 </td>
                 <td className="pl-3">
