@@ -62,17 +62,80 @@ internal static class HiddenData
             }
 
             at += 2 + length;
-            if (marker == Scan)
-            {
-                // Stuffed bytes and restarts belong to the scan.
-                while (at + 1 < jpeg.Length && !(jpeg[at] == 0xFF && jpeg[at + 1] is not (0x00 or >= 0xD0 and <= 0xD7)))
-                {
-                    at++;
-                }
-            }
+            at = marker == Scan ? EndOfScan(jpeg, at) : at;
         }
 
         return true;
+    }
+
+    /// <summary>
+    /// A JPEG without what is hidden in it, its points as they were; null where its parts do not follow one another as they should.
+    /// </summary>
+    public static byte[]? Without(ReadOnlySpan<byte> jpeg)
+    {
+        const int Marker = 2;
+        var plain = new List<Range>();
+        var at = Marker;
+        if (jpeg.Length < 4 || jpeg[0] != 0xFF || jpeg[1] != 0xD8)
+        {
+            return null;
+        }
+
+        var from = 0;
+        while (at + 4 <= jpeg.Length && jpeg[at] == 0xFF && jpeg[at + 1] != 0xFF)
+        {
+            var marker = jpeg[at + 1];
+            var length = BinaryPrimitives.ReadUInt16BigEndian(jpeg[(at + Marker)..]);
+            if (length < 2 || at + Marker + length > jpeg.Length)
+            {
+                return null;
+            }
+
+            if (IsHiddenSegment(marker, jpeg.Slice(at + 4, length - 2)))
+            {
+                plain.Add(from..at);
+                from = at + Marker + length;
+            }
+
+            at += Marker + length;
+            if (marker != 0xDA)
+            {
+                continue;
+            }
+
+            at = EndOfScan(jpeg, at);
+            if (at + 1 < jpeg.Length && jpeg[at + 1] == 0xD9)
+            {
+                plain.Add(from..(at + Marker));
+                return Together(jpeg, plain);
+            }
+        }
+
+        return null;
+    }
+
+    private static byte[] Together(ReadOnlySpan<byte> content, List<Range> parts)
+    {
+        var all = new byte[parts.Sum(p => p.End.Value - p.Start.Value)];
+        var at = 0;
+        foreach (var part in parts)
+        {
+            content[part].CopyTo(all.AsSpan(at));
+            at += part.End.Value - part.Start.Value;
+        }
+
+        return all;
+    }
+
+    /// <summary>Stuffed bytes and restarts belong to the scan; the next marker that is none of them ends it.</summary>
+    private static int EndOfScan(ReadOnlySpan<byte> jpeg, int at)
+    {
+        while (at + 1 < jpeg.Length && !(jpeg[at] == 0xFF && jpeg[at + 1] is not (0x00 or >= 0xD0 and <= 0xD7)))
+        {
+            at++;
+        }
+
+        return at;
     }
 
     private static bool IsHiddenSegment(byte marker, ReadOnlySpan<byte> content) =>

@@ -13,7 +13,8 @@ public sealed record Picture(string Hash, string Format, int Width, int Height, 
 
 /// <summary>
 /// The picture files, each named by the hash of its content. What comes in is looked at before it is decoded, decoded
-/// in full, turned upright and written anew, so that nothing but the picture is kept: no position, no camera.
+/// in full, turned upright and written anew, so that nothing but the picture is kept: no position, no camera. Of a JPEG
+/// that stands upright already what is hidden is cut out, its points stay as the camera wrote them: it is read in full too, but small.
 /// </summary>
 public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
 {
@@ -39,9 +40,17 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         try
         {
             using var data = SKData.Create(sent) ?? SKData.CreateCopy([]);
+            using (var plain = Plain(data, out var size))
+            {
+                if (plain is not null)
+                {
+                    return await Write(plain, SKEncodedImageFormat.Jpeg, size, null, cancel);
+                }
+            }
+
             using var bitmap = Decode(data, out var format);
             using var content = Encode(bitmap, format);
-            return await Write(content, format, bitmap, cancel);
+            return await Write(content, format, bitmap.Info.Size, bitmap, cancel);
         }
         finally
         {
@@ -67,9 +76,17 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         try
         {
             using var data = SKData.CreateCopy(content);
+            using (var plain = Plain(data, out var size))
+            {
+                if (plain is not null)
+                {
+                    return await Write(plain, SKEncodedImageFormat.Jpeg, size, null, cancel, newFiles);
+                }
+            }
+
             using var bitmap = Decode(data, out var format);
             using var anew = HiddenData.IsIn(content, format) ? Encode(bitmap, format) : null;
-            return await Write(anew ?? data, format, bitmap, cancel, newFiles);
+            return await Write(anew ?? data, format, bitmap.Info.Size, bitmap, cancel, newFiles);
         }
         finally
         {
@@ -105,6 +122,40 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
     }
 
     public void Dispose() => _oneAtATime.Dispose();
+
+    /// <summary>
+    /// A JPEG that stands upright, without what is hidden in it; null where it is none, is damaged, or has to be decoded whole. All of it
+    /// is read, at an eighth of its sides: a phone's picture would take 48 MB at full size.
+    /// </summary>
+    private static SKData? Plain(SKData data, out SKSizeI size)
+    {
+        using var sent = SKCodec.Create(data);
+        size = sent?.Info.Size ?? SKSizeI.Empty;
+        if (
+            sent is not { EncodedFormat: SKEncodedImageFormat.Jpeg, EncodedOrigin: SKEncodedOrigin.TopLeft }
+            || (long)size.Width * size.Height > MostPixels
+            || HiddenData.Without(data.AsSpan()) is not { } without
+        )
+        {
+            return null;
+        }
+
+        const float LeastShare = 1 / 8f;
+        var plain = SKData.CreateCopy(without);
+        using var codec = SKCodec.Create(plain);
+        using var small = codec is null ? null : new SKBitmap(new SKImageInfo(1, 1).WithSize(codec.GetScaledDimensions(LeastShare)));
+        if (
+            small is not null
+            && !HiddenData.IsIn(without, SKEncodedImageFormat.Jpeg)
+            && codec!.GetPixels(small.Info, small.GetPixels()) == SKCodecResult.Success
+        )
+        {
+            return plain;
+        }
+
+        plain.Dispose();
+        return null;
+    }
 
     private static SKBitmap Decode(SKData data, out SKEncodedImageFormat format)
     {
@@ -178,16 +229,20 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
     /// Read again from what was written: JPEG and WebP come out small at once, where halving the whole picture by steps takes a third of
     /// it once more.
     /// </summary>
-    private static SKData Thumbnail(SKData content, SKBitmap bitmap)
+    /// <param name="bitmap">The same at full size; null where it was not decoded whole.</param>
+    private static SKData Thumbnail(SKData content, SKSizeI size, SKBitmap? bitmap)
     {
-        var scale = Math.Min(1, (double)ThumbnailSide / Math.Max(bitmap.Width, bitmap.Height));
+        var scale = Math.Min(1, (double)ThumbnailSide / Math.Max(size.Width, size.Height));
         using var codec = SKCodec.Create(content);
         // Steps of an eighth, the nearest: asked for half as much again, it is never smaller than what is wanted.
         var nearly = codec.GetScaledDimensions((float)Math.Min(1, 1.5 * scale));
-        using var less = nearly.Width < bitmap.Width ? new SKBitmap(bitmap.Info.WithSize(nearly)) : null;
+        using var less =
+            bitmap is null || nearly.Width < bitmap.Width
+                ? new SKBitmap(new SKImageInfo(nearly.Width, nearly.Height, SKColorType.Rgba8888, SKAlphaType.Premul))
+                : null;
         var source = less is not null && codec.GetPixels(less.Info, less.GetPixels()) == SKCodecResult.Success ? less : bitmap;
-        using var small = source.Resize(
-            new SKImageInfo(Math.Max(1, (int)(bitmap.Width * scale)), Math.Max(1, (int)(bitmap.Height * scale))),
+        using var small = (source ?? throw Refused("The picture is cut short or damaged; send it again.")).Resize(
+            new SKImageInfo(Math.Max(1, (int)(size.Width * scale)), Math.Max(1, (int)(size.Height * scale))),
             new SKSamplingOptions(SKFilterMode.Linear, SKMipmapMode.Linear)
         );
         return Encode(small, SKEncodedImageFormat.Jpeg);
@@ -204,7 +259,8 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
     private async Task<Picture> Write(
         SKData content,
         SKEncodedImageFormat format,
-        SKBitmap bitmap,
+        SKSizeI size,
+        SKBitmap? bitmap,
         CancellationToken cancel,
         List<string>? newFiles = null
     )
@@ -212,15 +268,15 @@ public sealed class PictureFiles(IOptions<LedgerOptions> options) : IDisposable
         var picture = new Picture(
             Convert.ToHexStringLower(SHA256.HashData(content.AsSpan())),
             EndingOf(format),
-            bitmap.Width,
-            bitmap.Height,
+            size.Width,
+            size.Height,
             content.Size
         );
         var (file, small) = (FileOf(picture.Hash, picture.Format), ThumbnailOf(picture.Hash));
         newFiles?.AddRange(new[] { file, small }.Where(f => !File.Exists(f)));
         var folder = Path.GetDirectoryName(file)!;
         Disk.OwnFolder(folder);
-        using var thumbnail = Thumbnail(content, bitmap);
+        using var thumbnail = Thumbnail(content, size, bitmap);
         await Write(small, thumbnail, cancel);
         await Write(file, content, cancel);
         // Their names too, before they count as kept.

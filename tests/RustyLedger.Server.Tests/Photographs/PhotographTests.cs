@@ -59,6 +59,22 @@ public sealed class PhotographTests(DemoLedger demo) : IClassFixture<DemoLedger>
     }
 
     [Fact]
+    public async Task A_jpeg_that_stands_upright_loses_what_is_hidden_and_none_of_its_points()
+    {
+        var upright = Pictures.WithExif(1);
+        byte[] sent = [.. upright, .. "what somebody put behind its end"u8];
+        var (status, photograph) = await _ledger.Photograph(sent);
+        Assert.Equal(200, status);
+        var kept = await _ledger.Http.GetByteArrayAsync($"/api/pictures/{photograph["hash"]}");
+        Assert.True(kept.Length < upright.Length);
+        using var before = SKBitmap.Decode(upright);
+        using var after = SKBitmap.Decode(kept);
+        Assert.Equal(before.Bytes, after.Bytes);
+        // The same picture from another camera is the same file.
+        Assert.Equal((string)photograph["hash"]!, (string)(await _ledger.Photograph(kept)).Body["hash"]!);
+    }
+
+    [Fact]
     public async Task What_is_no_picture_too_large_or_cut_is_refused_and_nothing_stays()
     {
         async Task Refused(byte[] sent, string says)
