@@ -127,7 +127,8 @@ public static partial class LedgerHost
             builder.Services.AddHostedService(services => services.GetRequiredService<ReasonAhead>());
         }
 
-        // A start that fails is told in a line; the host would add the whole stack.
+        // A start that fails is told in a line; the host would add the whole stack, or that it is shutting down.
+        builder.Services.Configure<ConsoleLifetimeOptions>(o => o.SuppressStatusMessages = true);
         builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
         // What the book refuses is thrown, and told where it is caught; a stack of calls before that tells nobody anything.
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database", LogLevel.None);

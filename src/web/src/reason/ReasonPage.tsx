@@ -252,6 +252,7 @@ const verbs: Record<NextActView['kind'], string> = {
   fit: '',
   wait: 'Wait',
   leave: '',
+  close: 'Put in or close',
 };
 
 const wordsOf = (act: NextActView) =>
