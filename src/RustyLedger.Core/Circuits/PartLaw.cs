@@ -73,6 +73,9 @@ public sealed record PartLaw(LawKind Kind, IReadOnlyList<StatedNumber> Numbers, 
     /// <summary>It is there to feed others.</summary>
     public bool IsSource => Kind is LawKind.Mains or LawKind.Supply or LawKind.Battery;
 
+    /// <summary>It opens where too much flows, or where something does not come back.</summary>
+    public bool IsProtection => Kind is LawKind.Fuse or LawKind.ResidualBreaker;
+
     /// <summary>It is there to switch.</summary>
     public bool Switches => Kind is LawKind.Switch or LawKind.Output or LawKind.SolidState;
 }

@@ -61,7 +61,7 @@ public sealed record WhatItProves(IReadOnlyList<LampProof> Lamps, IReadOnlyList<
                     .Where(l => Runs(state, l) && Amps(point, l) < Stopped * healthy[state.Code][l.Name])
                     .Select(l => l.Name)
                     .ToHashSet();
-                if (fault.Kind == FaultKind.Open && parts.Any(p => p.Name == fault.Part && p.Law.Kind == LawKind.Fuse))
+                if (fault.Kind == FaultKind.Open && parts.Any(p => p.Name == fault.Part && p.Law.IsProtection))
                 {
                     (taken.TryGetValue(fault.Part, out var all) ? all : taken[fault.Part] = []).UnionWith(stopped);
                 }
@@ -98,7 +98,7 @@ public sealed record WhatItProves(IReadOnlyList<LampProof> Lamps, IReadOnlyList<
             ],
             [
                 .. parts
-                    .Where(p => p.Law.Kind == LawKind.Fuse)
+                    .Where(p => p.Law.IsProtection)
                     .Select(p => new FuseTaken(
                         p.Name,
                         [.. loads.Select(l => l.Name).Where(l => taken.GetValueOrDefault(p.Name)?.Contains(l) ?? false)],

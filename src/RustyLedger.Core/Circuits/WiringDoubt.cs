@@ -56,11 +56,11 @@ public sealed record WiringDoubt(string Part, string Words)
             }
         }
 
-        foreach (var fuse in survey.Machine.Parts.Where(p => p.Law.Kind == LawKind.Fuse))
+        foreach (var fuse in survey.Machine.Parts.Where(p => p.Law.IsProtection))
         {
             if (points.Find(p => fuse.Elements.Any(e => p.Point.States.GetValueOrDefault(e) == ElementState.Blown)) is { State: { } state })
             {
-                yield return new WiringDoubt(fuse.Name, $"{fuse.Name} would blow in {state.Name}");
+                yield return new WiringDoubt(fuse.Name, $"{fuse.Name} would {(fuse.Law.Trips ? "trip" : "blow")} in {state.Name}");
             }
         }
     }

@@ -241,14 +241,13 @@ internal sealed class CircuitDiagnosis
     /// <summary>Whether the circuit says what an act shows.</summary>
     public bool Says(Act act) => PlaceOf(act) is not null || PartOf(act) is not null || act.Kind == ActKind.Close;
 
-    public IReadOnlyList<string> Protections =>
-        [.. _parts.Values.Where(p => p.Law.Kind is LawKind.Fuse or LawKind.ResidualBreaker).Select(p => p.Name)];
+    public IReadOnlyList<string> Protections => [.. _parts.Values.Where(p => p.Law.IsProtection).Select(p => p.Name)];
 
     /// <summary>A fuse or breaker by its name, or by the end of it where there is one of that end; null where there is none.</summary>
     public CircuitPart? ProtectionCalled(string name)
     {
         var key = PartWords.Key(name);
-        var all = _parts.Values.Where(p => p.Law.Kind is LawKind.Fuse or LawKind.ResidualBreaker).ToList();
+        var all = _parts.Values.Where(p => p.Law.IsProtection).ToList();
         var alike = all.FindAll(p => p.Name.EndsWith($"-{name.Trim()}", StringComparison.OrdinalIgnoreCase));
         return all.Find(p => PartWords.Key(p.Name) == key) ?? (alike.Count == 1 ? alike[0] : null);
     }

@@ -337,6 +337,28 @@ public sealed class MachineCircuitTests
     }
 
     [Fact]
+    public void A_residual_current_breaker_takes_with_it_what_it_feeds_and_trips_where_the_neutral_is_earthed_behind_it()
+    {
+        string[] rows =
+        [
+            "PS||mains 230 V",
+            "RCD1|PS·+, \"l\", PS·-, \"n\"|residual-current breaker 25 A",
+            "heater|\"l\" to \"n\"|heater 230 V 2 kW",
+            "bond|PS·- to Z2-J2·2|bond",
+        ];
+        var survey = Survey(rows);
+        Assert.Empty(survey.Machine.Problems);
+        Assert.Empty(survey.Doubts);
+        Assert.Equal(["heater"], WhatItProves.Of(survey).Fuses.Single(f => f.Fuse == "RCD1").Takes);
+        Assert.Contains(survey.Faults, f => f.Words == "RCD1 does not stay on");
+        var wrong = Survey([.. rows, "second bond|\"n\" to Z2-J2·2|bond"]);
+        Assert.Contains(wrong.Doubts, d => d.Words.StartsWith("RCD1 would trip in ", StringComparison.Ordinal));
+        // In and out of one pole alone is no such device.
+        var half = MachineCircuit.Of(With([], "PS||mains 230 V", "RCD1|PS·+, \"l\"|residual-current breaker 25 A"));
+        Assert.Contains("of each pole, the neutral's too, in and out", Assert.Single(half.Problems).Words, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void An_output_with_a_delay_closes_last_and_the_machine_says_when_it_rests()
     {
         var circuit = MachineCircuit.Of(
