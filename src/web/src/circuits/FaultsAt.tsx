@@ -31,7 +31,7 @@ export function FaultsAt({ place, faults, fault, onFault }: FaultsAtProps) {
             >
               <Mark kind={f.id === fault ? 'here' : 'untouched'} />
               <span className="grow font-mono">{f.words}</span>
-              <span className="font-mono text-ink-2">{f.share.toFixed(1)} %</span>
+              <span className="font-mono whitespace-nowrap text-ink-2">{f.share.toFixed(1)} %</span>
             </button>
           </li>
         ))}
