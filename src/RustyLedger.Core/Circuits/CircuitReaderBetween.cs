@@ -48,9 +48,18 @@ public sealed partial class CircuitReader
     private MeterShows Ohms(ReadingPlace place, MachineFault? fault)
     {
         var shown = fault is null ? Healthy(place) : Faulty(place, fault);
-        return shown.Kind == ShownKind.Number
-            ? new MeterShows(shown.Value, shown.Value, shown.Value, false, "")
-            : new MeterShows(null, MostOhms, double.PositiveInfinity, true, "OL: nothing conducts between them.");
+        return shown.Kind switch
+        {
+            ShownKind.Number => new MeterShows(shown.Value, shown.Value, shown.Value, false, ""),
+            ShownKind.AtLeast => new MeterShows(
+                null,
+                shown.Value,
+                MostOhms,
+                false,
+                "How much a board or a sensor lets through of a meter nobody knows: so much or more, up to OL."
+            ),
+            _ => new MeterShows(null, MostOhms, double.PositiveInfinity, true, "OL: nothing conducts between them."),
+        };
     }
 
     private MeterShows Junction(ReadingPlace place, MachineFault? fault)

@@ -337,6 +337,22 @@ public sealed class MachineCircuitTests
     }
 
     [Fact]
+    public void Ohms_across_a_board_are_a_range_and_not_said_to_be_open()
+    {
+        var survey = Survey("PS||supply 24 V", "board|Z1-J2·1 to Z1-J2·2|board 24 V 100 mA");
+        var place = new ReadingPlace(
+            survey.Machine.NodeCalled("Z1-J2·1")!,
+            survey.Machine.NodeCalled("Z1-J2·2")!,
+            MeterMode.Ohms,
+            OperatingState.Usual[0],
+            ""
+        );
+        var shows = survey.Between(place, null, 10e6);
+        Assert.False(shows.IsOpen);
+        Assert.StartsWith("240 Ω to ", shows.Written("Ω"), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void A_residual_current_breaker_takes_with_it_what_it_feeds_and_trips_where_the_neutral_is_earthed_behind_it()
     {
         string[] rows =
