@@ -10,14 +10,23 @@ public enum ActKind
 
     /// <summary>A function tried.</summary>
     Try,
+
+    /// <summary>A lamp looked at.</summary>
     Look,
-    Pull,
+
+    /// <summary>A part looked at closely.</summary>
+    Inspect,
+
+    /// <summary>A part that changes places with an equal one: the fault follows it, or stays.</summary>
     Swap,
 
     /// <summary>A part replaced or repaired.</summary>
     Fit,
     Wait,
     Leave,
+
+    /// <summary>A board says by itself what it finds, on a display, by a lamp, by beeps or by when things happen.</summary>
+    Code,
 
     /// <summary>A whole fuse put in or a breaker closed, and the machine switched on: it holds, or it opens.</summary>
     Close,
@@ -47,6 +56,9 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     /// <summary>Read without a current: it tells what is dead, and nothing of a weak contact.</summary>
     public bool NoLoad { get; init; }
 
+    /// <summary>Of waiting, how long; 0 of all else.</summary>
+    public double Minutes { get; init; }
+
     /// <summary>The least step in numbers that says something.</summary>
     public double Step => Mode is MeterMode.Ohms or MeterMode.Continuity ? Math.Min(OhmsStep, Span / 100) : Span / 100;
 
@@ -61,14 +73,14 @@ public enum OutcomeKind
     /// <summary>OL.</summary>
     Open,
 
-    /// <summary>Works; of a lamp, is lit; of a contact, is closed.</summary>
+    /// <summary>Works; of a lamp, is lit; of a contact, is closed; of a part that was looked at or swapped, is well.</summary>
     Works,
 
     /// <summary>Works, and not as it should; a dim lamp.</summary>
     Weak,
     Sometimes,
 
-    /// <summary>Does nothing; a lamp that is out, an open contact.</summary>
+    /// <summary>Does nothing; a lamp that is out, an open contact; a part that looks bad, or that the fault followed.</summary>
     No,
 }
 

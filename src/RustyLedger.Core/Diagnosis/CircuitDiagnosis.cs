@@ -252,6 +252,182 @@ internal sealed class CircuitDiagnosis
         return all.Find(p => PartWords.Key(p.Name) == key) ?? (alike.Count == 1 ? alike[0] : null);
     }
 
+    /// <summary>
+    /// How often somebody who looks at a part sees what a fault has done to it. Common practice, no source.
+    /// </summary>
+    public double LooksBad(Hypothesis cause, int size, string part)
+    {
+        if (cause.Both.Count > 0)
+        {
+            var (one, two) = _pairs[cause.Id][size];
+            return Math.Max(LooksBad(one.To, part), LooksBad(two.To, part));
+        }
+
+        return LooksBad(_blends[cause.Id][size].To, part);
+    }
+
+    private double LooksBad(MachineFault fault, string part)
+    {
+        const double Blown = 0.6;
+        if (_parts.GetValueOrDefault(part) is not { } of)
+        {
+            return fault.Part == part ? 0.25 : 0;
+        }
+
+        if (fault.Part != part)
+        {
+            // A fuse that the fault took with it.
+            return of.Law is { Kind: LawKind.Fuse, Trips: false } && Opens(of, fault) is not null ? Blown : 0;
+        }
+
+        return (of.Law.Kind, fault.Kind) switch
+        {
+            (LawKind.Fuse, FaultKind.Open) => of.Law.Trips ? 0.1 : Blown,
+            (LawKind.Lamp, _) => 0.5,
+            (LawKind.Contact, FaultKind.Intermittent) => 0.25,
+            (LawKind.Contact, _) => 0.4,
+            (LawKind.Wire or LawKind.Bond, FaultKind.Intermittent) => 0.15,
+            (LawKind.Wire or LawKind.Bond, _) => 0.35,
+            (LawKind.Motor or LawKind.Load or LawKind.RelayCoil, FaultKind.Short) => 0.35,
+            (LawKind.MakeContact or LawKind.BreakContact or LawKind.Output or LawKind.SolidState or LawKind.Diode, _) => 0.2,
+            (LawKind.Capacitor, _) => 0.4,
+            _ => 0.15,
+        };
+    }
+
+    /// <summary>The first state in which a fault opens a fuse or breaker that is put in whole; null where none does.</summary>
+    private OperatingState? Opens(CircuitPart protection, MachineFault? fault) =>
+        _machine.Machine.Model.States.Where(s => s.Energised).FirstOrDefault(s => _survey.Holds(protection, s, "", fault) == false);
+
+    private const int MostReclosed = 3;
+
+    /// <summary>Fuses and breakers that suspects open, or that are at fault themselves, each with a state in which it shows.</summary>
+    public IReadOnlyList<(string Protection, string State)> OpenedBy(IReadOnlyList<Weighed> suspects)
+    {
+        List<(string, string)> opened = [];
+        foreach (var suspect in suspects.Where(s => s.Cause.Both.Count == 0 && _blends.ContainsKey(s.Cause.Id)))
+        {
+            var fault = _blends[suspect.Cause.Id][suspect.Size].To;
+            foreach (var part in _parts.Values.Where(p => p.Law.IsProtection))
+            {
+                if (
+                    opened.Count < MostReclosed
+                    && fault.Part != part.Name
+                    && !opened.Exists(o => o.Item1 == part.Name)
+                    && Opens(part, fault) is { } state
+                )
+                {
+                    opened.Add((part.Name, state.Code));
+                }
+            }
+        }
+
+        return opened;
+    }
+
+    /// <summary>Connectors, as printed, through whose contacts a fuse or breaker feeds something.</summary>
+    public IReadOnlyList<string> PlugsBehind(string protection)
+    {
+        if (_parts.GetValueOrDefault(protection) is not { } fuse)
+        {
+            return [];
+        }
+
+        // Everything that lies behind it but for what comes back by the return, or from the source.
+        var source = _machine.Parts.Where(p => p.Law.IsSource).SelectMany(p => p.Nodes).Append(Circuit.Reference).ToHashSet();
+        var behind = _machine.Circuit!.Elements.FirstOrDefault(e => e.Name == MachineCircuit.Behind(protection))?.Nodes[0];
+        if (behind is null)
+        {
+            return [];
+        }
+
+        var contacts = _machine
+            .Machine.Pins.Values.GroupBy(p => MachineCircuit.ContactAt(p.Printed))
+            .ToDictionary(g => g.Key, g => g.First());
+        List<string> plugs = [];
+        Along(
+            behind,
+            element =>
+            {
+                if (contacts.TryGetValue(element.Name, out var pin) && !plugs.Contains(pin.PrintedElement))
+                {
+                    plugs.Add(pin.PrintedElement);
+                }
+
+                return element.Name != protection && (IsWay(element) || OwnerOf(element)?.Law.Switches == true);
+            },
+            source
+        );
+        return plugs;
+    }
+
+    /// <summary>Goes from node to node, by the elements that it may go along, and not beyond some nodes.</summary>
+    /// <param name="goes">Called once for each element that is met.</param>
+    private void Along(string from, Func<CircuitElement, bool> goes, HashSet<string> notBeyond)
+    {
+        var (seen, met, open) = (new HashSet<string> { from }, new HashSet<string>(), new Queue<string>([from]));
+        while (open.TryDequeue(out var at))
+        {
+            foreach (var element in _machine.Circuit!.Elements.Where(e => e.Nodes.Contains(at) && met.Add(e.Name)))
+            {
+                foreach (var to in goes(element) ? element.Nodes.Where(n => !notBeyond.Contains(n) && seen.Add(n)) : [])
+                {
+                    open.Enqueue(to);
+                }
+            }
+        }
+    }
+
+    /// <summary>A wire, a track, a contact of a plug.</summary>
+    private bool IsWay(CircuitElement element)
+    {
+        const double MostOhms = 0.5;
+        return element is Resistance r && (OwnerOf(element) is { } of ? of.Law.Kind is LawKind.Wire or LawKind.Contact : r.Ohms < MostOhms);
+    }
+
+    private Dictionary<string, CircuitPart>? _owners;
+
+    private CircuitPart? OwnerOf(CircuitElement element) =>
+        (
+            _owners ??= _machine
+                .Parts.SelectMany(p => p.Elements.Select(e => (e, p)))
+                .GroupBy(x => x.e)
+                .ToDictionary(g => g.Key, g => g.First().p)
+        ).GetValueOrDefault(element.Name);
+
+    /// <summary>
+    /// Another part of the same kind and numbers, off the boards, that it can change places with; null where there is none.
+    /// </summary>
+    public string? EqualOf(string name)
+    {
+        static bool CanMove(LawKind kind) => kind is LawKind.Motor or LawKind.Load or LawKind.Lamp or LawKind.RelayCoil or LawKind.Supply;
+        if (_parts.GetValueOrDefault(name) is not { } part || !CanMove(part.Law.Kind) || part.Law.IsElectronic || !IsOffBoard(part))
+        {
+            return null;
+        }
+
+        return _parts
+            .Values.FirstOrDefault(p =>
+                p != part
+                && p.Law.Kind == part.Law.Kind
+                && IsOffBoard(p)
+                && p.Law.Numbers.Select(n => (n.Name, n.Value)).SequenceEqual(part.Law.Numbers.Select(n => (n.Name, n.Value)))
+            )
+            ?.Name;
+    }
+
+    private bool IsOffBoard(CircuitPart part) => _machine.Machine.Model.Parts.Any(p => p.Designator == part.Name);
+
+    /// <summary>A part goes where a board goes: it lies between pins of the board, and is neither its plug's contact nor a wire.</summary>
+    public bool IsOnBoard(string name, string prefix) =>
+        _parts.GetValueOrDefault(name) is { Law.Kind: not (LawKind.Contact or LawKind.Wire or LawKind.Bond) } part
+        && !part.Law.IsSource
+        && !IsOffBoard(part)
+        && (name.StartsWith($"{prefix}-", StringComparison.Ordinal) || name.StartsWith($"{prefix} ", StringComparison.Ordinal))
+        && part.Law.Kind is not (LawKind.Motor or LawKind.Lamp)
+        // A sensor is not on the board that reads it.
+        && (part.Law.Kind != LawKind.Load || name.Contains("board", StringComparison.OrdinalIgnoreCase));
+
     public Prediction Healthy(Act act) => Known(act, null);
 
     public Prediction Predict(Hypothesis cause, int size, Act act)
@@ -523,6 +699,40 @@ internal sealed class CircuitDiagnosis
 
         return null;
     }
+
+    /// <summary>
+    /// A pin's contact, and along its wire what ends there: loads and switches, not what lies beyond them, and not the board's own side.
+    /// </summary>
+    public IReadOnlyList<string> HangsOn(PinAddress pin)
+    {
+        if (_machine.NodeOf(pin) is not { } node || node == Circuit.Reference)
+        {
+            return [];
+        }
+
+        var wire = node + MachineCircuit.WireEnd;
+        var hasWire = _machine.Circuit!.Has(wire);
+        List<string> parts = [];
+        Along(
+            hasWire ? wire : node,
+            element =>
+            {
+                var of = OwnerOf(element);
+                // Where nothing is known of wires, what lies between two pins hangs there, but for what is on the board.
+                if (of is { Law.IsSource: false } && !parts.Contains(of.Name) && (hasWire || !IsOfBoard(of)))
+                {
+                    parts.Add(of.Name);
+                }
+
+                return hasWire && of?.Law.Kind == LawKind.Wire;
+            },
+            [Circuit.Reference]
+        );
+        return parts;
+    }
+
+    private static bool IsOfBoard(CircuitPart part) =>
+        part.Law.Kind is LawKind.Fuse or LawKind.Output or LawKind.SolidState or LawKind.Led or LawKind.Regulator;
 
     public bool IsMotor(string name) => _parts.TryGetValue(name, out var part) && part.Law.Kind == LawKind.Motor;
 

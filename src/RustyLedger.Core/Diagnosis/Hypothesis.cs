@@ -56,19 +56,24 @@ public enum PredictionKind
     /// <summary>A function, a lamp or a contact, by the share of what it should be.</summary>
     Share,
 
+    /// <summary>By chance: it is well so often, else it is not.</summary>
+    Chance,
+
     /// <summary>As on a healthy machine but for a chance that it is anything.</summary>
     Mixed,
     Anything,
 }
 
 /// <summary>What an act shows under a hypothesis.</summary>
-/// <param name="Value">The number; the share of normal; of a mixture, the chance that it is anything.</param>
+/// <param name="Value">The number; the share of normal; the chance that it is well; of a mixture, the chance that it is anything.</param>
 /// <param name="Spread">One standard deviation of its own, which it shares with no other.</param>
 public readonly record struct Prediction(PredictionKind Kind, double Value, double Spread = 0)
 {
     public static Prediction Of(double value, double spread = 0) => new(PredictionKind.Number, value, spread);
 
     public static Prediction Share(double share) => new(PredictionKind.Share, share);
+
+    public static Prediction Chance(double well) => new(PredictionKind.Chance, well);
 
     public static Prediction Anything { get; } = new(PredictionKind.Anything, 1);
 }
@@ -84,7 +89,11 @@ public interface IDiagnosisModel
     /// <summary>Single ones, and those that are no part.</summary>
     IReadOnlyList<Hypothesis> Causes { get; }
 
+    /// <summary>What tells suspects apart as far as anything does.</summary>
     IReadOnlyList<Act> Acts { get; }
+
+    /// <summary>What can be done beside, for those who are suspected now.</summary>
+    IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects) => [];
 
     /// <summary>
     /// Why the machine cannot be wired as it was entered; empty where nothing says so. Nothing is proved by such a wiring.

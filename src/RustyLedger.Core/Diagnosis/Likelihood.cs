@@ -158,7 +158,15 @@ internal sealed class Likelihood
                     logs[faulty] +=
                         finding.Outcome.Kind == OutcomeKind.Sometimes
                             ? Math.Log(0.6) / 2
-                            : Math.Log(One(i, faulty == 1 ? _model.Predict(cause, size, finding.Act) : _healthy[i], true));
+                            : Math.Log(
+                                One(
+                                    i,
+                                    faulty == 1 || !PartActs.IsOfMoment(finding.Act)
+                                        ? _model.Predict(cause, size, finding.Act)
+                                        : _healthy[i],
+                                    true
+                                )
+                            );
                 }
             }
 
@@ -235,6 +243,13 @@ internal sealed class Likelihood
                 return broad;
             case PredictionKind.Share:
                 return OfShare(outcome.Kind, predicted.Value);
+            case PredictionKind.Chance:
+                return outcome.Kind switch
+                {
+                    OutcomeKind.Works => predicted.Value,
+                    OutcomeKind.No => 1 - predicted.Value,
+                    _ => broad,
+                };
             case PredictionKind.Open:
                 return outcome.Kind == OutcomeKind.Open ? 0.97 : 0;
             case PredictionKind.AtLeast:

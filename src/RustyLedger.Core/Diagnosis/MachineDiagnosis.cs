@@ -304,12 +304,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 PartNames.Of(new PartRef.ReturnPath(pin, null), Machine),
             ];
 
-    /// <summary>A part, or one of several, replaced and tried.</summary>
-    public static Act Fit(IReadOnlyList<string> parts) =>
-        new($"fit {string.Join(" + ", parts)}", ActKind.Fit, string.Join(" and ", parts), "", parts)
-        {
-            SetUp = new SetUp(true, "", "", "", MeterMode.Ohms),
-        };
+    /// <inheritdoc cref="PartActs.Fit"/>
+    public static Act Fit(IReadOnlyList<string> parts) => PartActs.Fit(parts);
 
     /// <summary>
     /// A fuse put in whole or a breaker closed, and the machine switched on; null where the circuit knows none of that name.
@@ -353,10 +349,95 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         return Causes.FirstOrDefault(c => c.Part.Length > 0 && PartWords.Key(c.Part) == key)?.Part;
     }
 
+    /// <summary>
+    /// Parts that are suspected, by what is printed or said: one of that name, a part off the boards by its name, all that is on a board,
+    /// or, of a connector, its plug and contacts. Empty where there is none.
+    /// </summary>
+    public IReadOnlyList<string> PartsCalled(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var key = PartWords.Key(name);
+        // A plug may be at fault itself, and its contacts are it as well.
+        IEnumerable<string> own = PartCalled(name) is { } part ? [part] : [];
+        if (key.Length == 0 || (_circuit is null && own.Any()))
+        {
+            return [.. own];
+        }
+
+        var off = Machine.Model.Parts.FirstOrDefault(p => PartWords.Key(p.Name) == key || PartWords.Key(p.Designator) == key);
+        if (off is not null && PartCalled(off.Designator) is { } named)
+        {
+            return [named];
+        }
+
+        List<string> suspected = [.. Causes.Select(c => c.Part).Where(p => p.Length > 0).Distinct()];
+        var position = Machine.Model.Positions.FirstOrDefault(p =>
+            key == PartWords.Key(p.Prefix)
+            || key == PartWords.Key($"board {p.Prefix}")
+            || key == PartWords.Key($"the board of {p.Name}")
+            || key == PartWords.Key($"board of {p.Name}")
+            || key == PartWords.Key($"{p.Name} board")
+        );
+        if (position is not null && suspected.FindAll(p => IsOn(p, position)) is { Count: > 0 } onBoard)
+        {
+            return onBoard;
+        }
+
+        return
+        [
+            .. own.Concat(
+                    PinsOf(key)
+                        .SelectMany(p =>
+                            _circuit is null ? AimsAt(p, false)
+                            : PartCalled(MachineCircuit.ContactAt(Machine.Pins[p].Printed)) is { } contact ? [contact]
+                            : []
+                        )
+                )
+                .Distinct()
+                .Where(suspected.Contains),
+        ];
+    }
+
+    /// <summary>Of a connector or a part, or a pin of it, by the letters and digits of its printed name.</summary>
+    private IEnumerable<PinAddress> PinsOf(string key) =>
+        Machine.Pins.Where(p => PartWords.Key(p.Value.PrintedElement) == key || PartWords.Key(p.Value.Printed) == key).Select(p => p.Key);
+
+    /// <summary>The same, and with a connector what hangs on it.</summary>
+    internal IReadOnlyList<string> PartsAt(string name) =>
+        [
+            .. PartsCalled(name)
+                .Concat(PinsOf(PartWords.Key(name)).SelectMany(p => _circuit?.HangsOn(p) ?? []))
+                .Distinct()
+                .Where(p => PartCalled(p) is not null),
+        ];
+
+    /// <summary>Parts that are suspected and have one of the words in their name.</summary>
+    /// <param name="prefix">Of the board they are to belong to; empty for any.</param>
+    internal IReadOnlyList<string> PartsNamed(IReadOnlyList<string> words, string prefix)
+    {
+        bool Has(string name) => SeenNotation.Words(name).Exists(n => words.Any(w => Stem(w) == Stem(n)));
+        var loads = prefix.Length == 0 ? [] : (_circuit?.LoadsOf(prefix) ?? []).Select(p => p.Name).ToList();
+        return
+        [
+            .. Causes
+                .Select(c => c.Part)
+                .Where(p => p.Length > 0)
+                .Distinct()
+                .Where(p =>
+                    prefix.Length == 0
+                    || _circuit is null
+                    || p.StartsWith($"{prefix}-", StringComparison.Ordinal)
+                    || p.StartsWith($"{prefix} ", StringComparison.Ordinal)
+                    || loads.Contains(p)
+                )
+                .Where(p => Has(Machine.Model.Parts.FirstOrDefault(o => o.Designator == p) is { } off ? $"{p} {off.Name}" : p)),
+        ];
+    }
+
     public Prediction Healthy(Act act)
     {
         ArgumentNullException.ThrowIfNull(act);
-        return act.Kind == ActKind.Fit ? Prediction.Share(0)
+        return PartActs.Knows(act) ? PartActs.Healthy(act)
             : IsOfTable(act) ? Prediction.Share(1)
             : _circuit is not null ? _circuit.Healthy(act)
             : act.Kind == ActKind.Read || act.CheckKey is not null ? _path!.Healthy(act)
@@ -378,7 +459,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             (OutcomeKind.Number, PredictionKind.AtLeast) => outcome.Value > healthy.Value / 2,
             (OutcomeKind.Number, _) => null,
             (OutcomeKind.Open, _) => healthy.Kind is PredictionKind.Open or PredictionKind.AtLeast,
-            _ when finding.Act.Kind == ActKind.Fit => outcome.Kind == OutcomeKind.Works,
+            _ when PartActs.Knows(finding.Act) => outcome.Kind == OutcomeKind.Works,
             (OutcomeKind.Works, _) => healthy is not { Kind: PredictionKind.Share, Value: < 0.5 },
             (OutcomeKind.No, _) => healthy is { Kind: PredictionKind.Share, Value: < 0.5 },
             _ => false,
@@ -391,14 +472,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     {
         ArgumentNullException.ThrowIfNull(cause);
         ArgumentNullException.ThrowIfNull(act);
-        if (act.Kind == ActKind.Fit)
+        if (PartActs.Knows(act))
         {
-            // One of two put right leaves the other.
-            return Prediction.Share(
-                cause.Kind == CauseKind.NothingWrong ? 0.5
-                : cause.Parts.Count > 0 && cause.Parts.All(act.Aims.Contains) ? 1
-                : 0
-            );
+            return PartActs.Predict(cause, act, part => LooksBad(cause, size, part));
         }
 
         if (cause.Kind != CauseKind.Part)
@@ -419,6 +495,125 @@ public sealed class MachineDiagnosis : IDiagnosisModel
 
         return _circuit is not null ? _circuit.Predict(cause, size, act) : _path!.Predict(cause, size, act);
     }
+
+    // Where nobody knows how a part fails: what is bad about it is to be seen so often. Common practice, no source.
+    private const double SeenAtPart = 0.25;
+    private const double LeastIntermittent = 0.1;
+    private const double WorthAnAct = 0.02;
+
+    // Watching longer than that is another visit. Common practice, no source.
+    private const double WatchMinutes = 15;
+
+    /// <summary>How often somebody who looks at a part sees what a fault has done to it; 0 where it did nothing there.</summary>
+    private double LooksBad(Hypothesis cause, int size, string part) =>
+        _circuit?.Knows(cause) == true ? _circuit.LooksBad(cause, size, part)
+        : cause.Parts.Contains(part) ? SeenAtPart
+        : 0;
+
+    /// <summary>
+    /// Those who are suspected looked at and swapped, a fuse or breaker that they open closed again, with plugs behind it pulled or not,
+    /// and the machine watched where the fault comes and goes.
+    /// </summary>
+    public IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects)
+    {
+        ArgumentNullException.ThrowIfNull(suspects);
+        List<Act> acts = [];
+        foreach (var suspect in suspects.Where(s => s.Kind == CauseKind.Part && s.Share > WorthAnAct))
+        {
+            if (suspect.AreRivals || suspect.Parts.Count == 1)
+            {
+                acts.Add(PartActs.Inspect(suspect.Parts, suspect.Name));
+            }
+
+            foreach (var part in suspect.Parts)
+            {
+                if (EqualOf(part) is var (parts, name, with))
+                {
+                    acts.Add(PartActs.Swap(parts, name, with));
+                }
+            }
+        }
+
+        if (suspects.Where(s => s.Of[0].Cause.IsIntermittent).Sum(s => s.Share) > LeastIntermittent)
+        {
+            acts.Add(PartActs.Wait(WatchMinutes));
+        }
+
+        return [.. acts.Concat(_circuit is null ? [] : Closes(suspects)).DistinctBy(a => a.Id)];
+    }
+
+    private IEnumerable<Act> Closes(IReadOnlyList<SuspectGroup> suspects)
+    {
+        foreach (
+            var (protection, state) in _circuit!.OpenedBy([.. suspects.Where(s => s.Share > WorthAnAct).SelectMany(s => s.Of.Take(1))])
+        )
+        {
+            foreach (var pulled in _circuit.PlugsBehind(protection).Select(p => (string[])[p]).Prepend([]))
+            {
+                if (Close(protection, state, pulled) is { } act)
+                {
+                    yield return act;
+                }
+            }
+        }
+    }
+
+    /// <summary>
+    /// What a part can change places with on this machine: another of its kind and numbers, or, of a board, another board of its type.
+    /// </summary>
+    /// <returns>What is moved by it, how that is called, and with what; null where there is no equal.</returns>
+    internal (IReadOnlyList<string> Parts, string Name, string With)? EqualOf(string part)
+    {
+        if (_circuit?.EqualOf(part) is { } equal)
+        {
+            return ([part], part, equal);
+        }
+
+        if (_circuit is null && NumberedLike(part) is { } like)
+        {
+            return ([part], part, like);
+        }
+
+        var position = Machine.Model.Positions.FirstOrDefault(p => IsOn(part, p));
+        var other = position is null
+            ? null
+            : Machine.Model.Positions.FirstOrDefault(p =>
+                p != position
+                && Machine.BoardAt.ContainsKey(p.Id)
+                && Machine.BoardAt.GetValueOrDefault(position.Id)?.Id == Machine.BoardAt[p.Id].Id
+            );
+        if (other is null)
+        {
+            return null;
+        }
+
+        var moved = Causes.Where(c => c.Part.Length > 0 && IsOn(c.Part, position!)).Select(c => c.Part).Distinct().ToList();
+        return (moved, $"the board of {position!.Name}", $"the one of {other.Name}");
+    }
+
+    /// <summary>
+    /// Where nobody wrote numbers: a part that is called the same but for its number, such as motor 1 of motor 2; null where there is none.
+    /// </summary>
+    private string? NumberedLike(string part)
+    {
+        static string Letters(string name) => string.Concat(name.Where(char.IsLetter)).ToLowerInvariant();
+        var of = Letters(part);
+        return
+            of.Length == 0
+            || !part.Any(char.IsDigit)
+            || _notSwapped.Any(w => of.Contains(w, StringComparison.Ordinal))
+            || Machine.Pins.Values.Any(p => part.Contains(p.Printed, StringComparison.Ordinal))
+            ? null
+            : Causes.FirstOrDefault(c => c.Part != part && c.Part.Length > 0 && Letters(c.Part) == of)?.Part;
+    }
+
+    private static readonly string[] _notSwapped = ["wire", "fuse", "supply", "return", "path", "board"];
+
+    /// <summary>It goes where a board goes: its element, its path, its logic, or the board itself.</summary>
+    private bool IsOn(string part, Position position) =>
+        _circuit is not null
+            ? _circuit.IsOnBoard(part, position.Prefix)
+            : PartWords.Same.Equals(NameOf(part), $"board {position.Prefix}") || PartWords.Same.Equals(part, $"board {position.Prefix}");
 
     public IReadOnlyList<SharedError> SharedErrors(Act act)
     {
@@ -567,9 +762,11 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     public string WordsOf(Act act)
     {
         ArgumentNullException.ThrowIfNull(act);
-        var state = Machine.Model.States.FirstOrDefault(s => s.Code == act.State)?.Name ?? act.State;
-        return state.Length > 0 ? $"{act.Words}, {state}" : act.Words;
+        return StateName(act) is { Length: > 0 } state ? $"{act.Words}, {state}" : act.Words;
     }
+
+    /// <summary>Of the state it is done in; empty where that is none in particular.</summary>
+    internal string StateName(Act act) => Machine.Model.States.FirstOrDefault(s => s.Code == act.State)?.Name ?? act.State;
 
     public Act? Called(string id) => _acts.GetValueOrDefault(id);
 

@@ -67,6 +67,14 @@ public static class NextActs
     private const double Slip = 0.03;
     private const double TryMinutes = 0.6;
     private const double LookMinutes = 0.2;
+
+    // A plug opened and looked into; a part changed over and tried; a fuse put in and switched on. Common practice, no source.
+    private const double InspectMinutes = 1;
+    private const double SwapMinutes = 12;
+    private const double CloseMinutes = 2;
+
+    // What a fuse for nothing, or one more trip on a short, costs. Common practice, no source.
+    private const double ReclosureMinutes = 6;
     private const int MostOutcomes = 6;
 
     /// <param name="suspects">As <see cref="Suspicion"/> gives them.</param>
@@ -98,11 +106,12 @@ public static class NextActs
         var done = findings.Select(f => f.Act.Id).ToHashSet();
         var sized = Sized(of);
         List<Candidate> candidates = [];
-        foreach (var act in model.Acts)
+        foreach (var act in model.Acts.Concat(model.ActsFor(of)))
         {
             cancel.ThrowIfCancellationRequested();
             if (
-                (done.Contains(act.Id) && !again)
+                (done.Contains(act.Id) && !(again && PartActs.IsOfMoment(act)))
+                || (rules.School == School.NoSwaps && act.Kind == ActKind.Swap)
                 || rules.LeftOut.Contains(act.Id)
                 || (rules.School == School.NoLive && act.SetUp is { IsDead: false })
             )
@@ -126,6 +135,10 @@ public static class NextActs
             {
                 ActKind.Read => (double)rules.Minutes[SetUpChange.Reading].Minutes,
                 ActKind.Look => LookMinutes,
+                ActKind.Inspect => InspectMinutes,
+                ActKind.Swap => SwapMinutes,
+                ActKind.Close => CloseMinutes,
+                ActKind.Wait => act.Minutes,
                 _ => TryMinutes,
             };
         var best = candidates
@@ -156,7 +169,7 @@ public static class NextActs
             return at;
         }
 
-        var tests = best.ConvertAll(c => new PlannedTest(Own(c.Act), IndexOf(c.Act.SetUp), c.Chance));
+        var tests = best.ConvertAll(c => new PlannedTest(Own(c.Act) + c.Harm(shares), IndexOf(c.Act.SetUp), c.Chance));
         var cures = IndexOf(new SetUp(true, "", "", "", MeterMode.Ohms));
         var changes = new double[setUps.Count, setUps.Count];
         for (var a = 0; a < setUps.Count; a++)
@@ -216,6 +229,7 @@ public static class NextActs
                 )
                 .Select(g => g.First()),
         ];
+        next = ShownNotShorted(model, next, candidates, done, of, shares, Own, act => Change(now, act.SetUp));
         if (ToProve(model, of[0], candidates, shares, of, findings, Own, act => Change(now, act.SetUp), next) is { } aimed)
         {
             next = [aimed, .. next.Where(a => a.Act?.Id != aimed.Act!.Id)];
@@ -231,6 +245,60 @@ public static class NextActs
             _ => next,
         };
     }
+
+    /// <summary>
+    /// Before parts change places it is shown that neither what moves nor what it hangs behind is shorted: the good one would go too.
+    /// Until then the ohms that show it stand in the swap's place.
+    /// </summary>
+    private static List<NextAct> ShownNotShorted(
+        IDiagnosisModel model,
+        List<NextAct> ranked,
+        List<Candidate> candidates,
+        HashSet<string> done,
+        List<SuspectGroup> of,
+        double[] shares,
+        Func<Act, double> own,
+        Func<Act, double> change
+    )
+    {
+        List<NextAct> all = [];
+        foreach (var next in ranked)
+        {
+            var first =
+                next is { Kind: ActKind.Swap, Act: { } swap }
+                && model.Acts.Where(a => IsOhmsOf(a, swap)).ToList() is { Count: > 0 } ohms
+                && !ohms.Exists(a => done.Contains(a.Id))
+                    ? ohms[0]
+                    : null;
+            if (first is null)
+            {
+                all.Add(next);
+                continue;
+            }
+
+            if (all.Exists(a => a.Act?.Id == first.Id))
+            {
+                continue;
+            }
+
+            var minutes = own(first) + change(first);
+            var why = $"before {next.Words} change places, show that it is not shorted: the good one would go too; {minutes:0.#} min";
+            all.Add(
+                candidates.Find(c => c.Act.Id == first.Id) is { } told
+                    ? Test(told, of, shares, minutes, new PlannedAct(PlannedKind.Test, 0, next.ToTheEnd)) with
+                    {
+                        Why = why,
+                    }
+                    : new NextAct(ActKind.Read, first, first.Words, "", minutes, next.ToTheEnd, [], why)
+            );
+        }
+
+        return all;
+    }
+
+    /// <summary>A dead reading across what is swapped.</summary>
+    private static bool IsOhmsOf(Act act, Act swap) =>
+        act is { Kind: ActKind.Read, Mode: MeterMode.Ohms, Aims: [var only] } && swap.Aims.Contains(only);
 
     // In bits: less than that is no reason to walk to a pin.
     private const double LeastTold = 0.005;
@@ -354,6 +422,13 @@ public static class NextActs
                         }
 
                         break;
+                    case PredictionKind.Chance:
+                        foreach (var (i, cluster) in clusters.Index())
+                        {
+                            chance[i][suspect] += share * (cluster.As == OutcomeKind.Works ? shows.Value : 1 - shows.Value);
+                        }
+
+                        break;
                     case PredictionKind.AtLeast:
                         // Open, or any of the numbers from there on.
                         var above = clusters.FindAll(c => c.Kind is not PredictionKind.Number || c.High >= shows.Value);
@@ -372,7 +447,7 @@ public static class NextActs
             foreach (var (i, (suspect, cause, _, share)) in sized.Index())
             {
                 var shows = shown[i];
-                if (cause.IsIntermittent)
+                if (cause.IsIntermittent && PartActs.IsOfMoment(act))
                 {
                     Add(suspect, shows, share / 2);
                     Add(suspect, healthy, share / 2);
@@ -393,6 +468,19 @@ public static class NextActs
             }
 
             return new Candidate(act, clusters.ConvertAll(c => c.Words), chance, Tells(chance, shares));
+        }
+
+        /// <summary>Minutes that it costs on average where it goes wrong: what is closed on a short opens again.</summary>
+        public double Harm(double[] shares)
+        {
+            if (Act.Kind != ActKind.Close)
+            {
+                return 0;
+            }
+
+            // The outcome that it holds comes first.
+            var holds = Chance[0].Zip(shares, (c, s) => c * s).Sum();
+            return ReclosureMinutes * (1 - holds);
         }
 
         /// <summary>Bits that it tells on average.</summary>
@@ -465,6 +553,14 @@ public static class NextActs
             clusters.Add(new Cluster(PredictionKind.Floats, 0, 0, "next to nothing, or drifting", OutcomeKind.Number));
         }
 
+        if (all.Exists(s => s.Kind == PredictionKind.Chance) || act.Kind == ActKind.Close)
+        {
+            var (well, bad) = PartActs.Outcomes(act.Kind);
+            clusters.Add(new Cluster(PredictionKind.Share, 0, 0, well, OutcomeKind.Works));
+            clusters.Add(new Cluster(PredictionKind.Share, 0, 0, bad, OutcomeKind.No));
+            return clusters;
+        }
+
         var parts = all.Where(s => s.Kind == PredictionKind.Share).Select(s => s.Value).ToList();
         if (parts.Count > 0 && parts.Max() - parts.Min() > 0.1)
         {
@@ -492,6 +588,10 @@ public static class NextActs
             PredictionKind.Open => "OL",
             PredictionKind.AtLeast => $"OL, or above {Quantity.Write(Rounded(shown.Value, act.Step), "Ω")}",
             PredictionKind.Floats => "next to nothing, or drifting",
+            PredictionKind.Chance => $"{PartActs.Outcomes(act.Kind).Bad}: {Suspicion.Percent(1 - shown.Value)} of the time",
+            PredictionKind.Share when act.Kind == ActKind.Close => shown.Value > 0.5
+                ? PartActs.Outcomes(act.Kind).Well
+                : PartActs.Outcomes(act.Kind).Bad,
             PredictionKind.Share => SeenNotation.WordsOf(
                 shown.Value > 0.8 ? OutcomeKind.Works
                     : shown.Value > 0.2 ? OutcomeKind.Weak

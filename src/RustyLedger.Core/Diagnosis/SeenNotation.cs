@@ -91,7 +91,7 @@ public static partial class SeenNotation
     {
         ArgumentNullException.ThrowIfNull(text);
         ArgumentNullException.ThrowIfNull(model);
-        if ((Fitted(text, model) ?? Closed(text, model)) is { } whole)
+        if ((SaidByBoards.Read(text, model) ?? DoneNotation.Read(text, model)) is { } whole)
         {
             return [whole];
         }
@@ -112,6 +112,12 @@ public static partial class SeenNotation
         List<SeenWords> seen = [];
         foreach (var clause in Clauses().Split(Listed(text)))
         {
+            if (DoneNotation.Closed(clause, model) is { } closed)
+            {
+                seen.Add(closed with { Showing = showing, IsDoubted = doubted });
+                continue;
+            }
+
             var words = Words(clause);
             if (OutcomeOf(words) is var (outcome, at, length))
             {
@@ -148,89 +154,6 @@ public static partial class SeenNotation
         return seen;
     }
 
-    /// <summary>What replacing a part did, as it is kept: <c>replaced Z3-F1: the fault went</c>.</summary>
-    public static string FittedWords(IReadOnlyList<string> parts, bool went)
-    {
-        ArgumentNullException.ThrowIfNull(parts);
-        return $"replaced {string.Join(" and ", parts)}: {(went ? "the fault went" : "it stayed")}";
-    }
-
-    private static SeenWords? Fitted(string text, MachineDiagnosis model)
-    {
-        if (FittedLine().Match(text) is not { Success: true } line)
-        {
-            return null;
-        }
-
-        List<string> parts =
-        [
-            .. line.Groups["parts"].Value.Split(" and ", StringSplitOptions.TrimEntries).Select(model.PartCalled).OfType<string>(),
-        ];
-        var went = Words(line.Groups["how"].Value).Exists(w => w is "went" or "gone" or "works" or "runs" or "fixed" or "ok" or "good");
-        return parts.Count == 0
-            ? null
-            : new SeenWords(
-                MachineDiagnosis.Fit(parts),
-                new ActOutcome(went ? OutcomeKind.Works : OutcomeKind.No),
-                Showing.Unknown,
-                text.TrimEnd().EndsWith('?'),
-                FittedWords(parts, went)
-            );
-    }
-
-    /// <summary>
-    /// A fuse that blew again or a breaker that tripped, or that held: <c>F1 blows, running</c>, <c>CB1 holds with Z3-J3 pulled</c>.
-    /// Whether at once or after a while is not weighed.
-    /// </summary>
-    private static SeenWords? Closed(string text, MachineDiagnosis model)
-    {
-        if (ClosedLine().Match(text) is not { Success: true } line)
-        {
-            return null;
-        }
-
-        var rest = line.Groups["rest"].Value;
-        List<string> pulled = [];
-        if (PulledWords().Match(rest) is { Success: true } without)
-        {
-            foreach (var named in without.Groups["plugs"].Value.Split(" and ", StringSplitOptions.TrimEntries))
-            {
-                var key = PartWords.Key(named);
-                if (model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key) is not { } plug)
-                {
-                    return null;
-                }
-
-                pulled.Add(plug.PrintedElement);
-            }
-
-            rest = rest.Remove(without.Index, without.Length);
-        }
-
-        var words = Words(rest);
-        var state = model.Machine.Model.States.FirstOrDefault(s =>
-            Words(s.Name) is var name && Enumerable.Range(0, words.Count).Any(i => words.Skip(i).Take(name.Count).SequenceEqual(name))
-        );
-        if (model.Close(line.Groups["part"].Value, state?.Code ?? "", pulled) is not { } act)
-        {
-            return null;
-        }
-
-        var holds = line.Groups["how"].Value.ToUpperInvariant() is "HOLDS" or "HELD" or "STAYS IN" or "STAYS ON";
-        var outcome =
-            OutcomeOf(words) is (OutcomeKind.Sometimes, _, _) ? OutcomeKind.Sometimes
-            : holds ? OutcomeKind.Works
-            : OutcomeKind.No;
-        var how = model.Trips(act) ? "trips" : "blows";
-        return new SeenWords(
-            act,
-            new ActOutcome(outcome),
-            Showing.Unknown,
-            text.TrimEnd().EndsWith('?'),
-            $"{model.WordsOf(act)}: {(outcome == OutcomeKind.Works ? "holds" : outcome == OutcomeKind.Sometimes ? $"{how} at times" : how)}"
-        );
-    }
-
     /// <summary>How it was, in a word.</summary>
     public static string WordsOf(OutcomeKind outcome, Act act)
     {
@@ -245,7 +168,7 @@ public static partial class SeenNotation
         };
     }
 
-    private static (OutcomeKind Outcome, int At, int Length)? OutcomeOf(List<string> words)
+    internal static (OutcomeKind Outcome, int At, int Length)? OutcomeOf(List<string> words)
     {
         foreach (var (kind, all) in _outcomes)
         {
@@ -277,19 +200,6 @@ public static partial class SeenNotation
 
     [GeneratedRegex(@"\b(showing|while it fails|fault there)\b", RegexOptions.IgnoreCase)]
     private static partial Regex Shows();
-
-    [GeneratedRegex(@"^\s*(?:replaced|fitted|exchanged|put right)\s+(?<parts>.+?)\s*[:,]\s*(?<how>[^:,]+)$", RegexOptions.IgnoreCase)]
-    private static partial Regex FittedLine();
-
-    [GeneratedRegex(
-        @"^\s*(?:(?:a|the|new|whole)\s+)*(?<part>[\p{L}\p{N}][\p{L}\p{N}·.\- ]{0,60}?)\s+"
-            + @"(?<how>blows|blew|trips|tripped|holds|held|stays (?:in|on))\b(?<rest>.*)$",
-        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
-    )]
-    private static partial Regex ClosedLine();
-
-    [GeneratedRegex(@"\bwith\s+(?<plugs>.+?)\s+(?:pulled|unplugged)\b", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
-    private static partial Regex PulledWords();
 
     [GeneratedRegex(@"[;.,]|\bbut\b|\bwhile\b|\balthough\b", RegexOptions.IgnoreCase)]
     private static partial Regex Clauses();

@@ -93,7 +93,7 @@ public static class Suspicion
             .OrderByDescending(g => g.Share)
             .ThenBy(g => g.Id, StringComparer.Ordinal)
             .ToList();
-        groups = Merged(groups, posterior.Model);
+        groups = Merged(groups, posterior);
         var speaks = groups.Take(RivalsWeighed).ToDictionary(g => g.Id, g => posterior.Speaks(g.Of[0]));
         List<SuspectGroup> all = [];
         foreach (var (i, group) in groups.Index())
@@ -139,7 +139,7 @@ public static class Suspicion
         );
 
     /// <summary>Rivals that no act tells apart become one group.</summary>
-    private static List<SuspectGroup> Merged(List<SuspectGroup> groups, IDiagnosisModel model)
+    private static List<SuspectGroup> Merged(List<SuspectGroup> groups, Posterior posterior)
     {
         var merged = new List<SuspectGroup>();
         foreach (var group in groups)
@@ -151,7 +151,7 @@ public static class Suspicion
             }
 
             var at = merged.FindIndex(m =>
-                m.Kind == CauseKind.Part && (m.AreRivals || m.Parts.Count == 1) && AreOne(m.Of[0], group.Of[0], model)
+                m.Kind == CauseKind.Part && (m.AreRivals || m.Parts.Count == 1) && AreOne(m.Of[0], group.Of[0], posterior)
             );
             if (at < 0)
             {
@@ -182,10 +182,17 @@ public static class Suspicion
         ];
     }
 
-    /// <summary>Whether each shows the same as the other in every act there is, as far as anybody can read it.</summary>
-    private static bool AreOne(Weighed a, Weighed b, IDiagnosisModel model) =>
+    /// <summary>
+    /// Whether each shows the same as the other in every act there is, and in all that was done, as far as anybody can read it.
+    /// </summary>
+    private static bool AreOne(Weighed a, Weighed b, Posterior posterior) =>
         a.Cause.IsIntermittent == b.Cause.IsIntermittent
-        && model.Acts.All(act => !AreApart(model.Predict(a.Cause, a.Size, act), model.Predict(b.Cause, b.Size, act), act));
+        && posterior
+            .Model.Acts.Concat(posterior.Findings.Select(f => f.Act))
+            .All(act => !AreApart(posterior.Model.Predict(a.Cause, a.Size, act), posterior.Model.Predict(b.Cause, b.Size, act), act));
+
+    // What may as well be chance tells nobody apart.
+    private const double LeastChanceApart = 0.6;
 
     // Below so much of the least that is expected, a number says something.
     private const double LeastApart = 0.5;
@@ -196,6 +203,7 @@ public static class Suspicion
             (PredictionKind.Number, PredictionKind.Number) => Math.Abs(a.Value - b.Value)
                 > (act.Step / 2) + (0.02 * Math.Max(Math.Abs(a.Value), Math.Abs(b.Value))) + a.Spread + b.Spread,
             (PredictionKind.Share, PredictionKind.Share) => Math.Abs(a.Value - b.Value) > 0.3,
+            (PredictionKind.Chance, PredictionKind.Chance) => Math.Abs(a.Value - b.Value) > LeastChanceApart,
             (PredictionKind.Floats, PredictionKind.Number) => Math.Abs(b.Value) > 10 * act.Step,
             (PredictionKind.Number, PredictionKind.Floats) => Math.Abs(a.Value) > 10 * act.Step,
             (PredictionKind.AtLeast, PredictionKind.Number) => b.Value < LeastApart * a.Value,
@@ -261,6 +269,8 @@ public static class Suspicion
             .Findings.Index()
             .Where(f =>
                 !f.Item.IsDoubted
+                // What it looks like, and what a board says of it, convicts nobody.
+                && f.Item.Act.Kind is not (ActKind.Inspect or ActKind.Code or ActKind.Wait)
                 && (
                     f.Item.Act.Aims.Any(parts.Contains)
                     || (
@@ -284,7 +294,7 @@ public static class Suspicion
         // stood by what was seen to work and not: readings that say the same would else make one another look idle.
         var measured = posterior
             .Findings.Index()
-            .Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit or ActKind.Close)
+            .Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit or ActKind.Swap or ActKind.Close)
             .Select(f => f.Index);
         var (all, _) = TimesLikelier(first, posterior, measured.Concat(aimed).ToHashSet());
         // Rivals that other readings rule out do not make the aimed ones idle.
@@ -318,7 +328,9 @@ public static class Suspicion
         IReadOnlySet<string>? aside = null
     )
     {
-        var functions = posterior.Findings.Where((f, i) => f.Act.Kind is ActKind.Try or ActKind.Look && !findings.Contains(i)).ToList();
+        var functions = posterior
+            .Findings.Where((f, i) => f.Act.Kind is ActKind.Try or ActKind.Look or ActKind.Code && !findings.Contains(i))
+            .ToList();
         var without = Posterior.Of(posterior.Model, functions, null, Singles(posterior));
         var with = Posterior.Of(posterior.Model, [.. functions, .. findings.Select(i => posterior.Findings[i])], null, Singles(posterior));
         var own = group.Of.Select(w => w.Cause.Id).ToHashSet();

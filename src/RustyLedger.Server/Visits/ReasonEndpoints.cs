@@ -42,14 +42,16 @@ public sealed record ReasonSuspect(
 );
 
 /// <summary>Something to do next.</summary>
-/// <param name="Says">Of a try or a look, the words that are kept with how it was; empty of others.</param>
+/// <param name="Choices">What may be seen of it, each with the line that keeps it; empty of a reading and of leaving.</param>
+/// <param name="Mind">What to see to before it is done; may be empty.</param>
 /// <param name="Fits">Of fitting a part, its suspect; empty of others.</param>
 /// <param name="Minutes">Of the act itself, what must be changed for it counted.</param>
 public sealed record NextActView(
     string Id,
     ActKind Kind,
     string Words,
-    string Says,
+    IReadOnlyList<SeenChoice> Choices,
+    string Mind,
     string Fits,
     CheckKey? CheckKey,
     ProbeView? Red,
@@ -337,10 +339,13 @@ internal static class ReasonEndpoints
                 act?.Id ?? $"{of.Kind} {of.Fits}{of.Words}",
                 of.Kind,
                 of.Words,
-                act is { Kind: ActKind.Try or ActKind.Look } ? model.WordsOf(act)
+                [
+                    .. act is not null ? SeenChoices.Of(act, model)
                     : of.Kind == ActKind.Fit && reasoned.Suspects.FirstOrDefault(s => s.Name == of.Fits) is { } suspect
-                        ? string.Join(" and ", suspect.Parts)
-                    : "",
+                        ? SeenChoices.Of(MachineDiagnosis.Fit(suspect.Parts), model)
+                    : [],
+                ],
+                SeenChoices.Mind(of.Kind),
                 of.Fits,
                 act?.CheckKey,
                 ProbeView.Of(act?.Red, model.Machine),

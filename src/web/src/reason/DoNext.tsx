@@ -13,7 +13,7 @@ import { Key } from '../ui/Key';
 import { useDraft } from '../ui/useDraft';
 import { useKeys } from '../ui/useKeys';
 import { Wire } from '../ui/Wire';
-import { minutes, seenAs, triedAs } from './words';
+import { leads, minutes } from './words';
 
 interface DoNextProps {
   view: ReasonView;
@@ -65,10 +65,8 @@ export function DoNext(props: DoNextProps) {
       </div>
       {act.kind === 'read' ? (
         <ToRead {...props} />
-      ) : act.kind === 'try' || (act.kind === 'look' && act.says) ? (
-        <ToTry {...props} />
-      ) : act.kind === 'fit' ? (
-        <ToFit {...props} />
+      ) : act.choices.length > 0 ? (
+        <ToSee {...props} />
       ) : (
         <p className="py-2 text-[26px] leading-tight font-bold">{act.words}</p>
       )}
@@ -259,56 +257,31 @@ function AllTheSameHere({ visitId, words, say }: { visitId: string; words: strin
   );
 }
 
-function ToTry({ act, say, start }: DoNextProps) {
-  const isLamp = act.kind === 'look';
+/** What somebody does and sees: one press for each that may come of it. */
+function ToSee({ act, start, say }: DoNextProps) {
+  const [lead, size] = leads[act.kind] ?? ['', 'text-[26px]'];
   return (
     <div className="py-1">
-      <p className="text-[34px] leading-tight font-bold">{act.words}</p>
-      <p>
-        {isLamp ? 'Look at it' : 'Try it'}, {act.stateName}. Nobody in its way.
+      <p className={`${size} leading-tight font-bold`}>{act.words}</p>
+      <p className={act.kind === 'try' || act.kind === 'look' ? '' : 'text-ink-2'}>
+        {[lead, act.stateName].filter(Boolean).join(', ')}
+        {lead || act.stateName ? '. ' : ''}
+        {act.mind}
       </p>
       <div className="mt-2 flex flex-wrap gap-3">
-        {(isLamp ? seenAs : triedAs).map(([kind, words], i) => (
+        {act.choices.map(({ words, line }, i) => (
           <button
-            key={kind}
+            key={words}
             type="button"
-            autoFocus={i === 0}
+            autoFocus={i === 0 && act.kind !== 'fit'}
             className="quiet min-h-[48px] border-ink px-4 text-[17px] font-bold"
-            onClick={() => void say(`${act.says}: ${words}`)}
+            onClick={() => void say(line)}
           >
             {words}
           </button>
         ))}
       </div>
       {start.hasEnded && <p className="text-ink-2">The visit has ended.</p>}
-    </div>
-  );
-}
-
-function ToFit({ act, say }: DoNextProps) {
-  return (
-    <div className="py-1">
-      <p className="text-[26px] leading-tight font-bold">{act.words}</p>
-      <p className="text-ink-2">
-        Isolate it first. Before a new part is switched on: is what it feeds shown not shorted? Else the new one goes
-        too.
-      </p>
-      <div className="mt-2 flex flex-wrap gap-3">
-        <button
-          type="button"
-          className="quiet min-h-[48px] border-ink px-4 text-[17px] font-bold"
-          onClick={() => void say(`replaced ${act.says}: the fault went`)}
-        >
-          The fault went
-        </button>
-        <button
-          type="button"
-          className="quiet min-h-[48px] border-ink px-4 text-[17px] font-bold"
-          onClick={() => void say(`replaced ${act.says}: it stayed`)}
-        >
-          It stayed
-        </button>
-      </div>
     </div>
   );
 }

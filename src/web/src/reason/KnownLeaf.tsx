@@ -127,6 +127,17 @@ function AddKnown({ view, round, personId, say }: Omit<KnownLeafProps, 'hasEnded
           <Key>F4</Key>
         </span>
       </div>
+      <details className="text-[14px] text-ink-2">
+        <summary className="cursor-pointer py-1 max-[899px]:min-h-[44px]">What can be said</summary>
+        <ul className="pb-2">
+          {sayings.map(([line, of]) => (
+            <li key={line} className="grid grid-cols-[1fr_auto] gap-x-3 border-b border-rule py-0.5">
+              <span className="font-mono">{line}</span>
+              <span className="text-right">{of}</span>
+            </li>
+          ))}
+        </ul>
+      </details>
       <datalist id="reason-names">
         {view.names.map((n) => (
           <option key={n} value={n} />
@@ -136,6 +147,19 @@ function AddKnown({ view, round, personId, say }: Omit<KnownLeafProps, 'hasEnded
     </form>
   );
 }
+
+/** Ways of saying it, each with what it is. */
+const sayings = [
+  ['zone 3 creeps, zones 1 and 2 run', 'tried'],
+  ['J3-1 17.4', 'read'],
+  ['M3 looks burnt', 'looked at'],
+  ['swapped M3 with M2: the fault stayed', 'swapped'],
+  ['replaced F1: the fault went', 'fitted'],
+  ['F1 blows with J3 pulled', 'closed again'],
+  ['zone 3: 2 blinks · shows E4 · 4 beeps', 'a code'],
+  ['nothing for 20 min · came back after 30 s', 'watched'],
+  ['anything, and a question mark', 'doubted'],
+];
 
 interface KnownProps {
   of: KnownView;

@@ -247,18 +247,19 @@ const verbs: Record<NextActView['kind'], string> = {
   read: 'Read',
   try: 'Try',
   look: 'Look at',
-  pull: 'Pull',
+  inspect: 'Look closely at',
   swap: 'Swap',
   fit: '',
-  wait: 'Wait',
+  wait: '',
   leave: '',
   close: 'Put in or close',
+  code: '',
 };
 
-const wordsOf = (act: NextActView) =>
-  act.kind === 'fit' || act.kind === 'leave' || (act.kind === 'look' && !act.says)
-    ? act.words
-    : `${verbs[act.kind]} ${act.words}, ${act.stateName}`;
+const wordsOf = (act: NextActView) => {
+  const words = `${verbs[act.kind]} ${act.words}`.trim();
+  return act.stateName && act.kind !== 'fit' ? `${words}, ${act.stateName}` : words;
+};
 
 function School({ school, setSchool }: { school: School; setSchool: (school: School) => void }) {
   return (

@@ -1,4 +1,4 @@
-import type { School, SuspectStanding } from '../api/generated';
+import type { ActKind, School, SuspectStanding } from '../api/generated';
 import type { MarkKind } from '../ui/Mark';
 
 export const schools: [School, string, string][] = [
@@ -35,17 +35,11 @@ export const odds = (factor: number): string => {
 
 export const minutes = (of: number): string => `${of < 10 ? Math.round(of * 10) / 10 : Math.round(of)} min`;
 
-/** How a function was, with the words that keep it. */
-export const triedAs = [
-  ['works', 'works'],
-  ['weak', 'weak'],
-  ['sometimes', 'at times'],
-  ['no', 'does nothing'],
-] as const;
-
-export const seenAs = [
-  ['works', 'lit'],
-  ['weak', 'dim'],
-  ['sometimes', 'on and off'],
-  ['no', 'out'],
-] as const;
+/** What is done in an act that is seen rather than read, and how large it stands. */
+export const leads: Partial<Record<ActKind, [string, string]>> = {
+  try: ['Try it', 'text-[34px]'],
+  look: ['Look at it', 'text-[34px]'],
+  inspect: ['Look at it closely', 'text-[30px]'],
+  swap: ['Let them change places, and try', 'text-[26px]'],
+  close: ['Put it in whole or close it, and switch on', 'text-[30px]'],
+};

@@ -7,7 +7,7 @@ export type ClientOptions = {
 /**
  * What can be done next.
  */
-export type ActKind = 'read' | 'try' | 'look' | 'pull' | 'swap' | 'fit' | 'wait' | 'leave' | 'close';
+export type ActKind = 'read' | 'try' | 'look' | 'inspect' | 'swap' | 'fit' | 'wait' | 'leave' | 'code' | 'close';
 
 /**
  * A board type that is called so already.
@@ -2690,9 +2690,13 @@ export type NextActView = {
     kind: ActKind;
     words: string;
     /**
-     * Of a try or a look, the words that are kept with how it was; empty of others.
+     * What may be seen of it, each with the line that keeps it; empty of a reading and of leaving.
      */
-    says: string;
+    choices: Array<SeenChoice>;
+    /**
+     * What to see to before it is done; may be empty.
+     */
+    mind: string;
     /**
      * Of fitting a part, its suspect; empty of others.
      */
@@ -4262,6 +4266,17 @@ export type SafetyView = {
  * Ways of going on that technicians hold to.
  */
 export type School = 'fastest' | 'usual' | 'path' | 'noLive' | 'noSwaps';
+
+/**
+ * One thing that may be seen of an act.
+ */
+export type SeenChoice = {
+    words: string;
+    /**
+     * That keeps it.
+     */
+    line: string;
+};
 
 export type SeenMark = {
     feature: MarkFeature;

@@ -1,0 +1,251 @@
+using System.Text.RegularExpressions;
+
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>What was done to a part as a whole, or to the machine, as technicians write it, with what came of it.</summary>
+internal static partial class DoneNotation
+{
+    /// <summary>Null where a line says nothing of the kind.</summary>
+    public static SeenWords? Read(string text, MachineDiagnosis model) =>
+        Swapped(text, model) ?? Fitted(text, model) ?? Waited(text) ?? Closed(text, model) ?? Inspected(text, model);
+
+    /// <summary>What replacing a part did: <c>replaced Z3-F1: the fault went</c>, or <c>it stayed</c>.</summary>
+    private static SeenWords? Fitted(string text, MachineDiagnosis model)
+    {
+        if (
+            FittedLine().Match(text) is not { Success: true } line
+            || Parts(line.Groups["parts"].Value.Trim(), model) is not { Count: > 0 } parts
+        )
+        {
+            return null;
+        }
+
+        var isGone = SeenNotation
+            .Words(line.Groups["how"].Value)
+            .Exists(w => w is "went" or "gone" or "works" or "runs" or "fixed" or "ok" or "good");
+        var act = PartActs.Fit(parts);
+        var (went, stayed) = PartActs.Outcomes(ActKind.Fit);
+        return Of(act, isGone ? OutcomeKind.Works : OutcomeKind.No, text, $"replaced {act.Words}: {(isGone ? went : stayed)}");
+    }
+
+    private static SeenWords Of(Act act, OutcomeKind outcome, string text, string words) =>
+        new(act, new ActOutcome(outcome), Showing.Unknown, text.TrimEnd().EndsWith('?'), words);
+
+    /// <summary>What swapping a part did: <c>swapped M3 with M2: the fault followed</c>, or <c>it stayed</c>.</summary>
+    private static SeenWords? Swapped(string text, MachineDiagnosis model)
+    {
+        if (SwappedLine().Match(text) is not { Success: true } line)
+        {
+            return null;
+        }
+
+        var (name, with) = (line.Groups["part"].Value.Trim(), line.Groups["with"].Value.Trim());
+        var parts = Parts(name, model);
+        var words = SeenNotation.Words(line.Groups["how"].Value);
+        OutcomeKind? outcome =
+            words.Exists(w => w is "followed" or "follows" or "moved" or "along" or "wandered") ? OutcomeKind.No
+            : words.Exists(w => w is "stayed" or "stays" or "same" or "still") ? OutcomeKind.Works
+            : words.Exists(w => w is "gone" or "went") ? OutcomeKind.Sometimes
+            : null;
+        if (parts.Count == 0 || outcome is not { } how)
+        {
+            return null;
+        }
+
+        var act = PartActs.Swap(parts, parts.Count == 1 ? parts[0] : name, with);
+        var (well, bad) = PartActs.Outcomes(ActKind.Swap);
+        return Of(
+            act,
+            how,
+            text,
+            $"swapped {act.Words}: {(how == OutcomeKind.Works ? well : how == OutcomeKind.No ? bad : "gone for now, at both")}"
+        );
+    }
+
+    /// <summary>The parts of a list with <c>and</c> between; empty where one of them is none that is suspected.</summary>
+    internal static List<string> Parts(string names, MachineDiagnosis model)
+    {
+        // "the supply at PS·+" is a name, "the motor 2" is motor 2.
+        var each = names
+            .Split(" and ", StringSplitOptions.TrimEntries)
+            .Select(n =>
+                model.PartsCalled(n) is { Count: > 0 } known ? known
+                : n.StartsWith("the ", StringComparison.OrdinalIgnoreCase) ? model.PartsCalled(n[4..])
+                : []
+            )
+            .ToList();
+        return each.TrueForAll(p => p.Count > 0) ? [.. each.SelectMany(p => p).Distinct()] : [];
+    }
+
+    /// <summary>How a part looks: <c>Z3-J3 looks corroded</c>, <c>M3 looks good</c>.</summary>
+    private static SeenWords? Inspected(string text, MachineDiagnosis model)
+    {
+        if (InspectedLine().Match(text) is not { Success: true } line)
+        {
+            return null;
+        }
+
+        var name = line.Groups["part"].Value.Trim();
+        var parts = Parts(name, model);
+        var how = line.Groups["how"].Value.ToLowerInvariant();
+        if (parts.Count == 0)
+        {
+            return null;
+        }
+
+        var act = PartActs.Inspect(parts, parts.Count == 1 ? parts[0] : name);
+        return Of(act, LooksGood().IsMatch(how) ? OutcomeKind.Works : OutcomeKind.No, text, $"{act.Words} looks {how}");
+    }
+
+    /// <summary>How long it was watched: <c>nothing for 20 min</c>, <c>came back after 30 s</c>.</summary>
+    private static SeenWords? Waited(string text)
+    {
+        var away = AwayLine().Match(text);
+        var line = away.Success ? away : BackLine().Match(text);
+        if (
+            !line.Success
+            || !double.TryParse(
+                line.Groups["time"].Value.Replace(',', '.'),
+                System.Globalization.CultureInfo.InvariantCulture,
+                out var time
+            )
+            || time <= 0
+        )
+        {
+            return null;
+        }
+
+        var minutes = line.Groups["unit"].Value[0] switch
+        {
+            's' or 'S' => time / 60,
+            'h' or 'H' => time * 60,
+            'd' or 'D' => time * 60 * 24,
+            _ => time,
+        };
+        var (well, bad) = PartActs.Outcomes(ActKind.Wait);
+        return Of(
+            PartActs.Wait(minutes),
+            away.Success ? OutcomeKind.Works : OutcomeKind.No,
+            text,
+            away.Success ? $"{well} for {PartActs.Time(minutes)}" : $"{bad} after {PartActs.Time(minutes)}"
+        );
+    }
+
+    /// <summary>
+    /// A fuse that blew again or a breaker that tripped, or that held: <c>F1 blows, running</c>, <c>CB1 holds with Z3-J3 pulled</c>.
+    /// Whether at once or after a while is not weighed.
+    /// </summary>
+    public static SeenWords? Closed(string text, MachineDiagnosis model)
+    {
+        if (ClosedLine().Match(text) is not { Success: true } line)
+        {
+            return null;
+        }
+
+        if (line.Groups["how"].Value.Equals("blown", StringComparison.OrdinalIgnoreCase) && !Again().IsMatch(line.Groups["rest"].Value))
+        {
+            // Found blown once: by itself, or by what it feeds.
+            return model.Close(line.Groups["part"].Value, "", [])?.Aims is [var fuse, ..]
+                ? Of(PartActs.Inspect([fuse], fuse), OutcomeKind.No, text, $"{fuse} found blown")
+                : null;
+        }
+
+        var rest = line.Groups["rest"].Value;
+        List<string> pulled = [];
+        if (PulledWords().Match(rest) is { Success: true } without)
+        {
+            foreach (var named in without.Groups["plugs"].Value.Split(" and ", StringSplitOptions.TrimEntries))
+            {
+                var key = PartWords.Key(named);
+                if (model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key) is not { } plug)
+                {
+                    return null;
+                }
+
+                pulled.Add(plug.PrintedElement);
+            }
+
+            rest = rest.Remove(without.Index, without.Length);
+        }
+
+        var words = SeenNotation.Words(rest);
+        var state = model.Machine.Model.States.FirstOrDefault(s =>
+            SeenNotation.Words(s.Name) is var name
+            && Enumerable.Range(0, words.Count).Any(i => words.Skip(i).Take(name.Count).SequenceEqual(name))
+        );
+        if (model.Close(line.Groups["part"].Value, state?.Code ?? "", pulled) is not { } act)
+        {
+            return null;
+        }
+
+        var holds = line.Groups["how"].Value.ToUpperInvariant() is "HOLDS" or "HELD" or "STAYS IN" or "STAYS ON";
+        var outcome =
+            SeenNotation.OutcomeOf(words) is (OutcomeKind.Sometimes, _, _) ? OutcomeKind.Sometimes
+            : holds ? OutcomeKind.Works
+            : OutcomeKind.No;
+        var how = model.Trips(act) ? "trips" : "blows";
+        return new SeenWords(
+            act,
+            new ActOutcome(outcome),
+            Showing.Unknown,
+            text.TrimEnd().EndsWith('?'),
+            $"{model.WordsOf(act)}: {(outcome == OutcomeKind.Works ? "holds" : outcome == OutcomeKind.Sometimes ? $"{how} at times" : how)}"
+        );
+    }
+
+    [GeneratedRegex(@"^\s*(?:replaced|fitted|exchanged|put right)\s+(?<parts>.+?)\s*[:,]\s*(?<how>[^:,]+)$", RegexOptions.IgnoreCase)]
+    private static partial Regex FittedLine();
+
+    [GeneratedRegex(
+        @"^\s*(?:swapped|changed over)\s+(?<part>.+?)(?:\s+(?:with|for|against)\s+(?<with>.+?))?\s*[:,]\s*(?<how>[^:,]+)$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex SwappedLine();
+
+    [GeneratedRegex(
+        @"^\s*(?<part>[\p{L}\p{N}][^:,;]{0,120}?)\s+(?:looks?|looked)\s+(?<how>[\p{L} ]{2,40}?)\s*\??\s*$"
+            + @"|^\s*(?<part>[\p{L}\p{N}][^:,;]{0,120}?)\s+(?:is|are)\s+(?<how>(?:all\s+|badly\s+|a little\s+)?(?:"
+            + @"burnt|burned|charred|melted|scorched|corroded|green|oxidised|rusty|loose|cracked|broken|cut|chafed|pinched|swollen|leaking|"
+            + @"discoloured|wet|bent|pushed back|pulled out))\s*\??\s*$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex InspectedLine();
+
+    [GeneratedRegex(
+        @"\b(?:good|fine|well|ok|clean|sound|tight|whole|new|as it should|as they should|all right|like new|normal|intact)\b",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex LooksGood();
+
+    private const string TimePattern =
+        @"(?<time>\d{1,5}(?:[.,]\d{1,2})?)\s*(?<unit>s(?:ec\w*)?|min\w*|m|h(?:ours?)?|d(?:ays?)?)\b\s*\??\s*$";
+
+    [GeneratedRegex(
+        @"^\s*(?:nothing|no fault|no trouble|not seen|not back|(?:it\s+)?(?:did|has) not (?:come|came|shown|failed)\w*(?: back| again)?|"
+            + @"(?:it\s+)?stayed away|without (?:it|the fault))\b[^\d]{0,40}?(?:for|in)\s+"
+            + TimePattern,
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex AwayLine();
+
+    [GeneratedRegex(
+        @"^\s*(?:the fault\s+|it\s+)?(?:came back|comes back|is back|back again|returned|failed again|fails again)\b"
+            + @"[^\d]{0,40}?(?:after|in|within)\s+"
+            + TimePattern,
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex BackLine();
+
+    [GeneratedRegex(
+        @"^\s*(?:(?:a|the|new|whole|fuse|breaker)\s+)*(?<part>[\p{L}\p{N}][\p{L}\p{N}·.\- ]{0,60}?)\s+"
+            + @"(?:(?:is|was|has|had)\s+)?(?<how>blows|blew|blown|trips|tripped|holds|held|stays (?:in|on))\b(?<rest>.*)$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex ClosedLine();
+
+    [GeneratedRegex(@"\b(?:again|twice|times|at once|once more|each time|every time)\b", RegexOptions.IgnoreCase)]
+    private static partial Regex Again();
+
+    [GeneratedRegex(@"\bwith\s+(?<plugs>.+?)\s+(?:pulled|unplugged)\b", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    private static partial Regex PulledWords();
+}

@@ -1,0 +1,71 @@
+namespace RustyLedger.Core.Diagnosis;
+
+/// <summary>One thing that may be seen of an act.</summary>
+/// <param name="Line">That keeps it.</param>
+public sealed record SeenChoice(string Words, string Line);
+
+/// <summary>What may be seen of an act, for whoever does it.</summary>
+public static class SeenChoices
+{
+    /// <summary>What can be seen of an act, and the line that keeps it: it is read back as this act with that outcome.</summary>
+    public static IReadOnlyList<SeenChoice> Of(Act act, MachineDiagnosis model)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        ArgumentNullException.ThrowIfNull(model);
+        var (well, bad) = PartActs.Outcomes(act.Kind);
+        var state = model.StateName(act);
+        var pulled = act.Pulled.Length > 0 ? $" with {act.Pulled} pulled" : "";
+        return act.Kind switch
+        {
+            ActKind.Try or ActKind.Look =>
+            [
+                .. _choices.Select(k => new SeenChoice(
+                    SeenNotation.WordsOf(k, act),
+                    $"{model.WordsOf(act)}: {SeenNotation.WordsOf(k, act)}"
+                )),
+            ],
+            ActKind.Inspect =>
+            [
+                .. ((string[])["burnt", "corroded", "loose", "broken"]).Select(h => new SeenChoice(h, $"{NameOf(act, model)} looks {h}")),
+                new SeenChoice("nothing to see", $"{NameOf(act, model)} looks good"),
+            ],
+            ActKind.Swap => [.. ((string[])[bad, well]).Select(h => new SeenChoice(h, $"swapped {act.Words}: {h}"))],
+            ActKind.Fit => [.. ((string[])[well, bad]).Select(h => new SeenChoice(h, $"replaced {act.Words}: {h}"))],
+            ActKind.Wait =>
+            [
+                new SeenChoice(well, $"{well} for {PartActs.Time(act.Minutes)}"),
+                new SeenChoice(bad, $"{bad} after {PartActs.Time(act.Minutes / 2)}"),
+            ],
+            ActKind.Close =>
+            [
+                .. ((string[])[model.Trips(act) ? "trips" : "blows", "holds"]).Select(h => new SeenChoice(
+                    h,
+                    $"{act.Aims[0]} {h}{pulled}{(state.Length > 0 ? $", {state}" : "")}"
+                )),
+            ],
+            _ => [],
+        };
+    }
+
+    /// <summary>What to see to before it is done; may be empty.</summary>
+    public static string Mind(ActKind kind) =>
+        kind switch
+        {
+            ActKind.Fit =>
+                "Isolate it first. Before a new part is switched on: is what it feeds shown not shorted? Else the new one goes too.",
+            ActKind.Swap => "Isolate it first, mark both. Is what it feeds shown not shorted? Else the good one goes too.",
+            ActKind.Inspect => "Isolate it first. Look at both halves of a plug, at the legs, under the sleeve.",
+            ActKind.Close => "As seldom as can be, covers on, nobody near it. It may open on a short.",
+            ActKind.Try => "Nobody in its way.",
+            ActKind.Wait => "Covers on. Note what else happens when it comes back.",
+            _ => "",
+        };
+
+    /// <summary>By which its parts are read back.</summary>
+    private static string NameOf(Act act, MachineDiagnosis model) =>
+        DoneNotation.Parts(act.Words, model).Order(StringComparer.Ordinal).SequenceEqual(act.Aims)
+            ? act.Words
+            : string.Join(" and ", act.Aims);
+
+    private static readonly OutcomeKind[] _choices = [OutcomeKind.Works, OutcomeKind.Weak, OutcomeKind.Sometimes, OutcomeKind.No];
+}
