@@ -208,16 +208,22 @@ public sealed class SparseLu<T>
     {
         var x = new T[_n];
         var isIn = new bool[_n];
-        var reach = new List<int>();
-        var path = new Stack<(int Row, int At)>();
+        var reached = new int[_n];
+        // The rows of the way down, each with how far it was looked through.
+        var path = new int[2 * _n];
         for (var k = 0; k < _n; k++)
         {
             var (from, to) = (starts[_columnOrder[k]], starts[_columnOrder[k] + 1]);
-            reach.Clear();
+            var count = 0;
             for (var i = from; i < to; i++)
             {
-                Reach(rows[i], isIn, reach, path);
+                if (!isIn[rows[i]])
+                {
+                    Reach(rows[i], isIn, reached, ref count, path);
+                }
             }
+
+            var reach = reached.AsSpan(0, count);
 
             for (var i = from; i < to; i++)
             {
@@ -225,7 +231,7 @@ public sealed class SparseLu<T>
             }
 
             // The reach lies in the order in which it was left: from the last on, what depends comes after what it depends on.
-            for (var r = reach.Count - 1; r >= 0; r--)
+            for (var r = reach.Length - 1; r >= 0; r--)
             {
                 var row = reach[r];
                 var pivot = _pivotOfRow[row];
@@ -293,21 +299,20 @@ public sealed class SparseLu<T>
         }
     }
 
-    /// <summary>All rows that an entry in a row reaches through the lower factor, in the order in which they are left.</summary>
-    private void Reach(int from, bool[] isIn, List<int> reach, Stack<(int Row, int At)> path)
+    /// <summary>
+    /// All rows that an entry in a row reaches through the lower factor, and that are not in yet, in the order in which they are left.
+    /// </summary>
+    private void Reach(int from, bool[] isIn, int[] reached, ref int count, int[] path)
     {
-        if (isIn[from])
-        {
-            return;
-        }
-
         isIn[from] = true;
-        path.Push((from, 0));
-        while (path.TryPop(out var at))
+        (path[0], path[1]) = (from, 0);
+        for (var depth = 1; depth > 0; )
         {
-            var pivot = _pivotOfRow[at.Row];
+            var top = 2 * (depth - 1);
+            var row = path[top];
+            var pivot = _pivotOfRow[row];
             var below = pivot < 0 ? [] : _lower.Rows(pivot);
-            var next = at.At;
+            var next = path[top + 1];
             while (next < below.Length && isIn[below[next]])
             {
                 next++;
@@ -315,13 +320,15 @@ public sealed class SparseLu<T>
 
             if (next >= below.Length)
             {
-                reach.Add(at.Row);
+                reached[count++] = row;
+                depth--;
                 continue;
             }
 
-            path.Push((at.Row, next + 1));
+            path[top + 1] = next + 1;
             isIn[below[next]] = true;
-            path.Push((below[next], 0));
+            (path[top + 2], path[top + 3]) = (below[next], 0);
+            depth++;
         }
     }
 

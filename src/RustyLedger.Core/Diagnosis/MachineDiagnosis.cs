@@ -79,6 +79,35 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         return made.Diagnosis;
     }
 
+    private const int MostPosteriors = 8;
+    private readonly List<(string Key, Posterior Of)> _posteriors = [];
+
+    /// <summary>
+    /// What findings come to. The last ones are kept: what is asked next is mostly the same with one finding more, or other acts left out.
+    /// </summary>
+    public Posterior Weigh(IReadOnlyList<Finding> findings, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(findings);
+        var key = string.Join(
+            '\n',
+            findings.Select(f =>
+                FormattableString.Invariant(
+                    $"{f.Id}|{f.Act.Id}|{f.Act.NoLoad}|{f.Outcome.Kind} {f.Outcome.Value:R} {f.Outcome.IsAbout}|{f.Moment}|{f.Showing}|{f.IsDoubted}|{f.Words}"
+                )
+            )
+        );
+        var at = _posteriors.FindIndex(p => p.Key == key);
+        var of = at >= 0 ? _posteriors[at].Of : Posterior.Of(this, findings, cancel: cancel);
+        if (at >= 0)
+        {
+            _posteriors.RemoveAt(at);
+        }
+
+        _posteriors.Insert(0, (key, of));
+        _posteriors.RemoveRange(Math.Min(MostPosteriors, _posteriors.Count), Math.Max(0, _posteriors.Count - MostPosteriors));
+        return of;
+    }
+
     // The table of odds is worth so many faults that were confirmed.
     private const double TableWorth = 30;
 

@@ -225,7 +225,7 @@ public static class Reasoning
         CancellationToken cancel
     )
     {
-        var posterior = Posterior.Of(model, findings, cancel: cancel);
+        var posterior = model.Weigh(findings, cancel);
         var suspects = Suspicion.Of(posterior, model.CureMinutes, proof);
         suspects = [.. suspects.Select(s => s.Standing == SuspectStanding.Cleared ? s with { Because = ClearedBy(s, findings) } : s)];
         var next = findings.Count == 0 && model.Level == 0 ? [] : NextActs.Of(model, suspects, findings, cost, rules, cancel);
@@ -309,7 +309,11 @@ public static class Reasoning
         for (var n = Math.Max(0, findings.Count - MostMoves); n <= findings.Count; n++)
         {
             cancel.ThrowIfCancellationRequested();
-            var of = n == findings.Count ? posterior : Posterior.Of(model, findings.Take(n), null, followed, cancel);
+            // The one before is held against the last: with pairs as it. Of those before, the single ones tell how it moved.
+            var of =
+                n == findings.Count ? posterior
+                : n == findings.Count - 1 ? model.Weigh([.. findings.Take(n)], cancel)
+                : Posterior.Of(model, findings.Take(n), null, followed, cancel);
             moved.Add(
                 new Moved(
                     n == 0 ? "" : findings[n - 1].Id,
