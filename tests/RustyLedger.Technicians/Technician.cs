@@ -293,6 +293,7 @@ public sealed class Technician
                     said,
                     [
                         .. log,
+                        .. leftOut.Select(l => $"  left out {l}"),
                         .. reasoned.Next.Take(5).Select(n => FormattableString.Invariant($"  next {n.Words} {n.ToTheEnd:0.0} {n.Why}")),
                         .. reasoned
                             .Suspects.Take(6)

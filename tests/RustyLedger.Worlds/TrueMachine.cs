@@ -22,6 +22,9 @@ public sealed partial class TrueMachine
     private readonly Dictionary<string, List<string>> _ofElement = [];
     private readonly HashSet<string> _plugs = [];
 
+    // Rows are written for all builds: as a pin is printed elsewhere, with what this build prints.
+    private readonly Dictionary<string, string> _renamed = [];
+
     private TrueMachine(IReadOnlyList<string> states, IReadOnlySet<string> energised) => (States, Energised) = (states, energised);
 
     /// <summary>Codes of the operating states, off first.</summary>
@@ -70,6 +73,11 @@ public sealed partial class TrueMachine
     private void Put(JsonElement root, JsonElement model, JsonElement self, string build)
     {
         var types = List(root, "boardTypes").ToDictionary(t => Text(t, "id"));
+        // What the strip of this build calls them.
+        var overlay = (model.TryGetProperty("variants", out var variants) ? List(variants, "variants") : [])
+            .FindAll(v => Text(v, "name") == build)
+            .SelectMany(v => List(v, "overlay"))
+            .ToDictionary(o => $"{Text(o.GetProperty("pin"), "position")}/{Text(o.GetProperty("pin"), "pin")}", o => Text(o, "label"));
         var inner = new List<(string From, string To, bool IsSame, string? Rating)>();
         var prefixes = new List<string>();
         foreach (var position in List(model, "positions"))
@@ -85,7 +93,9 @@ public sealed partial class TrueMachine
                 var before = "";
                 foreach (var pin in List(element, "pins"))
                 {
-                    var printed = Pin($"{id}/{Text(pin, "id")}", at, Text(pin, "label"));
+                    var address = $"{id}/{Text(pin, "id")}";
+                    var printed = Pin(address, at, overlay.GetValueOrDefault(address, Text(pin, "label")));
+                    _renamed[$"{at}·{Text(pin, "label")}"] = printed;
                     elementOf[Text(pin, "id")] = at;
                     if (Text(element, "kind") is "connector" or "boardCable")
                     {
@@ -226,7 +236,8 @@ public sealed partial class TrueMachine
 
     private TruePart Part(string name, string between, string what, string onIn)
     {
-        var nodes = between.Length > 0 ? [.. Ends().Split(between).Select(e => e.Trim())] : _ofElement[name];
+        var nodes =
+            between.Length > 0 ? [.. Ends().Split(between).Select(e => _renamed.GetValueOrDefault(e.Trim(), e.Trim()))] : _ofElement[name];
         var kind = what.Split(' ', ',')[0] switch
         {
             "battery" => TrueKind.Battery,

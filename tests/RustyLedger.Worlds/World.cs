@@ -380,7 +380,7 @@ public sealed class World
                 TrueKind.Motor => Invariant($"{amps}*(0.85+0.15*abs({v})/{Part.Volts})*tanh({v}/{0.9 * amps * Part.Ohms / Drift})"),
                 // A filament's ohms go with about the root of its volts.
                 TrueKind.Lamp => Invariant(
-                    $"{v}/({cold}+{(Part.Volts / amps) - cold}*sqrt(sqrt(({v}*{v}+0.01)/{Part.Volts * Part.Volts})))"
+                    $"{v}/({cold}+{(Part.Volts / amps) - cold}*sqrt(sqrt(({v}*{v}+1e-6)/{Part.Volts * Part.Volts})))"
                 ),
                 _ => Invariant($"{amps}*{v}/{Part.Volts}*0.5*(1+tanh((abs({v})-{0.35 * Part.Volts})/{0.1 * Part.Volts}))+{v}/100k"),
             };

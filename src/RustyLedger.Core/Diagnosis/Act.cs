@@ -59,8 +59,16 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     /// <summary>Of waiting, how long; 0 of all else.</summary>
     public double Minutes { get; init; }
 
+    /// <summary>What is read there on a healthy machine, where that is known: a meter at 24 V is finer than one at 230 V.</summary>
+    public double? Usual { get; init; }
+
     /// <summary>The least step in numbers that says something.</summary>
-    public double Step => Mode is MeterMode.Ohms or MeterMode.Continuity ? Math.Min(OhmsStep, Span / 100) : Span / 100;
+    public double Step =>
+        Mode is MeterMode.Ohms or MeterMode.Continuity ? Math.Min(OhmsStep, Span / 100)
+        : Usual is { } usual ? Math.Min(Span / 100, Math.Max(LeastStep, Math.Abs(usual) / 50))
+        : Span / 100;
+
+    private const double LeastStep = 0.4;
 
     // A meter nulled for its leads tells a shorted winding from a good one. Common practice, no source.
     private const double OhmsStep = 0.3;

@@ -416,6 +416,8 @@ internal sealed class CircuitDiagnosis
             ?.Name;
     }
 
+    public bool Has(string part) => _parts.ContainsKey(part);
+
     private bool IsOffBoard(CircuitPart part) => _machine.Machine.Model.Parts.Any(p => p.Designator == part.Name);
 
     /// <summary>A part goes where a board goes: it lies between pins of the board, and is neither its plug's contact nor a wire.</summary>
@@ -654,12 +656,23 @@ internal sealed class CircuitDiagnosis
             // Who assumes too much of one wire assumes too much of all.
             var assumed = expected.Because.Where(b => b.Number is { From: NumberFrom.Assumed, Unit: "Ω" }).Sum(b => b.Change);
             of.Add(new SharedError("what is assumed of all wires and contacts", assumed / DeviationsOfBand));
-            of.AddRange(expected.Because.Select(b => new SharedError($"{b.Part} {b.Number.Name}", b.Change / DeviationsOfBand)));
+            of.AddRange(
+                expected.Because.Select(b => new SharedError(
+                    $"{b.Part} {b.Number.Name}",
+                    b.Change / DeviationsOfBand * (IsVoltsOfSource(b.Part, b.Number) ? Math.Max(1, SetBand / b.Number.Spread) : 1)
+                ))
+            );
             errors = _errors[act.Id] = of;
         }
 
         return errors;
     }
+
+    // What feeds a machine may be set high on purpose, or stand low that day, whatever its plate says. Common practice, no source.
+    private const double SetBand = 0.08;
+
+    private bool IsVoltsOfSource(string part, StatedNumber number) =>
+        number is { Name: "volts", Spread: > 0 } && _parts.GetValueOrDefault(part)?.Law.IsSource == true;
 
     /// <summary>
     /// Loads that belong to a board: those named after it, and those whose wires end there first. What runs does the board's work; what

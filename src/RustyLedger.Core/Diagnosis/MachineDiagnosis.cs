@@ -297,7 +297,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         ArgumentNullException.ThrowIfNull(black);
         string Printed(PinAddress pin) => Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : pin.ToString();
         var energised = Machine.Model.States.FirstOrDefault(s => s.Code == state)?.Energised ?? false;
-        return new Act(
+        var act = new Act(
             $"read {mode} {Printed(red)} to {Printed(black)} {state}{(plugged == false ? " unplugged" : "")}",
             ActKind.Read,
             $"{Printed(red)} to {Printed(black)}",
@@ -311,6 +311,12 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             Span = SpanOf(mode),
             SetUp = new SetUp(!energised || mode.NeedsDead(), state, "", Printed(black), mode),
         };
+        return _circuit?.Says(act) == true && _circuit.Healthy(act) is { Kind: PredictionKind.Number } usual
+            ? act with
+            {
+                Usual = usual.Value,
+            }
+            : act;
     }
 
     /// <summary>A reading off the sheet; null where no suspect says anything of it.</summary>
@@ -598,7 +604,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             return ([part], part, equal);
         }
 
-        if (_circuit is null && NumberedLike(part) is { } like)
+        if (_circuit?.Has(part) != true && CalledLike(part) is { } like)
         {
             return ([part], part, like);
         }
@@ -621,20 +627,25 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     }
 
     /// <summary>
-    /// Where nobody wrote numbers: a part that is called the same but for its number, such as motor 1 of motor 2; null where there is none.
+    /// Where nobody wrote numbers: a part that is called the same but for its number or its side, such as motor 1 of motor 2, or the left
+    /// drive of the right one; null where there is none.
     /// </summary>
-    private string? NumberedLike(string part)
+    private string? CalledLike(string part)
     {
-        static string Letters(string name) => string.Concat(name.Where(char.IsLetter)).ToLowerInvariant();
-        var of = Letters(part);
+        static string Plain(string name) =>
+            string.Join(' ', SeenNotation.Words(name).Select(w => _sides.Contains(w) ? "" : w.Trim(_digits)));
+        var of = Plain(part);
         return
-            of.Length == 0
-            || !part.Any(char.IsDigit)
+            of.Trim().Length == 0
+            || of == string.Join(' ', SeenNotation.Words(part))
             || _notSwapped.Any(w => of.Contains(w, StringComparison.Ordinal))
             || Machine.Pins.Values.Any(p => part.Contains(p.Printed, StringComparison.Ordinal))
             ? null
-            : Causes.FirstOrDefault(c => c.Part != part && c.Part.Length > 0 && Letters(c.Part) == of)?.Part;
+            : Causes.FirstOrDefault(c => c.Part != part && c.Part.Length > 0 && Plain(c.Part) == of)?.Part;
     }
+
+    private static readonly char[] _digits = [.. "0123456789"];
+    private static readonly string[] _sides = ["left", "right", "front", "rear", "upper", "lower", "inner", "outer", "in", "out"];
 
     private static readonly string[] _notSwapped = ["wire", "fuse", "supply", "return", "path", "board"];
 

@@ -229,7 +229,7 @@ public static class NextActs
                 )
                 .Select(g => g.First()),
         ];
-        next = ShownNotShorted(model, next, candidates, done, of, shares, Own, act => Change(now, act.SetUp));
+        next = ShownNotShorted(model, next, candidates, done, rules.LeftOut, of, shares, Own, act => Change(now, act.SetUp));
         if (ToProve(model, of[0], candidates, shares, of, findings, Own, act => Change(now, act.SetUp), next) is { } aimed)
         {
             next = [aimed, .. next.Where(a => a.Act?.Id != aimed.Act!.Id)];
@@ -255,6 +255,7 @@ public static class NextActs
         List<NextAct> ranked,
         List<Candidate> candidates,
         HashSet<string> done,
+        IReadOnlySet<string> leftOut,
         List<SuspectGroup> of,
         double[] shares,
         Func<Act, double> own,
@@ -264,19 +265,15 @@ public static class NextActs
         List<NextAct> all = [];
         foreach (var next in ranked)
         {
-            var first =
-                next is { Kind: ActKind.Swap, Act: { } swap }
-                && model.Acts.Where(a => IsOhmsOf(a, swap)).ToList() is { Count: > 0 } ohms
-                && !ohms.Exists(a => done.Contains(a.Id))
-                    ? ohms[0]
-                    : null;
-            if (first is null)
+            var ohms = next is { Kind: ActKind.Swap, Act: { } swap } ? model.Acts.Where(a => IsOhmsOf(a, swap)).ToList() : [];
+            if (ohms.Count == 0 || ohms.Exists(a => done.Contains(a.Id)))
             {
                 all.Add(next);
                 continue;
             }
 
-            if (all.Exists(a => a.Act?.Id == first.Id))
+            // Where it cannot be shown, nothing changes places.
+            if (ohms.Find(a => !leftOut.Contains(a.Id)) is not { } first || all.Exists(a => a.Act?.Id == first.Id))
             {
                 continue;
             }
@@ -422,6 +419,13 @@ public static class NextActs
                         }
 
                         break;
+                    case PredictionKind.Number:
+                        foreach (var (i, cluster) in clusters.Index().Where(c => c.Item.Kind == PredictionKind.Number))
+                        {
+                            chance[i][suspect] += share * cluster.Of(shows, act);
+                        }
+
+                        break;
                     case PredictionKind.Chance:
                         foreach (var (i, cluster) in clusters.Index())
                         {
@@ -508,9 +512,19 @@ public static class NextActs
     /// <summary>Outcomes that a person tells apart.</summary>
     private sealed record Cluster(PredictionKind Kind, double Low, double High, string Words, OutcomeKind As)
     {
-        public bool Has(Prediction shown) =>
-            (Kind == PredictionKind.AtLeast && shown.Kind == PredictionKind.Open)
-            || Kind == shown.Kind && (Kind != PredictionKind.Number || (shown.Value >= Low - 1e-9 && shown.Value <= High + 1e-9));
+        public bool Has(Prediction shown) => Kind == shown.Kind || (Kind == PredictionKind.AtLeast && shown.Kind == PredictionKind.Open);
+
+        /// <summary>How much of a number falls within, as far as it is read.</summary>
+        public double Of(Prediction number, Act act)
+        {
+            var read = Apart(number.Value, act) / MostOfOne;
+            var deviation = Math.Sqrt((read * read) + (number.Spread * number.Spread));
+            // The normal distribution within a hundredth (Bowling and others, "A logistic approximation to the cumulative normal
+            // distribution", 2009; its number from memory).
+            double Below(double at) =>
+                double.IsInfinity(at) ? (at > 0 ? 1 : 0) : 1 / (1 + Math.Exp(-1.702 * (at - number.Value) / deviation));
+            return Below(High) - Below(Low);
+        }
     }
 
     private static List<Cluster> Clusters(IEnumerable<Prediction> shown, Act act)
@@ -521,20 +535,16 @@ public static class NextActs
         var unit = act.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V" : "Ω";
         if (numbers.Count > 0)
         {
-            // Cut at the widest gaps that are wide enough to be read.
-            var cuts = Enumerable
-                .Range(1, numbers.Count - 1)
-                .Where(i => numbers[i] - numbers[i - 1] > act.Step + (0.02 * Math.Abs(numbers[i])))
-                .OrderByDescending(i => numbers[i] - numbers[i - 1])
-                .Take(MostOutcomes - 1)
-                .Order()
-                .ToList();
-            var from = 0;
+            // Each with where it ends against the next: half way between the two.
+            var cuts = Cuts(numbers, act);
+            var (from, low) = (0, double.NegativeInfinity);
             foreach (var to in cuts.Append(numbers.Count))
             {
-                var (low, high) = (numbers[from], numbers[to - 1]);
-                clusters.Add(new Cluster(PredictionKind.Number, low, high, Words(low, high, unit, act.Step), OutcomeKind.Number));
-                from = to;
+                var high = to == numbers.Count ? double.PositiveInfinity : (numbers[to - 1] + numbers[to]) / 2;
+                clusters.Add(
+                    new Cluster(PredictionKind.Number, low, high, Words(numbers[from], numbers[to - 1], unit, act.Step), OutcomeKind.Number)
+                );
+                (from, low) = (to, high);
             }
         }
 
@@ -571,6 +581,44 @@ public static class NextActs
         }
 
         return clusters;
+    }
+
+    /// <summary>What two numbers must be apart to be told apart.</summary>
+    private static double Apart(double value, Act act) => act.Step + (ReadShare * Math.Abs(value));
+
+    private const double ReadShare = 0.02;
+    private const double MostOfOne = 3;
+
+    /// <summary>
+    /// Where numbers in their order are cut: at the widest gaps that are wide enough to be read, and, what lies close all along a range, so
+    /// that no part of it is far wider than what can be read.
+    /// </summary>
+    /// <returns>Indices of the first number of each part but the first.</returns>
+    private static List<int> Cuts(List<double> numbers, Act act)
+    {
+        var cuts = Enumerable
+            .Range(1, numbers.Count - 1)
+            .Where(i => numbers[i] - numbers[i - 1] > Apart(numbers[i], act))
+            .OrderByDescending(i => numbers[i] - numbers[i - 1])
+            .Take(MostOutcomes - 1)
+            .Order()
+            .ToList();
+        while (cuts.Count < MostOutcomes - 1)
+        {
+            var widest = cuts.Prepend(0)
+                .Zip(cuts.Append(numbers.Count), (from, to) => (from, to))
+                .MaxBy(c => (numbers[c.to - 1] - numbers[c.from]) / Apart(numbers[c.to - 1], act));
+            var (low, high) = (numbers[widest.from], numbers[widest.to - 1]);
+            if (high - low <= MostOfOne * Apart(high, act))
+            {
+                break;
+            }
+
+            cuts.Add(widest.from + numbers[widest.from..widest.to].FindIndex(n => n > (low + high) / 2));
+            cuts.Sort();
+        }
+
+        return cuts;
     }
 
     /// <summary>What a prediction looks like; empty where it is nothing in particular.</summary>

@@ -121,7 +121,12 @@ public static class Suspicion
 
         if (all is [{ Kind: CauseKind.Part } first, ..] && posterior.Findings.Count > 0)
         {
-            all[0] = Proof(first, posterior, rule);
+            // Two at once are it and another: whatever else is wrong, it is.
+            var atFault =
+                first.Parts.Count == 0 || first.AreRivals || first.Parts.Count > 1
+                    ? first.Share
+                    : groups.Where(g => !g.AreRivals && g.Parts.Contains(first.Parts[0])).Sum(g => g.Share);
+            all[0] = Proof(first, atFault, posterior, rule);
         }
 
         return all;
@@ -239,12 +244,12 @@ public static class Suspicion
     /// Likely enough, and an act that was aimed at it has an outcome that is so many times likelier under it than under all rivals
     /// together, weighed by what everything else says of them.
     /// </summary>
-    private static SuspectGroup Proof(SuspectGroup first, Posterior posterior, ProofRule rule)
+    private static SuspectGroup Proof(SuspectGroup first, double atFault, Posterior posterior, ProofRule rule)
     {
         var wanted = first.CureMinutes >= rule.DearMinutes ? rule.DearShare : rule.Share;
-        if (first.Share < wanted)
+        if (atFault < wanted)
         {
-            return first with { Because = $"likely at {Percent(first.Share)}; proved needs {Percent(wanted)} and an act aimed at it" };
+            return first with { Because = $"likely at {Percent(atFault)}; proved needs {Percent(wanted)} and an act aimed at it" };
         }
 
         if (posterior.Model.WiringDoubt is { Length: > 0 } doubt)
