@@ -379,9 +379,9 @@ internal sealed partial class MachineCircuitBuilder
         var when = law.Switches ? placed.When : null;
         var isClosed = when?.IsClosedIn(MachineCircuit.OffState(_machine.Model)) ?? false;
         var at = nodes.ToList();
-        for (var i = 0; when is not null && i < when.Conditions.Count; i++)
+        if (when is { Either.Count: > 0 })
         {
-            Sense(placed, name, i, when, at);
+            Sense(placed, name, when, at);
         }
 
         var elements = PartElements.Of(name, law, at, isClosed, coil, Node(PartElements.Inside(placed.Name)));
@@ -410,10 +410,35 @@ internal sealed partial class MachineCircuitBuilder
         );
     }
 
-    /// <summary>What a board wants to see before it switches: it looks without drawing a current, and lets go a tenth below.</summary>
-    private void Sense(Placed placed, string name, int index, SwitchedWhen when, List<string> at)
+    /// <summary>
+    /// What a board wants to see before it switches: contacts one behind the other for all of it, beside each other for any of it.
+    /// </summary>
+    private void Sense(Placed placed, string name, SwitchedWhen when, List<string> at)
     {
-        var condition = when.Conditions[index];
+        var (start, index) = (at[0], 0);
+        var met = $"{name} given {when.Either.Sum(e => e.Count)}";
+        foreach (var all in when.Either)
+        {
+            var from = start;
+            foreach (var (i, condition) in all.Index())
+            {
+                index++;
+                var to = i == all.Count - 1 ? met : $"{name} given {index}";
+                if (!Sense(placed, name, condition, when.Delay, index, from, to))
+                {
+                    return;
+                }
+
+                from = to;
+            }
+        }
+
+        at[0] = met;
+    }
+
+    /// <summary>It looks without drawing a current, and lets go a tenth below.</summary>
+    private bool Sense(Placed placed, string name, SwitchCondition condition, double delay, int index, string from, string to)
+    {
         var (red, black) = (PinCalled(condition.Red, name), PinCalled(condition.Black, name));
         if (red is null || (black is null && condition.Black.Length > 0))
         {
@@ -423,11 +448,11 @@ internal sealed partial class MachineCircuitBuilder
                     $"{name}: there is no pin {(red is null ? condition.Red : condition.Black)} on {_machine.Machine.Tag}."
                 )
             );
-            return;
+            return false;
         }
 
         const double SenseOhms = 1e7;
-        var (coil, between) = ($"{name} sees {index + 1}", $"{name} given {index + 1}");
+        var (coil, given) = ($"{name} sees {index}", $"{name} given {index}");
         _elements.Add(
             new RelayCoil(
                 coil,
@@ -439,12 +464,12 @@ internal sealed partial class MachineCircuitBuilder
             )
             {
                 // It waits before it closes, and opens at once.
-                PullDelay = condition.Above ? when.Delay : 0,
-                DropDelay = condition.Above ? 0 : when.Delay,
+                PullDelay = condition.Above ? delay : 0,
+                DropDelay = condition.Above ? 0 : delay,
             }
         );
-        _elements.Add(new RelayContact(between, coil, at[0], between, condition.Above, Circuit.LeastOhms));
-        at[0] = between;
+        _elements.Add(new RelayContact(given, coil, from, to, condition.Above, Circuit.LeastOhms));
+        return true;
     }
 
     private void Links(List<Placed> laws)

@@ -12,11 +12,18 @@ public sealed record SwitchCondition(string Red, string Black, bool Above, doubl
 
 /// <summary>
 /// In which states something is closed, as people write it: <c>running, standby</c>, <c>all but stopped</c>, <c>always</c>, <c>never</c>,
-/// on what condition: <c>running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</c>, and how long after all of that: <c>running after 3 s</c>.
+/// on what condition: <c>running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</c>, and how long after all of that: <c>running after 3 s</c>. Conditions
+/// are joined by <c>and</c> and by <c>or</c>; <c>and</c> binds closer.
 /// </summary>
 /// <param name="States">Empty with <paramref name="AllBut"/> for always.</param>
 /// <param name="AllBut">In all but these.</param>
-public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool AllBut, IReadOnlyList<SwitchCondition> Conditions, bool IsSaid)
+/// <param name="Either">Any of these is enough, of each all that it says; empty for no condition.</param>
+public sealed partial record SwitchedWhen(
+    IReadOnlyList<string> States,
+    bool AllBut,
+    IReadOnlyList<IReadOnlyList<SwitchCondition>> Either,
+    bool IsSaid
+)
 {
     private const string Example = "running, standby, or all but stopped, or running if Z1-J1·1 to Z1-J1·2 > 18 V, or running after 3 s";
 
@@ -51,21 +58,9 @@ public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool All
 
         var at = If().Match(said);
         var states = at.Success ? said[..at.Index].Trim() : said;
-        List<SwitchCondition> conditions = [];
-        foreach (var part in at.Success ? And().Split(said[(at.Index + at.Length)..]) : [])
-        {
-            var match = Condition().Match(part.Trim());
-            conditions.Add(
-                match.Success
-                    ? new SwitchCondition(
-                        match.Groups["red"].Value.Trim(),
-                        match.Groups["black"].Value.Trim(),
-                        match.Groups["sign"].Value == ">",
-                        double.Parse(match.Groups["volts"].Value.Replace(',', '.'), CultureInfo.InvariantCulture)
-                    )
-                    : throw new NotationException(said, said.IndexOf(part, StringComparison.Ordinal), "this is no condition", Example)
-            );
-        }
+        IReadOnlyList<IReadOnlyList<SwitchCondition>> conditions = at.Success
+            ? [.. Or().Split(said[(at.Index + at.Length)..]).Select(all => And().Split(all).Select(c => ConditionIn(c, said)).ToList())]
+            : [];
 
         var allBut = states.StartsWith("all but ", StringComparison.OrdinalIgnoreCase);
         return states.ToUpperInvariant() switch
@@ -79,6 +74,19 @@ public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool All
                 true
             ),
         };
+    }
+
+    private static SwitchCondition ConditionIn(string part, string said)
+    {
+        var match = Condition().Match(part.Trim());
+        return match.Success
+            ? new SwitchCondition(
+                match.Groups["red"].Value.Trim(),
+                match.Groups["black"].Value.Trim(),
+                match.Groups["sign"].Value == ">",
+                double.Parse(match.Groups["volts"].Value.Replace(',', '.'), CultureInfo.InvariantCulture)
+            )
+            : throw new NotationException(said, said.IndexOf(part, StringComparison.Ordinal), "this is no condition", Example);
     }
 
     /// <summary>Whether it is closed in a state; where nobody said, in every state that is energised.</summary>
@@ -106,6 +114,9 @@ public sealed partial record SwitchedWhen(IReadOnlyList<string> States, bool All
         RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
     )]
     private static partial Regex After();
+
+    [GeneratedRegex(@"\sor\s", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    private static partial Regex Or();
 
     [GeneratedRegex(@"\sand\s", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
     private static partial Regex And();

@@ -170,6 +170,37 @@ public sealed class MachineCircuitTests
         Assert.Equal(ElementState.Released, low.PointsTo(_running)[^1].States["K1"]);
     }
 
+    /// <summary>Both of two inputs, or a third: the table of a board's logic, every line of it.</summary>
+    [Theory]
+    [InlineData("never", "never", "never", false)]
+    [InlineData("always", "never", "never", false)]
+    [InlineData("never", "always", "never", false)]
+    [InlineData("always", "always", "never", true)]
+    [InlineData("never", "never", "always", true)]
+    [InlineData("always", "always", "always", true)]
+    public void A_board_switches_on_all_of_one_line_or_of_another(string one, string two, string three, bool isHeld)
+    {
+        var machine = With(
+            [],
+            "PS||supply 24 V",
+            $"A|Z1-J1·1 to Z2-J1·1|switch|{one}",
+            "a low|Z2-J1·1 to Z1-J1·2|resistor 10k",
+            $"B|Z1-J1·1 to Z2-J2·1|switch|{two}",
+            "b low|Z2-J2·1 to Z1-J1·2|resistor 10k",
+            $"C|Z1-J1·1 to Z2-J1·2|switch|{three}",
+            "c low|Z2-J1·2 to Z1-J1·2|resistor 10k",
+            "Z2-F1|Z2-F1·1 to Z2-F1·2|switch|never",
+            "Z1-F1|Z1-F1·1 to Z1-F1·2|output|running if Z2-J1·2 > 18 V or Z2-J1·1 > 18 V and Z2-J2·1 > 18 V",
+            "K1|Z1-F1·2 to Z1-J1·2|relay 12 V 480 Ω"
+        );
+        // The second board is fed by nothing but what the rows say.
+        var circuit = MachineCircuit.Of(
+            Sample.Resolved(model: machine.Model with { Links = [.. machine.Model.Links.Where(l => l.Id.Value is "w1" or "r1")] })
+        );
+        Assert.Empty(circuit.Problems);
+        Assert.Equal(isHeld ? ElementState.Held : ElementState.Released, circuit.PointsTo(_running)[^1].States["K1"]);
+    }
+
     [Fact]
     public void Every_number_is_asked_why_and_the_strongest_stands_first()
     {

@@ -87,7 +87,11 @@ public sealed class PartNotationTests
         var when = SwitchedWhen.Read("running if Z1-J1·1 to Z1-J1·2 > 18 V and Z1-J4·3 < 1,5");
         Assert.Equal(
             [new SwitchCondition("Z1-J1·1", "Z1-J1·2", true, 18), new SwitchCondition("Z1-J4·3", "", false, 1.5)],
-            when.Conditions
+            Assert.Single(when.Either)
+        );
+        Assert.Equal(
+            [1, 2],
+            SwitchedWhen.Read("running if J1·1 > 18 V or J2·1 < 3 V and J3·1 > 5 V after 2 s").Either.Select(e => e.Count)
         );
         Assert.Equal(["running"], when.States);
         Assert.Throws<NotationException>(() => SwitchedWhen.Read("running if it likes"));

@@ -132,7 +132,7 @@ public sealed class ProtectionAndDelayTests
     public void A_delay_is_read_as_people_write_it(string text, double seconds, string states, int conditions)
     {
         var when = SwitchedWhen.Read(text);
-        Assert.Equal((seconds, states, conditions), (when.Delay, string.Join(',', when.States), when.Conditions.Count));
+        Assert.Equal((seconds, states, conditions), (when.Delay, string.Join(',', when.States), when.Either.Sum(e => e.Count)));
     }
 
     [Fact]

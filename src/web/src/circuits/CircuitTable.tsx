@@ -128,7 +128,9 @@ function Notation() {
         </div>
         <div className="border-b border-rule py-1">
           <dt className="font-mono">running if Z1-J1·1 to Z1-J1·2 &gt; 18 V</dt>
-          <dd className="text-ink-2">what a board wants to see before it switches an output on</dd>
+          <dd className="text-ink-2">
+            what a board wants to see before it switches an output on; more of it with “and”, another way with “or”
+          </dd>
         </div>
         <div className="border-b border-rule py-1">
           <dt className="font-mono">running after 3 s</dt>
