@@ -211,8 +211,7 @@ public sealed partial class CircuitReader
     public bool? Holds(CircuitPart protection, OperatingState state, string unplugged, MachineFault? fault)
     {
         ArgumentNullException.ThrowIfNull(protection);
-        var standing = Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, unplugged));
-        var point = fault is null ? standing.Healthy : standing.Alone(fault);
+        var point = PointIn(state, unplugged, fault);
         return point.Problem is not null
             ? null
             : protection.Elements.All(e => point.States.GetValueOrDefault(e, ElementState.Intact) != ElementState.Blown);
@@ -225,6 +224,15 @@ public sealed partial class CircuitReader
 
     /// <summary>The rest of the machine with a fault in a state.</summary>
     public OperatingPoint PointIn(OperatingState state, MachineFault fault) => Rest(state).With(fault);
+
+    /// <summary>The rest of the machine in a state with connectors pulled before it was switched on, its fuses whole.</summary>
+    /// <param name="unplugged">As printed, with <c>and</c> between.</param>
+    /// <param name="fault">There before; null for a healthy machine.</param>
+    public OperatingPoint PointIn(OperatingState state, string unplugged, MachineFault? fault)
+    {
+        var standing = Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, unplugged));
+        return fault is null ? standing.Healthy : standing.Alone(fault);
+    }
 
     /// <summary>What a healthy machine shows there, within which band, and which numbers make it so.</summary>
     public ExpectedReading Expected(ReadingPlace place)

@@ -182,11 +182,14 @@ public sealed class CircuitSurvey
     }
 
     /// <summary>The rest of the machine in a state, with a fault or without.</summary>
-    public OperatingPoint PointIn(OperatingState state, MachineFault? fault)
+    /// <param name="unplugged">As printed, the connectors that are pulled, with <c>and</c> between; empty for none.</param>
+    public OperatingPoint PointIn(OperatingState state, MachineFault? fault, string unplugged = "")
     {
         lock (_gate)
         {
-            return fault is null ? _reader.PointIn(state) : _reader.PointIn(state, fault);
+            return unplugged.Length > 0 ? _reader.PointIn(state, unplugged, fault)
+                : fault is null ? _reader.PointIn(state)
+                : _reader.PointIn(state, fault);
         }
     }
 

@@ -325,6 +325,18 @@ internal sealed class CircuitDiagnosis
         return opened;
     }
 
+    private Dictionary<string, List<string>>? _plugsTo;
+
+    /// <summary>Connectors, as printed, on which a part hangs.</summary>
+    public IReadOnlyList<string> PlugsTo(string part) =>
+        (
+            _plugsTo ??= _machine
+                .Machine.Pins.SelectMany(p => HangsOn(p.Key).Select(of => (Of: of, p.Value.PrintedElement)))
+                .Where(p => !p.Of.StartsWith(p.PrintedElement, StringComparison.Ordinal))
+                .GroupBy(p => p.Of)
+                .ToDictionary(g => g.Key, g => g.Select(p => p.PrintedElement).Distinct().ToList())
+        ).GetValueOrDefault(part, []);
+
     /// <summary>Connectors, as printed, through whose contacts a fuse or breaker feeds something.</summary>
     public IReadOnlyList<string> PlugsBehind(string protection)
     {
@@ -416,8 +428,6 @@ internal sealed class CircuitDiagnosis
             ?.Name;
     }
 
-    public bool Has(string part) => _parts.ContainsKey(part);
-
     private bool IsOffBoard(CircuitPart part) => _machine.Machine.Model.Parts.Any(p => p.Designator == part.Name);
 
     /// <summary>A part goes where a board goes: it lies between pins of the board, and is neither its plug's contact nor a wire.</summary>
@@ -493,7 +503,7 @@ internal sealed class CircuitDiagnosis
     {
         if (PartOf(act) is { } part && _machine.Machine.Model.States.FirstOrDefault(s => s.Code == act.State) is { } state)
         {
-            return Works(part, state, fault);
+            return Works(part, state, fault, act.Pulled);
         }
 
         if (act.Kind == ActKind.Close)
@@ -544,11 +554,11 @@ internal sealed class CircuitDiagnosis
     }
 
     /// <summary>How well a load does what it should, by its current; one that takes far too much does not.</summary>
-    private Prediction Works(CircuitPart part, OperatingState state, MachineFault? fault)
+    private Prediction Works(CircuitPart part, OperatingState state, MachineFault? fault, string pulled)
     {
         if (part.Law.Kind is LawKind.Lamp or LawKind.Led)
         {
-            return _survey.Shows(new ReadingPlace(part.Name, "", MeterMode.Lamp, state, ""), fault).Kind switch
+            return _survey.Shows(new ReadingPlace(part.Name, "", MeterMode.Lamp, state, pulled), fault).Kind switch
             {
                 ShownKind.On => Prediction.Share(1),
                 ShownKind.Dim => Prediction.Share(0.5),
@@ -557,12 +567,12 @@ internal sealed class CircuitDiagnosis
             };
         }
 
-        if (_survey.PointIn(state, fault).Problem is not null)
+        if (_survey.PointIn(state, fault, pulled).Problem is not null)
         {
             return Prediction.Anything;
         }
 
-        var (healthy, now) = (AmpsOf(part, state, null), AmpsOf(part, state, fault));
+        var (healthy, now) = (AmpsOf(part, state, null), AmpsOf(part, state, fault, pulled));
         if (healthy <= LeastAmps)
         {
             // It should be at rest: that it runs is what would be seen.
@@ -581,9 +591,9 @@ internal sealed class CircuitDiagnosis
     private double FullAmps(CircuitPart part) =>
         _machine.Machine.Model.States.Where(s => s.Energised).Select(s => AmpsOf(part, s, null)).DefaultIfEmpty(0).Max();
 
-    private double AmpsOf(CircuitPart part, OperatingState state, MachineFault? fault)
+    private double AmpsOf(CircuitPart part, OperatingState state, MachineFault? fault, string pulled = "")
     {
-        var point = _survey.PointIn(state, fault);
+        var point = _survey.PointIn(state, fault, pulled);
         return point.Problem is not null
             ? 0
             : part

@@ -150,22 +150,9 @@ internal static partial class DoneNotation
                 : null;
         }
 
-        var rest = line.Groups["rest"].Value;
-        List<string> pulled = [];
-        if (PulledWords().Match(rest) is { Success: true } without)
+        if (Pulled(line.Groups["rest"].Value, model) is not var (rest, pulled))
         {
-            foreach (var named in without.Groups["plugs"].Value.Split(" and ", StringSplitOptions.TrimEntries))
-            {
-                var key = PartWords.Key(named);
-                if (model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key) is not { } plug)
-                {
-                    return null;
-                }
-
-                pulled.Add(plug.PrintedElement);
-            }
-
-            rest = rest.Remove(without.Index, without.Length);
+            return null;
         }
 
         var words = SeenNotation.Words(rest);
@@ -191,6 +178,29 @@ internal static partial class DoneNotation
             text.TrimEnd().EndsWith('?'),
             $"{model.WordsOf(act)}: {(outcome == OutcomeKind.Works ? "holds" : outcome == OutcomeKind.Sometimes ? $"{how} at times" : how)}"
         );
+    }
+
+    /// <summary>Takes <c>with Z3-J3 and Z4-J3 pulled</c> out of a line; null where one of them is no connector of the machine.</summary>
+    public static (string Left, IReadOnlyList<string> Plugs)? Pulled(string text, MachineDiagnosis model)
+    {
+        if (PulledWords().Match(text) is not { Success: true } without)
+        {
+            return (text, []);
+        }
+
+        List<string> pulled = [];
+        foreach (var named in without.Groups["plugs"].Value.Split(" and ", StringSplitOptions.TrimEntries))
+        {
+            var key = PartWords.Key(named);
+            if (model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key) is not { } plug)
+            {
+                return null;
+            }
+
+            pulled.Add(plug.PrintedElement);
+        }
+
+        return (text.Remove(without.Index, without.Length), pulled);
     }
 
     [GeneratedRegex(@"^\s*(?:replaced|fitted|exchanged|put right)\s+(?<parts>.+?)\s*[:,]\s*(?<how>[^:,]+)$", RegexOptions.IgnoreCase)]

@@ -93,7 +93,7 @@ public interface IDiagnosisModel
     IReadOnlyList<Act> Acts { get; }
 
     /// <summary>What can be done beside, for those who are suspected now.</summary>
-    IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects) => [];
+    IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects, IReadOnlyList<Finding> findings) => [];
 
     /// <summary>
     /// Why the machine cannot be wired as it was entered; empty where nothing says so. Nothing is proved by such a wiring.

@@ -92,8 +92,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             '\n',
             findings.Select(f =>
                 FormattableString.Invariant(
-                    $"{f.Id}|{f.Act.Id}|{f.Act.NoLoad}|{f.Outcome.Kind} {f.Outcome.Value:R} {f.Outcome.IsAbout}|{f.Moment}|{f.Showing}|{f.IsDoubted}|{f.Words}"
-                )
+                    $"{f.Id}|{f.Act.Id}|{f.Act.NoLoad}|{f.Outcome.Kind} {f.Outcome.Value:R} {f.Outcome.IsAbout}|{f.Moment}|"
+                ) + $"{f.Showing}|{f.IsDoubted}|{f.Words}"
             )
         );
         var at = _posteriors.FindIndex(p => p.Key == key);
@@ -473,6 +473,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     {
         ArgumentNullException.ThrowIfNull(act);
         return PartActs.Knows(act) ? PartActs.Healthy(act)
+            : IsBeyond(act) ? Prediction.Anything
             : IsOfTable(act) ? Prediction.Share(1)
             : _circuit is not null ? _circuit.Healthy(act)
             : act.Kind == ActKind.Read || act.CheckKey is not null ? _path!.Healthy(act)
@@ -501,6 +502,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         };
     }
 
+    /// <summary>Where no circuit is known, nobody can say what a pulled plug takes with it.</summary>
+    private bool IsBeyond(Act act) => _circuit is null && act is { Kind: ActKind.Try or ActKind.Look, Pulled.Length: > 0 };
+
     private bool IsOfTable(Act act) => act.Kind == ActKind.Try && _functions.FunctionOf(act) is not null;
 
     public Prediction Predict(Hypothesis cause, int size, Act act)
@@ -515,6 +519,11 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         if (cause.Kind != CauseKind.Part)
         {
             return AsideCauses.Predict(cause, size, act);
+        }
+
+        if (IsBeyond(act))
+        {
+            return Prediction.Anything;
         }
 
         if (_functions.Knows(cause))
@@ -549,9 +558,10 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     /// Those who are suspected looked at and swapped, a fuse or breaker that they open closed again, with plugs behind it pulled or not,
     /// and the machine watched where the fault comes and goes.
     /// </summary>
-    public IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects)
+    public IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects, IReadOnlyList<Finding> findings)
     {
         ArgumentNullException.ThrowIfNull(suspects);
+        ArgumentNullException.ThrowIfNull(findings);
         List<Act> acts = [];
         foreach (var suspect in suspects.Where(s => s.Kind == CauseKind.Part && s.Share > WorthAnAct))
         {
@@ -574,7 +584,40 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             acts.Add(PartActs.Wait(WatchMinutes));
         }
 
-        return [.. acts.Concat(_circuit is null ? [] : Closes(suspects)).DistinctBy(a => a.Id)];
+        return [.. acts.Concat(_circuit is null ? [] : Closes(suspects).Concat(Unloaded(suspects, findings))).DistinctBy(a => a.Id)];
+    }
+
+    private const int MostUnloaded = 3;
+    private const int MostPulled = 5;
+
+    /// <summary>What did not work tried again with a plug pulled on which a suspect hangs: a load that drags others down lets go.</summary>
+    private IEnumerable<Act> Unloaded(IReadOnlyList<SuspectGroup> suspects, IReadOnlyList<Finding> findings)
+    {
+        var failed = findings
+            .Where(f => f is { Act: { Kind: ActKind.Try or ActKind.Look, Pulled: "" }, Outcome.Kind: OutcomeKind.No or OutcomeKind.Weak })
+            .Select(f => f.Act)
+            .Where(a => !IsOfTable(a))
+            .DistinctBy(a => a.Id)
+            .Take(MostUnloaded)
+            .ToList();
+        var plugs = suspects
+            .Where(s => s.Kind == CauseKind.Part && s.Share > WorthAnAct)
+            .SelectMany(s => s.Parts)
+            .SelectMany(p =>
+                _circuit!.Protections.FirstOrDefault(f => MachineCircuit.Behind(f) == p) is { } fuse
+                    ? _circuit.PlugsBehind(fuse)
+                    : _circuit.PlugsTo(p)
+            )
+            .Distinct()
+            .Take(MostPulled);
+        return plugs.SelectMany(plug => failed.Select(act => WithPulled(act, [plug])));
+    }
+
+    /// <summary>The same with connectors pulled, as printed.</summary>
+    internal static Act WithPulled(Act act, IReadOnlyList<string> plugs)
+    {
+        var without = string.Join(CircuitReader.And, plugs.Order(StringComparer.Ordinal));
+        return act with { Id = $"{act.Id} with {without} pulled", Words = $"{act.Words} with {without} pulled", Pulled = without };
     }
 
     private IEnumerable<Act> Closes(IReadOnlyList<SuspectGroup> suspects)
@@ -604,7 +647,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             return ([part], part, equal);
         }
 
-        if (_circuit?.Has(part) != true && CalledLike(part) is { } like)
+        if ((_circuit is null || _functions.Causes.Any(c => c.Part == part)) && CalledLike(part) is { } like)
         {
             return ([part], part, like);
         }

@@ -72,6 +72,7 @@ public static class NextActs
     private const double InspectMinutes = 1;
     private const double SwapMinutes = 12;
     private const double CloseMinutes = 2;
+    private const double PullMinutes = 2;
 
     // What a fuse for nothing, or one more trip on a short, costs. Common practice, no source.
     private const double ReclosureMinutes = 6;
@@ -106,7 +107,7 @@ public static class NextActs
         var done = findings.Select(f => f.Act.Id).ToHashSet();
         var sized = Sized(of);
         List<Candidate> candidates = [];
-        foreach (var act in model.Acts.Concat(model.ActsFor(of)))
+        foreach (var act in model.Acts.Concat(model.ActsFor(of, findings)))
         {
             cancel.ThrowIfCancellationRequested();
             if (
@@ -139,7 +140,7 @@ public static class NextActs
                 ActKind.Swap => SwapMinutes,
                 ActKind.Close => CloseMinutes,
                 ActKind.Wait => act.Minutes,
-                _ => TryMinutes,
+                _ => TryMinutes + (act.Pulled.Length > 0 ? PullMinutes : 0),
             };
         var best = candidates
             .OrderByDescending(c => c.Information / (Own(c.Act) + Change(now, c.Act.SetUp) + 0.3))

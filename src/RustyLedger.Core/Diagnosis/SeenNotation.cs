@@ -118,7 +118,12 @@ public static partial class SeenNotation
                 continue;
             }
 
-            var words = Words(clause);
+            if (DoneNotation.Pulled(clause, model) is not var (plain, pulled))
+            {
+                continue;
+            }
+
+            var words = Words(plain);
             if (OutcomeOf(words) is var (outcome, at, length))
             {
                 words = [.. words.Take(at), .. words.Skip(at + length)];
@@ -140,8 +145,9 @@ public static partial class SeenNotation
             // "the others" are those like the ones that were named before.
             var named =
                 words.Contains("others") || words.Contains("rest") ? model.OthersLike([.. seen.Select(s => s.Act)]) : model.Named(words);
-            foreach (var act in named)
+            foreach (var called in named)
             {
+                var act = pulled.Count > 0 ? MachineDiagnosis.WithPulled(called, pulled) : called;
                 if (seen.TrueForAll(s => s.Act.Id != act.Id))
                 {
                     seen.Add(
