@@ -49,6 +49,14 @@ public sealed record WiringDoubt(string Part, string Words)
                         $"{part.Name} would get {Quantity.Write(most.Max(), "V")}, and is for {Quantity.Write(rated, "V")}"
                     );
                 }
+                else if (
+                    (part.Law.IsElectronic || part.Law.Kind == LawKind.Led)
+                    && points.Min(p => p.Point.Between(part.Nodes[0], part.Nodes[1]) ?? 0) is var least
+                    && least < -Kept * rated
+                )
+                {
+                    yield return new WiringDoubt(part.Name, $"{part.Name} would get {Quantity.Write(-least, "V")} the wrong way round");
+                }
                 else if (most.Max() < Nothing * rated && IsWired(part, survey.Machine))
                 {
                     yield return new WiringDoubt(part.Name, $"{part.Name} would get nothing in any state");

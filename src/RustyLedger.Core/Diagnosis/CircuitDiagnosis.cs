@@ -195,6 +195,7 @@ internal sealed class CircuitDiagnosis
         return new Hypothesis(id, CauseKind.Part, first.Part, [.. blends.Select(b => b.Words)], sizes.Sum(s => s.Odds))
         {
             IsIntermittent = first.Kind == FaultKind.Intermittent,
+            IsRewired = first.IsRewired,
         };
     }
 
@@ -271,7 +272,10 @@ internal sealed class CircuitDiagnosis
         const double Blown = 0.6;
         if (_parts.GetValueOrDefault(part) is not { } of)
         {
-            return fault.Part == part ? 0.25 : 0;
+            // That a plug sits one pin over is seen by whoever looks for it.
+            return fault.Part != part ? 0
+                : fault.IsRewired ? 0.9
+                : 0.25;
         }
 
         if (fault.Part != part)

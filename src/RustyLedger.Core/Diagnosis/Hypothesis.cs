@@ -31,6 +31,9 @@ public sealed record Hypothesis(string Id, CauseKind Kind, string Part, IReadOnl
     /// <summary>It shows at times only: a moment is either as on a healthy machine, or as with it.</summary>
     public bool IsIntermittent { get; init; }
 
+    /// <summary>Wires in other places than they were entered: a ledger that has them wrong reads the same.</summary>
+    public bool IsRewired { get; init; }
+
     /// <summary>Both of two faults; empty of a single one.</summary>
     public IReadOnlyList<Hypothesis> Both { get; init; } = [];
 

@@ -92,6 +92,21 @@ public static class Reasoning
             }
         }
 
+        // What a board says of itself: nothing else is read out of it.
+        void Code(string id, string text, long at)
+        {
+            if (SaidByBoards.Read(text, model) is { } said)
+            {
+                moment++;
+                findings.Add(new Finding(id, said.Act, said.Outcome, moment, said.Showing, said.Words, said.IsDoubted));
+                order[id] = at;
+            }
+            else
+            {
+                notUsed.Add((id, text, "nothing that this machine is known to say of a part"));
+            }
+        }
+
         if (complaint.Trim().Length > 0)
         {
             Words("complaint", complaint, null, Showing.Yes, long.MinValue);
@@ -108,6 +123,14 @@ public static class Reasoning
             if (line.Kind is ObservationKind.Works or ObservationKind.WorksNot or ObservationKind.Lamp or ObservationKind.Seen)
             {
                 Words(line.Id.Value, line.Text, usual, Showing.Unknown, line.At.ToUnixTimeMilliseconds());
+            }
+            else if (line.Kind == ObservationKind.Code)
+            {
+                Code(line.Id.Value, $"shows {line.Text}", line.At.ToUnixTimeMilliseconds());
+            }
+            else if (line.Kind == ObservationKind.WorkedOut && SaidByBoards.IsTimed(line.Text))
+            {
+                Code(line.Id.Value, line.Text, line.At.ToUnixTimeMilliseconds());
             }
         }
 

@@ -32,7 +32,7 @@ internal static partial class SaidByBoards
             return Of(parts, $"{position.Name} {codes[0].Code.Words}: {string.Join(", or ", codes.Select(c => c.Code.Meaning))}");
         }
 
-        if (text.StartsWith("Timed", StringComparison.OrdinalIgnoreCase))
+        if (IsTimed(text))
         {
             var meaning = machine.Model.Signatures.Signatures().Select(s => s.Meaning).FirstOrDefault(m => Contains(text, m));
             return meaning is null ? null : Of(Pointed(meaning, "", model), $"timed: {meaning}");
@@ -47,10 +47,19 @@ internal static partial class SaidByBoards
                     PartActs.Code(parts, words),
                     new ActOutcome(OutcomeKind.No),
                     Showing.Yes,
-                    text.TrimEnd().EndsWith('?'),
+                    text.TrimEnd().EndsWith('?') || (IsTimed(text) && !IsSure(text)),
                     words
                 );
     }
+
+    /// <summary>What a stopwatch kept, with how sure it is of what the times mean.</summary>
+    public static bool IsTimed(string text) => text.StartsWith("Timed:", StringComparison.OrdinalIgnoreCase);
+
+    private const int SurePercent = 80;
+
+    private static bool IsSure(string text) =>
+        Percent().Match(text) is not { Success: true } said
+        || int.Parse(said.Groups["share"].Value, System.Globalization.CultureInfo.InvariantCulture) >= SurePercent;
 
     private static bool Contains(string text, string words) => words.Length > 0 && text.Contains(words, StringComparison.OrdinalIgnoreCase);
 
@@ -69,7 +78,7 @@ internal static partial class SaidByBoards
         {
             return code.Number is null
                 && Shown().Match(text) is { Success: true } shown
-                && shown.Groups["code"].Value.Equals(code.Shown, StringComparison.OrdinalIgnoreCase);
+                && PartWords.Same.Equals(shown.Groups["code"].Value, code.Shown);
         }
 
         return code is { Pattern: CodePattern.Groups, Groups: [var times] }
@@ -110,13 +119,16 @@ internal static partial class SaidByBoards
     private static readonly HashSet<string> _plain = ["the", "its", "and", "why", "not", "has", "been", "with", "that", "from", "opened"];
 
     [GeneratedRegex(
-        @"\b(?:code|shows?|showed|displays?|displayed|reads?)\s+(?:the\s+)?(?:code\s+)?(?<code>[A-Za-z]?\w{1,6})",
+        @"\b(?:code|shows?|showed|displays?|displayed|reads?)\s+(?:the\s+)?(?:code\s+)?(?<code>[A-Za-z] ?\d{1,4}|\w{1,6})",
         RegexOptions.IgnoreCase
     )]
     private static partial Regex Shown();
 
     [GeneratedRegex(@"\b(?<times>\d{1,2})\s+(?<how>beeps?|blinks?|flashes)\b", RegexOptions.IgnoreCase)]
     private static partial Regex Counted();
+
+    [GeneratedRegex(@"(?<share>\d{1,3})\s*%")]
+    private static partial Regex Percent();
 
     [GeneratedRegex(@"[,;]|\bor\b|\band\b", RegexOptions.IgnoreCase)]
     private static partial Regex Phrases();

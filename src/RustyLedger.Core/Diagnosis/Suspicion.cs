@@ -257,6 +257,17 @@ public static class Suspicion
             return first with { Because = $"likely; the wiring as entered cannot be right ({doubt}), and nothing is proved by it" };
         }
 
+        // No reading parts it from a ledger in which the wires are wrong: a look does, or putting it right.
+        if (
+            first.Of[0].Cause.IsRewired
+            && !posterior.Findings.Any(f =>
+                f is { IsDoubted: false, Act.Kind: ActKind.Inspect or ActKind.Fit } && f.Act.Aims.Any(first.Parts.Contains)
+            )
+        )
+        {
+            return first with { Because = $"likely; wires entered in the wrong place would read the same: look at {first.Name}" };
+        }
+
         // What fails is what was complained of: whatever leaves it unexplained is not the whole of it.
         var left = posterior.Findings.FirstOrDefault(f =>
             f is { IsDoubted: false, Act.Kind: ActKind.Try or ActKind.Look, Outcome.Kind: OutcomeKind.No or OutcomeKind.Weak }

@@ -201,6 +201,19 @@ public sealed class MachineCircuitTests
         Assert.Equal(isHeld ? ElementState.Held : ElementState.Released, circuit.PointsTo(_running)[^1].States["K1"]);
     }
 
+    /// <summary>A board or an LED that would be fed from its minus; a motor may run either way.</summary>
+    [Theory]
+    [InlineData("Z1-J2·1 to Z1-J2·2", "board 24 V 60 mA", false)]
+    [InlineData("Z1-J2·2 to Z1-J2·1", "board 24 V 60 mA", true)]
+    [InlineData("Z1-J2·2 to Z1-J2·1", "LED red 24 V 8 mA", true)]
+    [InlineData("Z1-J2·2 to Z1-J2·1", "motor 24 V 1 A", false)]
+    public void A_board_that_would_get_its_volts_the_wrong_way_round_is_a_doubt(string between, string what, bool isDoubted)
+    {
+        var doubts = Survey("PS||supply 24 V", $"load 1|{between}|{what}", _usual[2]).Doubts;
+        Assert.Equal(isDoubted, doubts.Any(d => d.Part == "load 1" && d.Words.Contains("the wrong way round", StringComparison.Ordinal)));
+        Assert.True(isDoubted || doubts.Count == 0);
+    }
+
     [Fact]
     public void Every_number_is_asked_why_and_the_strongest_stands_first()
     {

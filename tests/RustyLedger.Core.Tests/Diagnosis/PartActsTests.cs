@@ -5,6 +5,7 @@ using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Timing;
+using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Tests.Diagnosis;
@@ -154,6 +155,38 @@ public sealed class PartActsTests
         Assert.True(OfPart(model, "Z1-F1", "Z1-F1 blown twice") < OfPart(model, "Z1-F1") / 2);
     }
 
+    /// <summary>What Arrive caught and the stopwatch kept counts without being entered again.</summary>
+    [Fact]
+    public void Codes_and_times_that_were_kept_count()
+    {
+        var model = Belts();
+        Observation Line(string id, ObservationKind kind, string text) =>
+            new()
+            {
+                Id = id,
+                VisitId = "v",
+                Kind = kind,
+                Text = text,
+                At = DateTimeOffset.UnixEpoch,
+                PersonId = "p",
+            };
+        var known = Reasoning.KnownOf(
+            model,
+            Stands,
+            [
+                Line("o1", ObservationKind.Lamp, "zone 2: 2 blinks, Belt does not move though driven"),
+                Line("o2", ObservationKind.WorkedOut, "Timed: motor 0.0 s, trip 2.1 s; 55 % the belt motor is shorted"),
+                Line("o3", ObservationKind.Code, "zone 1 E 4"),
+                Line("o4", ObservationKind.WorkedOut, "120 W at 24 V: 5 A"),
+            ],
+            []
+        );
+        Assert.Equal(["complaint", "o1", "o2"], known.Findings.Select(f => f.Id));
+        // Hardly likelier than not: it counts half.
+        Assert.Equal([false, false, true], known.Findings.Select(f => f.IsDoubted));
+        Assert.Equal(["o3"], known.NotUsed.Select(n => n.Id));
+    }
+
     /// <summary>Of two boards of one type nobody knows which blinked; what points nowhere says nothing; what is no part is none.</summary>
     [Theory]
     [InlineData("2 blinks")]
@@ -301,6 +334,46 @@ public sealed class PartActsTests
             OfPart(table, "board Z1", "belt 2 does nothing"),
             OfPart(table, "board Z1", "belt 2 does nothing", "belt 1 works with Z2-J1 pulled"),
             0.001
+        );
+    }
+
+    /// <summary>A ledger that has the wires wrong reads as a machine that has: no reading parts the two.</summary>
+    [Fact]
+    public void Exchanged_wires_are_likely_by_what_is_read_and_proved_by_a_look()
+    {
+        var model = Belts();
+        var cause = model.Causes.First(c => c.IsRewired && c.Part.Contains("Z1-J2", StringComparison.Ordinal));
+        List<Finding> found =
+        [
+            .. model
+                .Acts.Where(a => a.Kind is ActKind.Read or ActKind.Try)
+                .Select(a => (Act: a, Shown: model.Predict(cause, 0, a)))
+                .Where(a => a.Shown.Kind is PredictionKind.Number or PredictionKind.Share)
+                .Select(a => new Finding(
+                    a.Act.Id,
+                    a.Act,
+                    a.Shown.Kind == PredictionKind.Number ? new ActOutcome(OutcomeKind.Number, Math.Round(a.Shown.Value, 2))
+                        : a.Shown.Value > 0.9 ? new ActOutcome(OutcomeKind.Works)
+                        : new ActOutcome(OutcomeKind.No),
+                    0,
+                    Showing.Unknown,
+                    a.Act.Words,
+                    false
+                )),
+        ];
+        var leader = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes)[0];
+        Assert.True(leader.Parts.Contains(cause.Part) && leader.Share > 0.95, $"{leader.Name} {leader.Share} {leader.Because}");
+        Assert.NotEqual(SuspectStanding.Proved, leader.Standing);
+        Assert.Contains("look at", leader.Because, StringComparison.Ordinal);
+        var look = PartActs.Inspect([cause.Part], cause.Part);
+        Finding Looked(OutcomeKind how) => new("look", look, new ActOutcome(how), 1, Showing.Unknown, "look", false);
+        Assert.Equal(
+            SuspectStanding.Proved,
+            Suspicion.Of(Posterior.Of(model, [.. found, Looked(OutcomeKind.No)]), model.CureMinutes)[0].Standing
+        );
+        Assert.True(
+            Posterior.Of(model, [.. found, Looked(OutcomeKind.Works)]).All.Where(w => w.Cause.Id == cause.Id).Sum(w => w.Share)
+                < leader.Share
         );
     }
 
