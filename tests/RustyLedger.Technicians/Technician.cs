@@ -81,6 +81,9 @@ public sealed class Technician
     private readonly TrueMachine _true;
     private readonly ResolvedMachine _machine;
 
+    // What the last ledger had wrong.
+    private readonly List<string> _miswritten = [];
+
     /// <param name="demo">The folder of the sample machines.</param>
     public Technician(string demo, string name)
     {
@@ -147,6 +150,7 @@ public sealed class Technician
             return null;
         }
 
+        _miswritten.Clear();
         var ledger = stratum == Stratum.WrongLedger ? Resolved(Miswritten(chance)) : _machine;
         var model = MachineDiagnosis.Of(ledger, FeedGraph.Of(ledger));
         var visit = Visit(model, world, faults, stratum == Stratum.Slips ? 0.05 : 0, chance, order, seed);
@@ -176,6 +180,7 @@ public sealed class Technician
     /// <summary>The ledger with one to three wires left out, or at a pin beside.</summary>
     private JsonObject Miswritten(Random chance)
     {
+        _miswritten.Clear();
         var file = _file.DeepClone().AsObject();
         var links = file["model"]!["links"]!.AsArray();
         for (var wrong = chance.Next(1, 4); wrong > 0; wrong--)
@@ -191,9 +196,11 @@ public sealed class Technician
             if (chance.Next(2) == 0 || other == link || JsonNode.DeepEquals(to, link["from"]))
             {
                 links.Remove(link);
+                _miswritten.Add($"  lacks {id}");
             }
             else
             {
+                _miswritten.Add($"  has {id} and {other["id"]} exchanged");
                 (other["to"], link["to"]) = (link["to"]!.DeepClone(), to);
             }
         }
@@ -292,6 +299,7 @@ public sealed class Technician
                     findings.Count - asked,
                     said,
                     [
+                        .. _miswritten,
                         .. log,
                         .. leftOut.Select(l => $"  left out {l}"),
                         .. reasoned.Next.Take(5).Select(n => FormattableString.Invariant($"  next {n.Words} {n.ToTheEnd:0.0} {n.Why}")),

@@ -242,7 +242,7 @@ internal sealed class Likelihood
             case PredictionKind.Anything:
                 return broad;
             case PredictionKind.Share:
-                return OfShare(outcome.Kind, predicted.Value);
+                return OfShare(outcome.Kind, predicted.Value, finding.Act.Kind == ActKind.Look);
             case PredictionKind.Chance:
                 return outcome.Kind switch
                 {
@@ -316,13 +316,15 @@ internal sealed class Likelihood
     private static double Normal(double off, double variance) => Math.Exp(-off * off / (2 * variance)) / Math.Sqrt(2 * Math.PI * variance);
 
     /// <summary>How often somebody says so, by the share of what it should be. Common practice, no source.</summary>
-    internal static double OfShare(OutcomeKind outcome, double share)
+    /// <param name="isLamp">A lamp is lit or not: nobody needs to know what it should do.</param>
+    internal static double OfShare(OutcomeKind outcome, double share, bool isLamp = false)
     {
         var (works, weak, no) =
-            share >= 0.9 ? (0.94, 0.03, 0.01)
+            share >= 0.9 ? (isLamp ? (0.96, 0.03, 0.003) : (0.94, 0.03, 0.01))
             : share >= 0.75 ? (0.55, 0.4, 0.02)
             : share >= 0.35 ? (0.06, 0.76, 0.15)
             : share >= 0.12 ? (0.02, 0.35, 0.6)
+            : isLamp ? (0.003, 0.02, 0.97)
             : (0.01, 0.02, 0.95);
         return outcome switch
         {

@@ -2,6 +2,7 @@ using System.Runtime.CompilerServices;
 using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Safety;
 using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Diagnosis;
@@ -202,8 +203,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     }
 
     /// <summary>
-    /// What the sheet does not ask for in a state that is on: what runs, across its own pins, and every pin against what the sheet is read
-    /// against there, or elsewhere, or the return of the source.
+    /// What the sheet does not ask for in a state that is on: what runs, and what opens and closes, across its own pins, and every pin
+    /// against what the sheet is read against there, or elsewhere, or the return of the source.
     /// </summary>
     private IEnumerable<Act> BesideTheSheet(HashSet<(PinAddress, PinAddress, string)> read)
     {
@@ -217,13 +218,24 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             var mode = like?.Check.Mode ?? (_circuit.IsAlternating ? MeterMode.AcVolts : MeterMode.DcVolts);
             var pairs = _circuit
                 .Runs.Where(r => r.State.Code == state.Code && across.ContainsKey(r.Part.Name))
-                .Select(r => across[r.Part.Name]);
+                .Select(r => (across[r.Part.Name].From, across[r.Part.Name].To, Name: ""))
+                // A protective device stays in its circuit: volts across its contact say whether it is closed.
+                .Concat(
+                    Machine
+                        .Model.Safety.Interlocks.Where(i => i is { From: not null, To: not null })
+                        .Select(i => (From: i.From!, To: i.To!, i.Name))
+                )
+                .Concat(
+                    _circuit
+                        .Across.Where(a => a.Part.Law.Kind is LawKind.Fuse or LawKind.Switch or LawKind.MakeContact or LawKind.BreakContact)
+                        .Select(a => (a.From, a.To, a.Part.Name))
+                );
             if ((like?.Check.Black ?? _circuit.Return) is { } common)
             {
-                pairs = pairs.Concat(Machine.Pins.Keys.Where(p => p != common).Select(p => (p, common)));
+                pairs = pairs.Concat(Machine.Pins.Keys.Where(p => p != common).Select(p => (p, common, "")));
             }
 
-            foreach (var (red, black) in pairs)
+            foreach (var (red, black, name) in pairs)
             {
                 if (!read.Add((red, black, state.Code)))
                 {
@@ -233,10 +245,21 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 var act = Read(red, black, mode, state.Code, like?.Check.Plugged);
                 if (_circuit.Says(act))
                 {
-                    yield return act;
+                    yield return name.Length > 0 ? act with { Words = $"{act.Words}, across {name}" } : act;
                 }
             }
         }
+    }
+
+    /// <summary>The protective device across whose contact an act reads; null where there is none.</summary>
+    public Interlock? InterlockOf(Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        return act.Red is null || act.Black is null
+            ? null
+            : Machine.Model.Safety.Interlocks.FirstOrDefault(i =>
+                (i.From == act.Red && i.To == act.Black) || (i.From == act.Black && i.To == act.Red)
+            );
     }
 
     /// <summary>A load tried, or a lamp looked at.</summary>

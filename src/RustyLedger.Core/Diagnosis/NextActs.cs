@@ -416,7 +416,7 @@ public static class NextActs
                         // How somebody says it is not sharp.
                         foreach (var (i, cluster) in clusters.Index())
                         {
-                            chance[i][suspect] += share * Likelihood.OfShare(cluster.As, shows.Value);
+                            chance[i][suspect] += share * Likelihood.OfShare(cluster.As, shows.Value, act.Kind == ActKind.Look);
                         }
 
                         break;

@@ -1,3 +1,5 @@
+using RustyLedger.Core.Safety;
+
 namespace RustyLedger.Core.Diagnosis;
 
 /// <summary>One thing that may be seen of an act.</summary>
@@ -48,8 +50,16 @@ public static class SeenChoices
     }
 
     /// <summary>What to see to before it is done; may be empty.</summary>
-    public static string Mind(ActKind kind) =>
-        kind switch
+    public static string Mind(ActKind kind, Act? act, MachineDiagnosis model)
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        if (act is not null && model.InterlockOf(act) is { } device)
+        {
+            return $"{device.Name} is a protective device ({BypassRefusal.KindWords(device.Kind)}): never bridged, not for a moment. "
+                + $"{BypassRefusal.TestOf(device)}.";
+        }
+
+        return kind switch
         {
             ActKind.Fit =>
                 "Isolate it first. Before a new part is switched on: is what it feeds shown not shorted? Else the new one goes too.",
@@ -60,6 +70,7 @@ public static class SeenChoices
             ActKind.Wait => "Covers on. Note what else happens when it comes back.",
             _ => "",
         };
+    }
 
     /// <summary>By which its parts are read back.</summary>
     private static string NameOf(Act act, MachineDiagnosis model) =>

@@ -58,10 +58,16 @@ public sealed record BypassRefusal(Interlock Device, string Words)
         return plan.Standing == BypassStanding.None && Bypassed(plan, machine) is { } device
             ? new BypassRefusal(
                 device,
-                $"{Verb(plan.Kind)} across {device.Name} ({KindWords(device.Kind)}) is not allowed. Instead: "
-                    + $"{(device.EquivalentTest.Length > 0 ? device.EquivalentTest : UsualTest)}."
+                $"{Verb(plan.Kind)} across {device.Name} ({KindWords(device.Kind)}) is not allowed. Instead: " + $"{TestOf(device)}."
             )
             : null;
+    }
+
+    /// <summary>The test that leaves a device in its circuit.</summary>
+    public static string TestOf(Interlock device)
+    {
+        ArgumentNullException.ThrowIfNull(device);
+        return device.EquivalentTest.Length > 0 ? device.EquivalentTest.TrimEnd('.') : UsualTest;
     }
 
     /// <summary>

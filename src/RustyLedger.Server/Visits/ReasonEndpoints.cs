@@ -345,7 +345,7 @@ internal static class ReasonEndpoints
                         ? SeenChoices.Of(MachineDiagnosis.Fit(suspect.Parts), model)
                     : [],
                 ],
-                SeenChoices.Mind(of.Kind),
+                SeenChoices.Mind(of.Kind, act, model),
                 of.Fits,
                 act?.CheckKey,
                 ProbeView.Of(act?.Red, model.Machine),

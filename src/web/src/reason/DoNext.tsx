@@ -176,6 +176,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
           </span>
         </p>
       </div>
+      {act.mind && <p className="py-1 text-[14px] leading-snug font-bold text-out">{act.mind}</p>}
       <div className={`mt-1 flex items-stretch border-2 ${error ? 'border-out' : 'border-ink'}`}>
         <input
           ref={field}
