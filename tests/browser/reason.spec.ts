@@ -67,6 +67,41 @@ test('an observation is doubted and taken back', async ({ edda: page, alone }) =
   await expect(known).toContainText('not counted: names nothing that this machine is known to do');
 });
 
+test('what was swapped, watched and looked at counts: typed, or by the key of what was seen', async ({
+  edda: page,
+  alone,
+}) => {
+  await open(page, `${alone.url}/visits/ly10-v1/reason`);
+  const known = page.getByRole('region', { name: 'What is known' });
+  const list = page.getByRole('region', { name: suspects });
+  const say = async (line: string) => {
+    await page.keyboard.press('F4');
+    await page.keyboard.type(line);
+    await page.keyboard.press('Enter');
+  };
+  await expect(list).toContainText('Lamps 3');
+  await say('swapped Lamps 3 with Lamps 1: the fault followed');
+  await expect(known).toContainText('swapped Lamps 3 with Lamps 1: the fault followed');
+  await expect(known).toContainText(/speaks for Lamps [36]/);
+  await say('nothing for 20 min');
+  await expect(known).toContainText('did not come back for 20 min');
+  await page.getByText('What can be said').click();
+  await expect(known).toContainText('swapped M3 with M2: the fault stayed');
+
+  // Nothing live: the second best is to look, by one key each.
+  await open(page, `${alone.url}/visits/ly11-v1/reason`);
+  await page.getByRole('button', { name: /^Way of going on/ }).click();
+  await page.getByRole('option', { name: 'No live work' }).click();
+  await expect(page.getByText('Put board DIS or P12 right and try')).toBeVisible();
+  await page.keyboard.press('Alt+2');
+  const next = page.getByRole('region', { name: 'Do this next' });
+  await expect(next).toContainText('Look at it closely. Isolate it first.');
+  await expect(next.getByRole('button', { name: 'burnt' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(known).toContainText('P12 and board DIS look burnt');
+  await expectNothing(page, 'reason with what was looked at');
+});
+
 test('on the phone with one thumb: tried, not possible here, and brought another time', async ({
   edda: page,
   alone,

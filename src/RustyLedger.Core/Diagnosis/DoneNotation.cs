@@ -94,8 +94,11 @@ internal static partial class DoneNotation
         }
 
         var act = PartActs.Inspect(parts, parts.Count == 1 ? parts[0] : name);
-        return Of(act, LooksGood().IsMatch(how) ? OutcomeKind.Works : OutcomeKind.No, text, $"{act.Words} looks {how}");
+        return Of(act, LooksGood().IsMatch(how) ? OutcomeKind.Works : OutcomeKind.No, text, $"{act.Words} {Looks(act)} {how}");
     }
+
+    /// <summary>One looks burnt, two look burnt.</summary>
+    public static string Looks(Act inspect) => inspect.Words.Contains(" and ", StringComparison.Ordinal) ? "look" : "looks";
 
     /// <summary>How long it was watched: <c>nothing for 20 min</c>, <c>came back after 30 s</c>.</summary>
     private static SeenWords? Waited(string text)

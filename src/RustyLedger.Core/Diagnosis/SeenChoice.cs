@@ -28,8 +28,8 @@ public static class SeenChoices
             ],
             ActKind.Inspect =>
             [
-                .. ((string[])["burnt", "corroded", "loose", "broken"]).Select(h => new SeenChoice(h, $"{NameOf(act, model)} looks {h}")),
-                new SeenChoice("nothing to see", $"{NameOf(act, model)} looks good"),
+                .. ((string[])["burnt", "corroded", "loose", "broken"]).Select(h => new SeenChoice(h, Looking(act, model, h))),
+                new SeenChoice("nothing to see", Looking(act, model, "good")),
             ],
             ActKind.Swap => [.. ((string[])[bad, well]).Select(h => new SeenChoice(h, $"swapped {act.Words}: {h}"))],
             ActKind.Fit => [.. ((string[])[well, bad]).Select(h => new SeenChoice(h, $"replaced {act.Words}: {h}"))],
@@ -71,6 +71,9 @@ public static class SeenChoices
             _ => "",
         };
     }
+
+    private static string Looking(Act act, MachineDiagnosis model, string how) =>
+        NameOf(act, model) is var name && name.Contains(" and ", StringComparison.Ordinal) ? $"{name} look {how}" : $"{name} looks {how}";
 
     /// <summary>By which its parts are read back.</summary>
     private static string NameOf(Act act, MachineDiagnosis model) =>
