@@ -94,6 +94,30 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
                 .Select(g => (IReadOnlyList<string>)[.. g]),
         ];
 
+    private static readonly string[] _ofAll = ["supply", "mains", "battery", "logic", "controller"];
+
+    /// <summary>
+    /// Parts that nearly everything needs, to be ticked beforehand: what feeds the machine, what is called so, and what every function so
+    /// far needs.
+    /// </summary>
+    public IReadOnlyList<string> NeededByAll(Model model)
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        bool Feeds(string part) =>
+            model.Parts.Any(p =>
+                p.Kind is PartKind.Supply or PartKind.Battery or PartKind.Transformer
+                && (PartWords.Same.Equals(p.Designator, part) || PartWords.Same.Equals(p.Name, part))
+            );
+        return
+        [
+            .. (Parts.Count > 0 ? Parts : UsualParts(model)).Where(p =>
+                Feeds(p)
+                || _ofAll.Any(w => p.Contains(w, StringComparison.OrdinalIgnoreCase))
+                || (Rows.Count > 1 && Rows.All(r => r.Needs.Contains(p, PartWords.Same)))
+            ),
+        ];
+    }
+
     /// <summary>Parts that a new table begins with: the supplies and boards of a model, then what stands beside them.</summary>
     public static IReadOnlyList<string> UsualParts(Model model)
     {

@@ -32,6 +32,49 @@ public sealed record Reasoned(
 {
     /// <summary>The one that is proved; null where none is.</summary>
     public SuspectGroup? Proved => Suspects is [{ Standing: SuspectStanding.Proved } first, ..] ? first : null;
+
+    /// <summary>How it stands, in a sentence; empty where nobody is suspected.</summary>
+    public string Ending =>
+        Proved is { } proved ? $"Proved: {proved.Name}, because {proved.Because}."
+        : Suspects.Count == 0 ? ""
+        : $"Not proved. Most likely {Suspects[0].Name}, {Suspicion.Percent(Suspects[0].Share)}: {Suspects[0].Words}.";
+
+    // So many times likelier or less likely, it is worth a word; a suspect that is out is cleared by what is so unlikely under it.
+    private const double Strong = 1.5;
+    private const double Clears = 0.1;
+
+    /// <summary>Whom a finding clears, and for whom or against whom it speaks.</summary>
+    public string Tells(Finding finding)
+    {
+        ArgumentNullException.ThrowIfNull(finding);
+        double FactorOf(SuspectGroup s) => s.Speaks.FirstOrDefault(x => x.FindingId == finding.Id)?.Factor ?? 1;
+        var cleared = Suspects
+            .Where(s => s.Kind == CauseKind.Part && s.Standing == SuspectStanding.Cleared && s.Speaks.Count > 0)
+            .Where(s => FactorOf(s) < Clears)
+            .OrderByDescending(s => Moved.Max(m => m.Shares.GetValueOrDefault(s.Id)))
+            .Select(s => s.Name)
+            .ToList();
+        var clears = cleared.Count switch
+        {
+            0 => "",
+            1 => $"clears {cleared[0]}",
+            2 => $"clears {cleared[0]} and {cleared[1]}",
+            var n => $"clears {cleared[0]}, {cleared[1]} and {n - 2} more",
+        };
+        var leader = Suspects.FirstOrDefault(s => s.Kind == CauseKind.Part);
+        var speaks =
+            leader is not null && FactorOf(leader) is var f and (> Strong or < 1 / Strong)
+                ? $"speaks {(f > 1 ? "for" : "against")} {leader.Name}: {OddsWords(f > 1 ? f : 1 / f)} to 1"
+                : "";
+        return clears.Length > 0 && speaks.Length > 0 ? $"{clears}; {speaks}"
+            : clears.Length + speaks.Length > 0 ? clears + speaks
+            : "says little";
+    }
+
+    private static string OddsWords(double factor) =>
+        factor >= 1000 ? "over 1000"
+        : factor >= 10 ? $"{factor:0}"
+        : $"{factor:0.#}";
 }
 
 /// <summary>Puts together what a visit knows, weighs it, and ranks what to do next.</summary>

@@ -240,13 +240,10 @@ internal static class ReasonEndpoints
                     f.Act.Kind != ActKind.Read
                     || !rounds.Exists(r => r.Sheet.Rows.Any(x => x.Reading?.Id == f.Id) || r.Sheet.Extras.Any(e => e.Id == f.Id))
                 )
-                .Select(f => new Evidence.Said(null, $"{f.Words}; {Tells(f)}"));
+                .Select(f => new Evidence.Said(null, $"{f.Words}; {reasoned.Tells(f)}"));
 
-        /// <summary>How it stands, in a sentence.</summary>
-        public string Ending =>
-            reasoned.Proved is { } proved ? $"Proved: {proved.Name}, because {proved.Because}."
-            : reasoned.Suspects.Count == 0 || model.Level == 0 ? ""
-            : $"Not proved. Most likely {reasoned.Suspects[0].Name}, {Percent(reasoned.Suspects[0].Share)}: {reasoned.Suspects[0].Words}.";
+        /// <inheritdoc cref="Reasoned.Ending"/>
+        public string Ending => model.Level == 0 ? "" : reasoned.Ending;
 
         public ReasonView View(Visit visit, School school)
         {
@@ -292,8 +289,6 @@ internal static class ReasonEndpoints
                 leader is { Kind: CauseKind.Part, Share: > 0.2 } ? leader.Name : ""
             );
         }
-
-        private static string Percent(double share) => share > 0.99 ? "over 99 %" : $"{Math.Round(100 * share)} %";
 
         private ReasonSuspect Suspect(SuspectGroup of)
         {
@@ -376,7 +371,7 @@ internal static class ReasonEndpoints
                 version,
                 text,
                 finding.Words,
-                Tells(finding),
+                reasoned.Tells(finding),
                 model.IsAsHealthy(finding),
                 finding.IsDoubted
             );
@@ -397,40 +392,5 @@ internal static class ReasonEndpoints
             : seen.Find(o => id == o.Id.Value || id.StartsWith($"{o.Id.Value}/", StringComparison.Ordinal)) is { } line
                 ? ("seen", line.Id.Value, "", line.Version, line.Text)
             : ("seen", "", "", 0, "");
-
-        /// <summary>Whom it clears, or for whom it speaks.</summary>
-        private string Tells(Finding finding)
-        {
-            const double Clears = 0.1;
-            double FactorOf(SuspectGroup s) => s.Speaks.FirstOrDefault(x => x.FindingId == finding.Id)?.Factor ?? 1;
-            var cleared = reasoned
-                .Suspects.Where(s => s.Kind == CauseKind.Part && s.Standing == SuspectStanding.Cleared && s.Speaks.Count > 0)
-                .Where(s => FactorOf(s) < Clears)
-                .OrderByDescending(s => reasoned.Moved.Max(m => m.Shares.GetValueOrDefault(s.Id)))
-                .Select(s => s.Name)
-                .ToList();
-            var leader = reasoned.Suspects.FirstOrDefault(s => s.Kind == CauseKind.Part);
-            var speaks =
-                leader is not null && FactorOf(leader) is var f and (> Strong or < 1 / Strong)
-                    ? f > 1
-                        ? $"speaks for {leader.Name}: {Times(f)} to 1"
-                        : $"speaks against {leader.Name}: {Times(1 / f)} to 1"
-                    : "";
-            var clears = cleared.Count switch
-            {
-                0 => "",
-                1 => $"clears {cleared[0]}",
-                2 => $"clears {cleared[0]} and {cleared[1]}",
-                var n => $"clears {cleared[0]}, {cleared[1]} and {n - 2} more",
-            };
-            return clears.Length > 0 && speaks.Length > 0 ? $"{clears}; {speaks}"
-                : clears.Length + speaks.Length > 0 ? clears + speaks
-                : "says little";
-        }
-
-        private static string Times(double factor) =>
-            factor >= 1000 ? "over 1000"
-            : factor >= 10 ? $"{factor:0}"
-            : $"{factor:0.#}";
     }
 }

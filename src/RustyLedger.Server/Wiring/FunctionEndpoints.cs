@@ -8,6 +8,7 @@ namespace RustyLedger.Server.Wiring;
 
 /// <summary>What a model's machines do, and which parts that takes.</summary>
 /// <param name="Usual">Parts that a new table begins with.</param>
+/// <param name="NeededByAll">Parts that a new function has ticked beforehand.</param>
 /// <param name="NotToldApart">Parts that no function tells from one another.</param>
 /// <param name="Level">What the suspects of this machine stand on: 3 the circuit, 2 this table, 1 the wiring, 0 nothing yet.</param>
 public sealed record FunctionsView(
@@ -15,6 +16,7 @@ public sealed record FunctionsView(
     FunctionSheet Sheet,
     int Version,
     IReadOnlyList<string> Usual,
+    IReadOnlyList<string> NeededByAll,
     IReadOnlyList<OperatingState> States,
     IReadOnlyList<IReadOnlyList<string>> NotToldApart,
     int Level
@@ -38,6 +40,7 @@ internal static class FunctionEndpoints
             model.Functions,
             version,
             FunctionSheet.UsualParts(model),
+            model.Functions.NeededByAll(model),
             model.States,
             model.Functions.NotToldApart,
             MachineDiagnosis.Of(machine, Core.Wiring.FeedGraph.Of(machine)).Level

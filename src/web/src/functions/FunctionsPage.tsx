@@ -114,7 +114,13 @@ function OfMachine({ tag, name, model, view, fresh }: OfMachineProps) {
             rows: [
               ...sheet.rows,
               // Supply and logic are needed by nearly all: ticked beforehand.
-              { id: newId(), name: what, state: '', needs: sheet.parts.filter(isOfAll), oneOf: [] },
+              {
+                id: newId(),
+                name: what,
+                state: '',
+                needs: sheet.parts.filter((p) => view.neededByAll.includes(p)),
+                oneOf: [],
+              },
             ],
           })
         }
@@ -123,5 +129,3 @@ function OfMachine({ tag, name, model, view, fresh }: OfMachineProps) {
     </Frame>
   );
 }
-
-const isOfAll = (part: string) => /^(ps|bt|supply|mains|battery|t1)$|supply|logic|controller/i.test(part);

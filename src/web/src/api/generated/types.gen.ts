@@ -1628,6 +1628,10 @@ export type FunctionsView = {
      * Parts that a new table begins with.
      */
     usual: Array<string>;
+    /**
+     * Parts that a new function has ticked beforehand.
+     */
+    neededByAll: Array<string>;
     states: Array<OperatingState>;
     /**
      * Parts that no function tells from one another.
