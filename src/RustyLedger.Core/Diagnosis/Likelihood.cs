@@ -96,8 +96,15 @@ internal sealed class Likelihood
         [.. findings.OrderBy(f => f.Act.Id, StringComparer.Ordinal).ThenBy(f => f.Outcome.Value).ThenBy(f => f.Id, StringComparer.Ordinal)];
 
     /// <summary>Whether a likelihood is more than a slip's: the finding is explained.</summary>
-    public bool Explains(int finding, double speaks) =>
-        Math.Exp(speaks) > 2 * _rules.SlipOf(_findings[finding].Outcome.Kind) * Broad(_findings[finding]);
+    public bool Explains(int finding, double speaks)
+    {
+        var kind = _findings[finding].Outcome.Kind;
+        var least = 2 * _rules.SlipOf(kind) * Broad(_findings[finding]);
+        return Math.Exp(speaks) > (kind is OutcomeKind.Number or OutcomeKind.Open ? least : Math.Max(least, MistakenSeldom));
+    }
+
+    // That somebody calls dead what works is possible, and no explanation. Common practice, no source.
+    private const double MistakenSeldom = 0.025;
 
     /// <summary>The logarithm of each finding's likelihood given those before it; they sum to that of all.</summary>
     /// <param name="speaks">Takes them, a place each.</param>
@@ -149,13 +156,13 @@ internal sealed class Likelihood
                 Showing.No => 0.03,
                 _ => Often,
             };
-            double[] logs = new double[2];
+            var (logs, own) = (new double[2], new double[2, moment.Count()]);
             foreach (var faulty in (int[])[0, 1])
             {
                 Begin();
-                foreach (var (i, finding) in moment)
+                foreach (var (at, (i, finding)) in moment.Index())
                 {
-                    logs[faulty] +=
+                    own[faulty, at] =
                         finding.Outcome.Kind == OutcomeKind.Sometimes
                             ? Math.Log(0.6) / 2
                             : Math.Log(
@@ -167,15 +174,17 @@ internal sealed class Likelihood
                                     true
                                 )
                             );
+                    logs[faulty] += own[faulty, at];
                 }
             }
 
             var (a, b) = (Math.Log(1 - shows) + logs[0], Math.Log(shows) + logs[1]);
             var all = Math.Max(a, b) + Math.Log(1 + Math.Exp(-Math.Abs(a - b)));
-            // Shared out among the findings of the moment: they speak together.
-            foreach (var (i, _) in moment)
+            // Each by how it fits what is likelier of the two, and the rest shared out: they speak together.
+            var likelier = b > a ? 1 : 0;
+            foreach (var (at, (i, _)) in moment.Index())
             {
-                speaks[i] = all / moment.Count();
+                speaks[i] = own[likelier, at] + ((all - logs[likelier]) / moment.Count());
             }
 
             sum += all;

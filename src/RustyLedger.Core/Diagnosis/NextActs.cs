@@ -697,13 +697,13 @@ public static class NextActs
     {
         const double Gone = 0.02;
         var gone = suspects.Where((_, h) => before[h] > 0.05 && after[h] < Gone).ToList();
-        var cleared = gone.ConvertAll(s => s.Name);
+        var cleared = gone.ConvertAll(s => s.NameInList);
         var (first, share) = after.Select((a, h) => (suspects[h].Name, a)).MaxBy(a => a.a);
         var left = share >= 0.9 ? $"{first}: {Suspicion.Percent(share)}" : $"{first} is left at {Suspicion.Percent(share)}";
         return cleared.Count switch
         {
             0 => left,
-            1 => $"{cleared[0]} {(gone[0].Parts.Count > 1 && !gone[0].AreRivals ? "are" : "is")} cleared; {left}",
+            1 => $"{cleared[0]} is cleared; {left}",
             2 => $"{cleared[0]} and {cleared[1]} are cleared; {left}",
             var n => $"{cleared[0]} and {n - 1} others are cleared; {left}",
         };

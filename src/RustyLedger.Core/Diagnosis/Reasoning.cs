@@ -18,6 +18,8 @@ public sealed record Moved(string FindingId, IReadOnlyDictionary<string, double>
 /// <param name="Moved">How suspicion moved, finding by finding; the last ones.</param>
 /// <param name="Unexplained">Findings that the first suspect does not explain: those to doubt if it is it.</param>
 /// <param name="NothingExplains">Findings that no listed fault explains.</param>
+/// <param name="LeastToDoubt">Where no listed fault explains all that was found: the fewest findings to doubt so that one does.</param>
+/// <param name="Otherwise">What explains the rest then; empty where nothing is to be doubted.</param>
 /// <param name="WorthEntering">A number that is assumed so far and that the readings lean on most; empty where none is.</param>
 public sealed record Reasoned(
     IReadOnlyList<Finding> Findings,
@@ -26,6 +28,8 @@ public sealed record Reasoned(
     IReadOnlyList<Moved> Moved,
     IReadOnlyList<Finding> Unexplained,
     IReadOnlyList<Finding> NothingExplains,
+    IReadOnlyList<Finding> LeastToDoubt,
+    string Otherwise,
     double Unsearched,
     string WorthEntering
 )
@@ -52,7 +56,7 @@ public sealed record Reasoned(
             .Where(s => s.Kind == CauseKind.Part && s.Standing == SuspectStanding.Cleared && s.Speaks.Count > 0)
             .Where(s => FactorOf(s) < Clears)
             .OrderByDescending(s => Moved.Max(m => m.Shares.GetValueOrDefault(s.Id)))
-            .Select(s => s.Name)
+            .Select(s => s.NameInList)
             .ToList();
         var clears = cleared.Count switch
         {
@@ -295,7 +299,7 @@ public static class Reasoning
         var suspects = Suspicion.Of(posterior, model.CureMinutes, proof);
         suspects = [.. suspects.Select(s => s.Standing == SuspectStanding.Cleared ? s with { Because = ClearedBy(s, findings) } : s)];
         var next = findings.Count == 0 && model.Level == 0 ? [] : NextActs.Of(model, suspects, findings, cost, rules, cancel);
-        var (unexplained, nothing) = NotExplained(posterior, suspects);
+        var (unexplained, nothing, least, otherwise) = NotExplained(posterior, suspects);
         return new Reasoned(
             findings,
             suspects,
@@ -303,6 +307,8 @@ public static class Reasoning
             MovedOf(model, findings, posterior, suspects, cancel),
             unexplained,
             nothing,
+            least,
+            otherwise,
             posterior.Unsearched,
             WorthEntering(model)
         );
@@ -319,34 +325,35 @@ public static class Reasoning
             ? findings.FirstOrDefault(f => f.Id == least.FindingId)?.Words ?? ""
             : "";
 
-    private static (IReadOnlyList<Finding> Unexplained, IReadOnlyList<Finding> Nothing) NotExplained(
-        Posterior posterior,
-        IReadOnlyList<SuspectGroup> suspects
-    )
+    private static (
+        IReadOnlyList<Finding> Unexplained,
+        IReadOnlyList<Finding> Nothing,
+        IReadOnlyList<Finding> Least,
+        string Otherwise
+    ) NotExplained(Posterior posterior, IReadOnlyList<SuspectGroup> suspects)
     {
         if (posterior.Findings.Count == 0 || suspects.Count == 0)
         {
-            return ([], []);
+            return ([], [], [], "");
         }
 
-        var listed = posterior.All.Where(w => w.Cause.Kind == CauseKind.Part).Take(MostWeighed).Select(w => posterior.Speaks(w)).ToList();
-        var first = suspects.FirstOrDefault(s => s.Kind == CauseKind.Part) is { } leader ? posterior.Speaks(leader.Of[0]) : null;
-        List<Finding> unexplained = [],
-            nothing = [];
-        foreach (var (i, finding) in posterior.Findings.Index())
+        List<Finding> Left(double[] speaks) =>
+            [.. posterior.Findings.Index().Where(f => !posterior.Explains(f.Index, speaks[f.Index])).Select(f => f.Item)];
+        var listed = posterior
+            .All.Where(w => w.Cause.Kind == CauseKind.Part)
+            .Take(MostWeighed)
+            .Select(w => (w.Words, Left: Left(posterior.Speaks(w))))
+            .ToList();
+        var unexplained = suspects.FirstOrDefault(s => s.Kind == CauseKind.Part) is { } leader ? Left(posterior.Speaks(leader.Of[0])) : [];
+        if (listed.Count == 0)
         {
-            if (first is not null && !posterior.Explains(i, first[i]))
-            {
-                unexplained.Add(finding);
-            }
-
-            if (listed.Count > 0 && listed.TrueForAll(l => !posterior.Explains(i, l[i])))
-            {
-                nothing.Add(finding);
-            }
+            return (unexplained, [], [], "");
         }
 
-        return (unexplained, nothing);
+        var nothing = posterior.Findings.Where(f => listed.TrueForAll(l => l.Left.Contains(f))).ToList();
+        // The likeliest of those that leave least.
+        var least = listed.MinBy(l => l.Left.Count);
+        return (unexplained, nothing, least.Left, least.Left.Count > 0 ? least.Words : "");
     }
 
     /// <summary>

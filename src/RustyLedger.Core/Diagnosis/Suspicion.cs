@@ -39,6 +39,9 @@ public sealed record SuspectGroup(
         : AreRivals ? Rivals()
         : string.Join(" and ", Parts);
 
+    /// <summary>The same among others of a list: two at once stay together.</summary>
+    public string NameInList => Parts.Count > 1 && !AreRivals ? string.Join(" with ", Parts) : Name;
+
     /// <summary>A wire and its contacts are said as one thing.</summary>
     private string Rivals()
     {

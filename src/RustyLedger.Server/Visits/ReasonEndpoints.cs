@@ -93,6 +93,8 @@ public sealed record MovedView(string Words, IReadOnlyDictionary<string, double>
 /// <param name="Level">3 by the circuit, 2 by functions, 1 by the wiring, 0 by nothing that tells suspects.</param>
 /// <param name="Suspects">The likeliest first; those that are cleared, and counted more before, come last.</param>
 /// <param name="Others">How many more there are, all under a hundredth.</param>
+/// <param name="LeastToDoubt">Where no listed fault explains all: the fewest findings to doubt so that one does.</param>
+/// <param name="Otherwise">What explains the rest then; empty where nothing is to be doubted.</param>
 /// <param name="Names">What can be tried or looked at, for typing.</param>
 /// <param name="Unsearched">What pairs that were not searched may hold at most.</param>
 /// <param name="Ending">In a sentence: proved because, or not proved, most likely, bring.</param>
@@ -109,6 +111,8 @@ public sealed record ReasonView(
     IReadOnlyList<MovedView> Moved,
     IReadOnlyList<string> Unexplained,
     IReadOnlyList<string> NothingExplains,
+    IReadOnlyList<string> LeastToDoubt,
+    string Otherwise,
     double Unsearched,
     string WorthEntering,
     IReadOnlyList<string> Names,
@@ -274,6 +278,8 @@ internal static class ReasonEndpoints
                 [.. reasoned.Moved.Select(m => new MovedView(_findings.TryGetValue(m.FindingId, out var f) ? f.Words : "", m.Shares))],
                 [.. reasoned.Unexplained.Select(f => f.Words)],
                 [.. reasoned.NothingExplains.Select(f => f.Words)],
+                [.. reasoned.LeastToDoubt.Select(f => f.Words)],
+                reasoned.Otherwise,
                 reasoned.Unsearched,
                 reasoned.WorthEntering,
                 [

@@ -409,6 +409,31 @@ public sealed class PartActsTests
         );
     }
 
+    /// <summary>Both run and the fuse before both has nothing behind it: no fault is all of that, and one is to be doubted.</summary>
+    [Fact]
+    public void What_cannot_all_be_so_is_said_with_the_least_to_doubt()
+    {
+        var model = Belts();
+        var cost = RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(model.Machine));
+        var rules = new NextActRules(School.Fastest, null, RoundMinutes.Usual, 1);
+        var fuse = model.Acts.First(a =>
+            a is { Kind: ActKind.Read, Mode: MeterMode.DcVolts, State: "running" }
+            && a.Words.StartsWith("Z1-F1·2 to ", StringComparison.Ordinal)
+        );
+        List<Finding> found =
+        [
+            // At one moment: else it may have come and gone between.
+            .. Found(model, "M1 runs, running; M2 runs, running"),
+            new Finding("dead", fuse, new ActOutcome(OutcomeKind.Number, 0.02), 0, Showing.Unknown, "Z1-F1·2 0.02 V, running", false),
+        ];
+        var reasoned = Reasoning.Of(model, found, cost, rules);
+        Assert.Equal(["dead"], reasoned.LeastToDoubt.Select(f => f.Id));
+        Assert.NotEqual("", reasoned.Otherwise);
+        var honest = Reasoning.Of(model, Found(model, "M1 runs, running", Stands), cost, rules);
+        Assert.Empty(honest.LeastToDoubt);
+        Assert.Equal("", honest.Otherwise);
+    }
+
     /// <summary>Every button writes a line that is read back as the act it stands under, with what it says.</summary>
     [Fact]
     public void What_may_be_seen_of_an_act_is_read_back_as_that_act()

@@ -399,7 +399,8 @@ function Proved({ view, start, again }: { view: ReasonView; start: VisitStart; a
 
 /** What does not fit: the observations to doubt, and what no listed fault explains. */
 function Doubts({ view }: { view: ReasonView }) {
-  if (view.unexplained.length + view.nothingExplains.length === 0) {
+  const least = view.leastToDoubt.filter((u) => !view.nothingExplains.includes(u));
+  if (view.unexplained.length + view.nothingExplains.length + least.length === 0) {
     return null;
   }
   return (
@@ -410,10 +411,16 @@ function Doubts({ view }: { view: ReasonView }) {
           missing here.
         </p>
       )}
-      {view.unexplained.some((u) => !view.nothingExplains.includes(u)) && (
+      {least.length > 0 && (
+        <p>
+          <b>No fault in this ledger explains all of it.</b> Without “{least.join('” and “')}” one does:{' '}
+          {view.otherwise}.
+        </p>
+      )}
+      {view.unexplained.some((u) => !view.nothingExplains.includes(u) && !least.includes(u)) && (
         <p>
           <b>To doubt, if it is {view.suspects.find((s) => s.parts.length > 0)?.name}:</b>{' '}
-          {view.unexplained.filter((u) => !view.nothingExplains.includes(u)).join('; ')}.
+          {view.unexplained.filter((u) => !view.nothingExplains.includes(u) && !least.includes(u)).join('; ')}.
         </p>
       )}
     </section>

@@ -3777,6 +3777,14 @@ export type ReasonView = {
     unexplained: Array<string>;
     nothingExplains: Array<string>;
     /**
+     * Where no listed fault explains all: the fewest findings to doubt so that one does.
+     */
+    leastToDoubt: Array<string>;
+    /**
+     * What explains the rest then; empty where nothing is to be doubted.
+     */
+    otherwise: string;
+    /**
      * What pairs that were not searched may hold at most.
      */
     unsearched: number;
