@@ -500,7 +500,14 @@ internal sealed partial class MachineCircuitBuilder
             }
             else if (link.IsInner)
             {
-                Joined($"track {from.Printed} to {to.Printed}", from, to, TrackOhms);
+                var track = $"track {from.Printed} to {to.Printed}";
+                Joined(track, from, to, TrackOhms);
+                if (_elements.Exists(e => e.Name == track) && !_parts.Exists(p => p.Name == track))
+                {
+                    // No number of it moves anything; that it is cracked or burnt does.
+                    var ends = new[] { Node(from.Printed), Node(to.Printed) };
+                    _parts.Add(new CircuitPart(track, new PartLaw(LawKind.Track, [], "", ""), ends, [track], null));
+                }
             }
             else
             {

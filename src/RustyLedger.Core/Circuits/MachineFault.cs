@@ -37,6 +37,7 @@ public static class MachineFaults
             0.3,
             [(FaultKind.Open, 0.6), (FaultKind.HighResistance, 0.15), (FaultKind.Intermittent, 0.15), (FaultKind.LeakToChassis, 0.1)]
         ),
+        [LawKind.Track] = (0.1, [(FaultKind.Open, 0.7), (FaultKind.HighResistance, 0.3)]),
         [LawKind.Bond] = (0.5, [(FaultKind.Open, 0.7), (FaultKind.HighResistance, 0.3)]),
         [LawKind.Fuse] = (3, [(FaultKind.Open, 0.95), (FaultKind.HighResistance, 0.05)]),
         [LawKind.ResidualBreaker] = (1.5, [(FaultKind.StuckOff, 0.5), (FaultKind.Open, 0.3), (FaultKind.HighResistance, 0.2)]),

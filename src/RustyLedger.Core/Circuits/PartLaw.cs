@@ -27,6 +27,9 @@ public enum LawKind
     Regulator,
     Capacitor,
     Potentiometer,
+
+    /// <summary>A path on a board.</summary>
+    Track,
 }
 
 /// <summary>Who says a number.</summary>

@@ -294,7 +294,7 @@ internal sealed class CircuitDiagnosis
             (LawKind.Wire or LawKind.Bond, _) => 0.35,
             (LawKind.Motor or LawKind.Load or LawKind.RelayCoil, FaultKind.Short) => 0.35,
             (LawKind.MakeContact or LawKind.BreakContact or LawKind.Output or LawKind.SolidState or LawKind.Diode, _) => 0.2,
-            (LawKind.Capacitor, _) => 0.4,
+            (LawKind.Capacitor or LawKind.Track, _) => 0.4,
             _ => 0.15,
         };
     }
@@ -398,7 +398,8 @@ internal sealed class CircuitDiagnosis
     private bool IsWay(CircuitElement element)
     {
         const double MostOhms = 0.5;
-        return element is Resistance r && (OwnerOf(element) is { } of ? of.Law.Kind is LawKind.Wire or LawKind.Contact : r.Ohms < MostOhms);
+        return element is Resistance r
+            && (OwnerOf(element) is { } of ? of.Law.Kind is LawKind.Wire or LawKind.Contact or LawKind.Track : r.Ohms < MostOhms);
     }
 
     private Dictionary<string, CircuitPart>? _owners;
@@ -439,7 +440,11 @@ internal sealed class CircuitDiagnosis
         _parts.GetValueOrDefault(name) is { Law.Kind: not (LawKind.Contact or LawKind.Wire or LawKind.Bond) } part
         && !part.Law.IsSource
         && !IsOffBoard(part)
-        && (name.StartsWith($"{prefix}-", StringComparison.Ordinal) || name.StartsWith($"{prefix} ", StringComparison.Ordinal))
+        && (
+            name.StartsWith($"{prefix}-", StringComparison.Ordinal)
+            || name.StartsWith($"{prefix} ", StringComparison.Ordinal)
+            || (part.Law.Kind == LawKind.Track && name.StartsWith($"track {prefix}-", StringComparison.Ordinal))
+        )
         && part.Law.Kind is not (LawKind.Motor or LawKind.Lamp)
         // A sensor is not on the board that reads it.
         && (part.Law.Kind != LawKind.Load || name.Contains("board", StringComparison.OrdinalIgnoreCase));

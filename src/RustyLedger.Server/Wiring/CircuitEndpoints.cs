@@ -222,9 +222,9 @@ internal static class CircuitEndpoints
         );
     }
 
-    /// <summary>A wire or a contact of which nobody said anything.</summary>
+    /// <summary>A wire, a contact or a track of which nobody said anything.</summary>
     private static bool IsUsual(CircuitPart part) =>
-        part.Law.Kind is LawKind.Wire or LawKind.Contact && part.Law.Numbers.All(n => n.From == NumberFrom.Assumed);
+        part.Law.Kind is LawKind.Wire or LawKind.Contact or LawKind.Track && part.Law.Numbers.All(n => n.From == NumberFrom.Assumed);
 
     private static CircuitPartView Part(CircuitPart part, ResolvedMachine machine) =>
         new(

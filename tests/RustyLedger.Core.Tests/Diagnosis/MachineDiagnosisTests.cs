@@ -164,6 +164,40 @@ public sealed class MachineDiagnosisTests
     public void What_is_no_fuse_or_no_plug_of_the_machine_is_not_taken_for_one(string text) =>
         Assert.DoesNotContain(SeenNotation.Read(text, Of(WithCircuit())), s => s.Act.Kind == ActKind.Close);
 
+    /// <summary>Drilled, burnt, cut in an earlier repair: full volts on one side of a path, nothing on the other.</summary>
+    [Fact]
+    public void A_cut_track_is_found_between_its_two_pins()
+    {
+        var model = Of(WithCircuit());
+        Act At(string pin) =>
+            model.Acts.First(a =>
+                a is { Kind: ActKind.Read, Mode: MeterMode.DcVolts, State: "running" }
+                && a.Words.StartsWith($"{pin} to ", StringComparison.Ordinal)
+                && !a.Words.Contains("across", StringComparison.Ordinal)
+            );
+        var leader = Leader(
+            Posterior.Of(
+                model,
+                [
+                    Tried(model, "load 1", OutcomeKind.Works),
+                    Tried(model, "load 2", OutcomeKind.No),
+                    Read(At("Z2-J1·1"), 23.9),
+                    Read(At("Z2-F1·1"), 0.01),
+                ]
+            ),
+            model
+        );
+        Assert.Equal(["track Z2-J1·1 to Z2-F1·1"], leader.Parts);
+        Assert.Contains("open", leader.Words, StringComparison.Ordinal);
+        // It goes where its board goes, and is seldom what is wrong.
+        Assert.Contains("track Z2-J1·1 to Z2-F1·1", model.PartsCalled("board Z2"));
+        Assert.InRange(
+            Posterior.Of(model, []).All.Where(w => w.Words.StartsWith("track", StringComparison.Ordinal)).Sum(w => w.Share),
+            0.001,
+            0.06
+        );
+    }
+
     [Fact]
     public void Two_faults_at_once_are_found_as_two()
     {

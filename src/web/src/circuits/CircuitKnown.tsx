@@ -71,7 +71,7 @@ export function CircuitKnown({ tag, circuit, add }: CircuitKnownProps) {
       </ul>
       {circuit.usual > 0 && (
         <p className="py-1 text-[14px] text-ink-2">
-          {circuit.usual} wires and contacts as they usually are: 30 mΩ and 5 mΩ, assumed.
+          {circuit.usual} wires, contacts and tracks as they usually are: 30, 5 and 2 mΩ, assumed.
         </p>
       )}
       {circuit.hasCircuit && first && (

@@ -35,7 +35,7 @@ import { DoNext } from './DoNext';
 import { KnownLeaf } from './KnownLeaf';
 import { Moved } from './Moved';
 import { Suspects } from './Suspects';
-import { useReason } from './useReason';
+import { useFurther, useReason } from './useReason';
 import { minutes, schools } from './words';
 
 /** The step Reason: what is known, who is suspected, and what to do next. */
@@ -60,7 +60,7 @@ export function ReasonPage() {
       school={school}
       setSchool={setSchool}
       leaveOut={(id) => setLeftOut([...leftOut, id])}
-      leftOut={leftOut.length}
+      leftOut={leftOut}
       takeIn={() => setLeftOut([])}
       again={() => void reason.refetch()}
     />
@@ -76,7 +76,7 @@ interface ReasonProps {
   school: School;
   setSchool: (school: School) => void;
   leaveOut: (id: string) => void;
-  leftOut: number;
+  leftOut: readonly string[];
   takeIn: () => void;
   again: () => void;
 }
@@ -101,6 +101,7 @@ function Reason({
   const [leaf, setLeaf] = useState<'known' | 'map'>('known');
   const act = view.next.find((n) => n.id === picked) ?? view.next[0];
   const others = view.next.filter((n) => n.id !== act?.id).slice(0, 3);
+  const further = useFurther(view, school, leftOut, isFresh && !start.hasEnded);
   const fresh = () => {
     setPicked('');
     void queries.invalidateQueries({ queryKey: ['reason', view.visitId] });
@@ -211,9 +212,18 @@ function Reason({
               ))}
             </ul>
           )}
-          {leftOut > 0 && (
+          {further && further.id !== act?.id && (
             <p className="text-[14px] text-ink-2">
-              {leftOut} left out as not possible here.{' '}
+              Looked one act further,{' '}
+              <button type="button" className="link max-[899px]:min-h-[44px]" onClick={() => setPicked(further.id)}>
+                {wordsOf(further)}
+              </button>{' '}
+              comes to less in the end.
+            </p>
+          )}
+          {leftOut.length > 0 && (
+            <p className="text-[14px] text-ink-2">
+              {leftOut.length} left out as not possible here.{' '}
               <button type="button" className="link" onClick={takeIn}>
                 Offer them again
               </button>

@@ -29,6 +29,27 @@ export function useReason(visitId: string, school: School, leftOut: readonly str
   });
 }
 
+/** The best act one act further ahead, once the first answer stands; null while nobody knows, or where it is the same. */
+export function useFurther(view: ReasonView, school: School, leftOut: readonly string[], isFresh: boolean) {
+  const known = view.known.map((k) => `${k.id} ${k.isDoubted}`).join('\n');
+  const { data } = useQuery({
+    queryKey: ['reasonFurther', view.visitId, school, leftOut.join('\n'), known],
+    queryFn: ({ signal }) =>
+      ask(
+        getReason({
+          path: { id: view.visitId },
+          query: { school, leftOut: leftOut.join('\n'), further: true },
+          signal,
+        }),
+      ),
+    enabled: isFresh && view.level > 0 && view.next.length > 1 && view.suspects[0]?.standing !== 'proved',
+    staleTime: Infinity,
+    retry: false,
+  });
+  const best = data?.next[0];
+  return best && best.id !== view.next[0]?.id ? (view.next.find((n) => n.id === best.id) ?? null) : null;
+}
+
 function recalled(visitId: string): ReasonView | undefined {
   try {
     const kept = localStorage.getItem(keptAt(visitId));

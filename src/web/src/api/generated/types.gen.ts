@@ -1868,7 +1868,7 @@ export type LampProofView = {
 /**
  * What a part is to the current.
  */
-export type LawKind = 'mains' | 'supply' | 'battery' | 'fuse' | 'residualBreaker' | 'switch' | 'output' | 'solidState' | 'relayCoil' | 'makeContact' | 'breakContact' | 'wire' | 'contact' | 'bond' | 'load' | 'motor' | 'lamp' | 'led' | 'diode' | 'rectifier' | 'transformer' | 'regulator' | 'capacitor' | 'potentiometer';
+export type LawKind = 'mains' | 'supply' | 'battery' | 'fuse' | 'residualBreaker' | 'switch' | 'output' | 'solidState' | 'relayCoil' | 'makeContact' | 'breakContact' | 'wire' | 'contact' | 'bond' | 'load' | 'motor' | 'lamp' | 'led' | 'diode' | 'rectifier' | 'transformer' | 'regulator' | 'capacitor' | 'potentiometer' | 'track';
 
 export type LayoutChanged = {
     tables: LayoutTables;
