@@ -14,8 +14,10 @@ public sealed record WeighingRules(double Slip = 0.02, double Second = 0.06, dou
     private const double OfAKind = 4;
 
     /// <summary>How likely the second of two is beside the first.</summary>
-    internal double SecondOf(string first, string second) =>
-        Second * (string.Concat(first.Where(char.IsLetter)) == string.Concat(second.Where(char.IsLetter)) ? OfAKind : 1);
+    internal double SecondOf(bool areAlike) => Second * (areAlike ? OfAKind : 1);
+
+    /// <summary>The same for parts that are called alike but for their numbers.</summary>
+    internal static string KindOf(string part) => string.Concat(part.Where(char.IsLetter));
 
     // What somebody sees a machine do is mistaken less often than a reading. Common practice, no source.
     internal double SlipOf(OutcomeKind outcome) => outcome is OutcomeKind.Number or OutcomeKind.Open ? Slip : Slip / 4;
@@ -50,6 +52,10 @@ internal sealed class Likelihood
     private readonly double[] _mean;
     private readonly double[] _covariance;
     private readonly double[] _pg;
+    private readonly double[] _identity;
+
+    // Since it began anew: most hypotheses are out before they teach anything.
+    private bool _hasLearnt;
 
     public Likelihood(IDiagnosisModel model, IEnumerable<Finding> findings, WeighingRules rules)
     {
@@ -86,7 +92,13 @@ internal sealed class Likelihood
             }
         }
 
-        (_mean, _covariance, _pg) = (new double[_causes], new double[_causes * _causes], new double[_causes]);
+        (_mean, _pg, _identity) = (new double[_causes], new double[_causes], new double[_causes * _causes]);
+        for (var k = 0; k < _causes; k++)
+        {
+            _identity[(k * _causes) + k] = 1;
+        }
+
+        _covariance = [.. _identity];
     }
 
     public IReadOnlyList<Finding> Findings => _findings;
@@ -195,11 +207,11 @@ internal sealed class Likelihood
 
     private void Begin()
     {
-        Array.Clear(_mean);
-        Array.Clear(_covariance);
-        for (var k = 0; k < _causes; k++)
+        if (_hasLearnt)
         {
-            _covariance[(k * _causes) + k] = 1;
+            Array.Clear(_mean);
+            Array.Copy(_identity, _covariance, _identity.Length);
+            _hasLearnt = false;
         }
     }
 
@@ -306,8 +318,9 @@ internal sealed class Likelihood
 
         var off = finding.Outcome.Value - expected;
         // What lies far off was not read there, and teaches nothing of what is shared.
-        if (learn && off * off < FarOff * FarOff * spread)
+        if (learn && _causes > 0 && off * off < FarOff * FarOff * spread)
         {
+            _hasLearnt = true;
             for (var a = 0; a < _causes; a++)
             {
                 var gain = _pg[a] / spread;

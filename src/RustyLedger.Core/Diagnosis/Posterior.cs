@@ -122,6 +122,21 @@ public sealed class Posterior
         ];
     }
 
+    /// <summary>One size of a single fault, as one of two.</summary>
+    /// <param name="Moves">Of each finding's number, from what a healthy machine reads.</param>
+    /// <param name="Prior">Of each of its sizes, as a logarithm.</param>
+    /// <param name="Kind">What wears alike has the same.</param>
+    private sealed record Candidate(
+        int Index,
+        Weighed Cause,
+        int Size,
+        double[] Speaks,
+        double[] Moves,
+        double Sum,
+        double Prior,
+        string Kind
+    );
+
     /// <summary>
     /// A pair explains at best what either explains, and where both move a reading, what lies between the larger of both moves and their
     /// sum: with the better likelihood of the two for each finding, a bound that sorts the pairs, and an end to the search once what is
@@ -151,11 +166,12 @@ public sealed class Posterior
 
         double Prior(Hypothesis a) => Math.Log(a.Odds / _sumOfOdds);
         var most = Findings.Select(_ => double.NegativeInfinity).ToArray();
-        var candidates = new List<(Weighed Cause, int Size, double[] Speaks, double[] Moves, double Sum)>();
+        var candidates = new List<Candidate>();
         var healthy = Findings.Select(f => Model.Healthy(f.Act)).ToArray();
-        foreach (var part in parts)
+        foreach (var (index, part) in parts.Index())
         {
             cancel.ThrowIfCancellationRequested();
+            var (prior, kind) = (Prior(part.Cause) - Math.Log(part.Cause.Sizes.Count), WeighingRules.KindOf(part.Cause.Part));
             for (var size = 0; size < part.Cause.Sizes.Count; size++)
             {
                 var each = Speaks(part, size);
@@ -169,7 +185,7 @@ public sealed class Posterior
                             : 0;
                 }
 
-                candidates.Add((part, size, each, moves, each.Sum() + Prior(part.Cause)));
+                candidates.Add(new Candidate(index, part, size, each, moves, each.Sum() + Prior(part.Cause), prior, kind));
                 for (var i = 0; i < most.Length; i++)
                 {
                     most[i] = Math.Max(most[i], each[i]);
@@ -197,38 +213,36 @@ public sealed class Posterior
             atMost[i] = atMost[i + 1] + most[i];
         }
 
-        var bounds = new Dictionary<(string, string), (Weighed A, Weighed B, List<double> BySize)>();
+        var (alike, other) = (Math.Log(_rules.SecondOf(true)), Math.Log(_rules.SecondOf(false)));
+        var bounds = new Dictionary<(int, int), (Weighed A, Weighed B, List<double> BySize)>();
         foreach (var a in seeds)
         {
+            cancel.ThrowIfCancellationRequested();
             foreach (var b in candidates)
             {
-                var (one, two) = (a.Cause.Cause, b.Cause.Cause);
-                if (one.Part == two.Part || bounds.ContainsKey((two.Id, one.Id)))
-                {
-                    continue;
-                }
-
-                var bound =
-                    Math.Log(_rules.SecondOf(one.Part, two.Part))
-                    + Prior(one)
-                    + Prior(two)
-                    - Math.Log(one.Sizes.Count)
-                    - Math.Log(two.Sizes.Count);
+                var bound = (a.Kind == b.Kind ? alike : other) + a.Prior + b.Prior;
                 var i = 0;
                 for (; i < most.Length && bound + atMost[i] > _best - HopelessPair; i++)
                 {
                     bound += MayMeet(a.Moves[i], b.Moves[i], read[i], Findings[i].Act) ? most[i] : Math.Max(a.Speaks[i], b.Speaks[i]);
                 }
 
-                if (i == most.Length && bound > _best - HopelessPair)
+                if (
+                    i < most.Length
+                    || bound <= _best - HopelessPair
+                    || a.Cause.Cause.Part == b.Cause.Cause.Part
+                    || bounds.ContainsKey((b.Index, a.Index))
+                )
                 {
-                    if (!bounds.TryGetValue((one.Id, two.Id), out var known))
-                    {
-                        known = bounds[(one.Id, two.Id)] = (a.Cause, b.Cause, []);
-                    }
-
-                    known.BySize.Add(bound);
+                    continue;
                 }
+
+                if (!bounds.TryGetValue((a.Index, b.Index), out var known))
+                {
+                    known = bounds[(a.Index, b.Index)] = (a.Cause, b.Cause, []);
+                }
+
+                known.BySize.Add(bound);
             }
         }
 
@@ -264,7 +278,7 @@ public sealed class Posterior
             var before = _best;
             var bySize = new double[both.Sizes.Count];
             var prior =
-                Math.Log(_rules.SecondOf(pair.A.Cause.Part, pair.B.Cause.Part))
+                (WeighingRules.KindOf(pair.A.Cause.Part) == WeighingRules.KindOf(pair.B.Cause.Part) ? alike : other)
                 + Prior(pair.A.Cause)
                 + Prior(pair.B.Cause)
                 - Math.Log(both.Sizes.Count);

@@ -230,8 +230,11 @@ public static class Suspicion
     )
     {
         var own = speaks[of.Id];
-        // The likeliest rival counts fully where this suspect holds all there is.
-        var rivals = groups.Take(RivalsWeighed).Where(g => g.Id != of.Id).ToList();
+        // The likeliest rival counts fully where this suspect holds all there is. It and another at once is no rival of it.
+        var rivals = groups
+            .Take(RivalsWeighed)
+            .Where(g => g.Id != of.Id && !(g.Parts.Count > 1 && !g.AreRivals && g.Parts.Any(of.Parts.Contains)))
+            .ToList();
         var left = Math.Max(1e-12, rivals.Sum(r => r.Share));
         List<SpeaksFor> all = [];
         foreach (var (i, finding) in posterior.Findings.Index())
