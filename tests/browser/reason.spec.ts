@@ -96,6 +96,7 @@ test('what was swapped, watched and looked at counts: typed, or by the key of wh
   await page.keyboard.press('Alt+2');
   const next = page.getByRole('region', { name: 'Do this next' });
   await expect(next).toContainText('Look at it closely. Isolate it first.');
+  await expect(page.getByRole('button', { name: /^Alt 3 Go over its settings and jumpers/ })).toBeVisible();
   await expect(next.getByRole('button', { name: 'burnt' })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(known).toContainText('P12 and board DIS look burnt');

@@ -267,7 +267,8 @@ const verbs: Record<NextActView['kind'], string> = {
 };
 
 const wordsOf = (act: NextActView) => {
-  const words = `${verbs[act.kind]} ${act.words}`.trim();
+  // What is neither read nor seen is said as a whole: go over its settings.
+  const words = act.kind === 'read' || act.choices.length > 0 ? `${verbs[act.kind]} ${act.words}`.trim() : act.words;
   return act.stateName && act.kind !== 'fit' ? `${words}, ${act.stateName}` : words;
 };
 
