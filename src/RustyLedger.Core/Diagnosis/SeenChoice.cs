@@ -55,8 +55,8 @@ public static class SeenChoices
         ArgumentNullException.ThrowIfNull(model);
         if (act is not null && model.InterlockOf(act) is { } device)
         {
-            return $"{device.Name} is a protective device ({BypassRefusal.KindWords(device.Kind)}): never bridged, not for a moment. "
-                + $"{BypassRefusal.TestOf(device)}.";
+            return $"Never bridged, not for a moment: {device.Name} is a protective device ({BypassRefusal.KindWords(device.Kind)}). "
+                + $"Its test: {BypassRefusal.TestOf(device)}.";
         }
 
         return kind switch

@@ -7,6 +7,8 @@ using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Timing;
 using RustyLedger.Core.Visits;
 using RustyLedger.Core.Wiring;
+using Interlock = RustyLedger.Core.Safety.Interlock;
+using InterlockKind = RustyLedger.Core.Safety.InterlockKind;
 
 namespace RustyLedger.Core.Tests.Diagnosis;
 
@@ -406,6 +408,43 @@ public sealed class PartActsTests
                 )
                 .Next,
             a => a.Kind == ActKind.Close
+        );
+    }
+
+    /// <summary>What protects stays in its circuit: its contact is read across, and the words say so.</summary>
+    [Fact]
+    public void A_protective_device_is_read_across_in_every_state_and_never_bridged()
+    {
+        var plain = Belts();
+        var machine = Sample.Resolved(
+            model: plain.Machine.Model with
+            {
+                Safety = plain.Machine.Model.Safety with
+                {
+                    Interlocks =
+                    [
+                        new Interlock("i1", InterlockKind.Stop, "stop loop", Probe.At("z1", "j2-1"), Probe.At("z2", "j1-1"), ""),
+                        new Interlock("i2", InterlockKind.Guard, "hood", null, null, "lift it"),
+                    ],
+                },
+            }
+        );
+        var model = MachineDiagnosis.Of(machine, FeedGraph.Of(machine));
+        var across = model.Acts.Where(a => model.InterlockOf(a)?.Id == "i1").ToList();
+        Assert.Equal(
+            machine.Model.States.Where(s => s.Energised).Select(s => s.Code).Order(StringComparer.Ordinal),
+            across.Where(a => a.Mode == MeterMode.DcVolts).Select(a => a.State).Order(StringComparer.Ordinal)
+        );
+        Assert.All(across, a => Assert.EndsWith("across stop loop", a.Words, StringComparison.Ordinal));
+        var mind = SeenChoices.Mind(ActKind.Read, across[0], model);
+        Assert.StartsWith(
+            "Never bridged, not for a moment: stop loop is a protective device (stop). Its test: measure volts",
+            mind,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            "",
+            SeenChoices.Mind(ActKind.Read, model.Acts.First(a => a.Kind == ActKind.Read && model.InterlockOf(a) is null), model)
         );
     }
 
