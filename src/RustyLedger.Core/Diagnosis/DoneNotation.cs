@@ -88,7 +88,8 @@ internal static partial class DoneNotation
         var name = line.Groups["part"].Value.Trim();
         var parts = Parts(name, model);
         var how = line.Groups["how"].Value.ToLowerInvariant();
-        if (parts.Count == 0)
+        // A lamp that looks dim is seen to do too little.
+        if (parts.Count == 0 || SeenNotation.OutcomeOf(SeenNotation.Words(how)) is (not OutcomeKind.Works, _, _))
         {
             return null;
         }

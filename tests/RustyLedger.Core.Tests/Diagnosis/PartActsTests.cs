@@ -194,6 +194,8 @@ public sealed class PartActsTests
     [InlineData("2 blinks")]
     [InlineData("zone 1 shows E4")]
     [InlineData("M9 looks burnt")]
+    [InlineData("M2 looks dead")]
+    [InlineData("M2 looks slow, running")]
     [InlineData("swapped M2 with M1: we shall see")]
     [InlineData("Timed: motor 0.0 s, trip 9.0 s; 97 % none of what is written down")]
     public void What_cannot_be_told_is_not_guessed(string text) =>
