@@ -21,7 +21,7 @@ internal static partial class SaidByBoards
             .. machine
                 .Model.Positions.Where(p => named.Count == 0 || named.Contains(p))
                 .SelectMany(p => machine.BoardAt.TryGetValue(p.Id, out var board) ? board.Codes.Select(c => (p, c)) : [])
-                .Where(c => IsSaid(text, c.c)),
+                .Where(c => IsSaid(text, c.p, c.c)),
         ];
         // Two boards that would say the same: nobody knows which did.
         if (codes.Select(c => c.Position.Id).Distinct().Count() == 1)
@@ -67,9 +67,10 @@ internal static partial class SaidByBoards
         name.Length > 0 && Regex.IsMatch(text, $@"(?<![\p{{L}}\p{{N}}]){Regex.Escape(name)}(?![\p{{L}}\p{{N}}])", RegexOptions.IgnoreCase);
 
     /// <summary>By its meaning, as it is kept when it was looked up; else by its signs, or by how often it blinks or beeps.</summary>
-    private static bool IsSaid(string text, BoardCode code)
+    private static bool IsSaid(string text, Position position, BoardCode code)
     {
-        if (Contains(text, code.Meaning))
+        // As it was looked up and kept. That somebody uses the same words of the machine is no code.
+        if (Contains(text, $"{position.Name}:") && Contains(text, code.Meaning))
         {
             return true;
         }

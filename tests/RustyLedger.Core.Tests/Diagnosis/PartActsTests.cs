@@ -195,6 +195,7 @@ public sealed class PartActsTests
     [InlineData("zone 1 shows E4")]
     [InlineData("M9 looks burnt")]
     [InlineData("M2 looks dead")]
+    [InlineData("Belt does not move though driven, on zone 2")]
     [InlineData("M2 looks slow, running")]
     [InlineData("swapped M2 with M1: we shall see")]
     [InlineData("Timed: motor 0.0 s, trip 9.0 s; 97 % none of what is written down")]
