@@ -45,6 +45,9 @@ public enum Stratum
     /// <summary>Other parts fail than the table says.</summary>
     OtherOdds,
     Double,
+
+    /// <summary>At times, and nobody looks whether it shows while something is read.</summary>
+    Unwatched,
 }
 
 /// <summary>How a simulated visit ended.</summary>
@@ -106,7 +109,7 @@ public sealed class Technician
         stratum switch
         {
             Stratum.WrongLedger => _true.WireIds.Count > 2,
-            Stratum.AtTimes => _true.Parts.Exists(p => p.Kind is TrueKind.Wire or TrueKind.Contact),
+            Stratum.AtTimes or Stratum.Unwatched => _true.Parts.Exists(p => p.Kind is TrueKind.Wire or TrueKind.Contact),
             _ => true,
         };
 
@@ -128,7 +131,7 @@ public sealed class Technician
         List<TrueFault> faults = stratum switch
         {
             Stratum.Outside => [TrueFaults.Outside(_true, chance)],
-            Stratum.AtTimes => [TrueFaults.AtTimes(_true, chance)],
+            Stratum.AtTimes or Stratum.Unwatched => [TrueFaults.AtTimes(_true, chance)],
             Stratum.Double => [TrueFaults.Of(_true, chance, false), TrueFaults.Of(_true, chance, false)],
             _ => [TrueFaults.Of(_true, chance, stratum == Stratum.OtherOdds)],
         };
@@ -153,7 +156,7 @@ public sealed class Technician
         _miswritten.Clear();
         var ledger = stratum == Stratum.WrongLedger ? Resolved(Miswritten(chance)) : _machine;
         var model = MachineDiagnosis.Of(ledger, FeedGraph.Of(ledger));
-        var visit = Visit(model, world, faults, stratum == Stratum.Slips ? 0.05 : 0, chance, order, seed);
+        var visit = Visit(model, world, faults, stratum == Stratum.Slips ? 0.05 : 0, stratum != Stratum.Unwatched, chance, order, seed);
         if (visit is null || visit.IsRight || faults.Count < 2 || !faults.Exists(f => visit.Proved.Contains(f.Part)))
         {
             return visit;
@@ -161,7 +164,7 @@ public sealed class Technician
 
         // One of two is found and put right, and what blew is replaced: the visit goes on with the other, if it still shows.
         var left = faults.FindAll(f => !visit.Proved.Contains(f.Part));
-        return Visit(model, new World(_true, left, off, own), left, 0, chance, order, seed) is { } second
+        return Visit(model, new World(_true, left, off, own), left, 0, true, chance, order, seed) is { } second
             ? second with
             {
                 Truth = visit.Truth,
@@ -213,6 +216,7 @@ public sealed class Technician
         World world,
         List<TrueFault> faults,
         double slips,
+        bool isWatched,
         Random chance,
         Order order,
         int seed
@@ -220,19 +224,27 @@ public sealed class Technician
     {
         List<Finding> findings = [];
         List<string> log = [];
-        void Add(Act act, ActOutcome outcome)
+        void Add(Act act, ActOutcome outcome, Showing showing = Showing.Unknown)
         {
             // Each is done at a moment of its own.
-            findings.Add(new Finding($"f{findings.Count}", act, outcome, findings.Count, Showing.Unknown, act.Words, false));
+            findings.Add(new Finding($"f{findings.Count}", act, outcome, findings.Count, showing, act.Words, false));
             var healthy = model.Healthy(act);
             log.Add(
                 FormattableString.Invariant($"{act.Id}: {outcome.Kind} {outcome.Value:0.###}; healthy {healthy.Kind} {healthy.Value:0.###}")
+                    + (showing == Showing.Unknown ? "" : $", shows: {showing}")
             );
         }
 
         // What is noticed first: something that does not do what it should, and what else is tried in the same state.
         var tries = model.Acts.Where(a => a.Kind is ActKind.Try or ActKind.Look && a.Aims.Count == 1).ToList();
-        var seen = tries.ToDictionary(a => a, a => Answer(a, world));
+        var seen = tries.ToDictionary(
+            a => a,
+            a =>
+            {
+                world.Later();
+                return Answer(a, world);
+            }
+        );
         var bad = tries.Find(a => seen[a] is { Kind: not OutcomeKind.Works });
         if (bad is null)
         {
@@ -250,7 +262,7 @@ public sealed class Technician
         SetUp? now = bad.SetUp;
         var cost = RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(model.Machine));
         double MinutesOf(Act act) =>
-            (act.Kind == ActKind.Read ? (double)RoundMinutes.Usual[SetUpChange.Reading].Minutes : 0.4)
+            NextActs.OwnMinutes(act, RoundMinutes.Usual)
             + (
                 act.SetUp is null ? 0
                 : now is null ? (double)cost.Begin(act.SetUp)
@@ -268,9 +280,20 @@ public sealed class Technician
             );
             Act? next = null;
             ActOutcome? found = null;
+            var shows = Showing.Unknown;
             while (reasoned.Proved is null && findings.Count - asked < MostActs)
             {
                 next = Next(order, reasoned, model, findings, leftOut, MinutesOf, chance);
+                if (next is not null)
+                {
+                    world.Later();
+                    if (isWatched)
+                    {
+                        (shows, var waited) = Wait(next, reasoned, world);
+                        minutes += waited;
+                    }
+                }
+
                 if (next is null || (found = Answer(next, world)) is not null)
                 {
                     break;
@@ -312,7 +335,30 @@ public sealed class Technician
 
             minutes += MinutesOf(next);
             now = next.SetUp ?? now;
-            Add(next, chance.NextDouble() < slips ? Wrong(found, next, chance) : found);
+            Add(next, chance.NextDouble() < slips ? Wrong(found, next, chance) : found, shows);
+        }
+    }
+
+    private const int MostWaits = 12;
+    private const double WaitMinutes = 0.5;
+
+    /// <summary>
+    /// The moment of the next act: what fails is watched meanwhile where it can be seen, and waited for where the ledger says that it may
+    /// come and go.
+    /// </summary>
+    private (Showing Showing, double Minutes) Wait(Act act, Reasoned reasoned, World world)
+    {
+        for (var waits = 0; ; waits++, world.Later())
+        {
+            if (reasoned.Watched(act) is not { } failing || Answer(failing.Act, world) is not { } seen)
+            {
+                return (Showing.Unknown, 0);
+            }
+
+            if (seen.Kind != OutcomeKind.Works || !reasoned.MayComeAndGo || waits == MostWaits)
+            {
+                return (seen.Kind == OutcomeKind.Works ? Showing.No : Showing.Yes, waits * WaitMinutes);
+            }
         }
     }
 
@@ -363,6 +409,14 @@ public sealed class Technician
     /// <summary>What the true machine shows; null where it cannot be done there.</summary>
     private ActOutcome? Answer(Act act, World world)
     {
+        switch (act.Kind)
+        {
+            case ActKind.Wiggle:
+                return new ActOutcome(world.ChangesWhenMoved(act.Aims) ? OutcomeKind.No : OutcomeKind.Works);
+            case ActKind.Close when act.Pulled.Length == 0 && world.Blown.Contains(act.Aims[0]):
+                return new ActOutcome(world.Holds(act.Aims[0]) ? OutcomeKind.Works : OutcomeKind.No);
+        }
+
         if (act.Kind is ActKind.Try or ActKind.Look)
         {
             return world.Does(act.Aims[0], act.State) switch
@@ -385,7 +439,7 @@ public sealed class Technician
                 var volts = world.Volts(red, black, act.State);
                 return new ActOutcome(OutcomeKind.Number, act.Mode == MeterMode.AcVolts ? Math.Abs(volts) : volts);
             case MeterMode.Ohms or MeterMode.Continuity:
-                return world.Ohms(red, black, act.Id.EndsWith(" unplugged", StringComparison.Ordinal)) is { } ohms
+                return world.Ohms(red, black, act.IsUnplugged) is { } ohms
                     ? new ActOutcome(OutcomeKind.Number, ohms)
                     : new ActOutcome(OutcomeKind.Open);
             default:

@@ -103,6 +103,42 @@ test('what was swapped, watched and looked at counts: typed, or by the key of wh
   await expectNothing(page, 'reason with what was looked at');
 });
 
+test('what comes and goes is read while it shows, its plug is moved, and nothing of it is lost by a reload', async ({
+  edda: page,
+  alone,
+}) => {
+  await open(page, `${alone.url}/visits/ly01-v4/reason`);
+  const known = page.getByRole('region', { name: 'What is known' });
+  const next = page.getByRole('region', { name: 'Do this next' });
+  const meanwhile = next.getByRole('group', { name: /^Meanwhile M1/ });
+  await expect(meanwhile.getByRole('radio', { name: 'nobody looked' })).toBeChecked();
+  const field = next.getByLabel(/^Reading at/);
+  await field.focus();
+  await page.keyboard.type('11.8');
+  await page.keyboard.press('/');
+  await expect(meanwhile.getByRole('radio', { name: 'does nothing' })).toBeChecked();
+  await page.keyboard.press('/');
+  await expect(meanwhile.getByRole('radio', { name: 'works' })).toBeChecked();
+  await page.reload();
+  await expect(field).toHaveValue('11.8');
+  await expect(meanwhile.getByRole('radio', { name: 'works' })).toBeChecked();
+  await expectNothing(page, 'reason with what showed meanwhile');
+  await field.focus();
+  await page.keyboard.press('Enter');
+  await expect(known).toContainText('11.8 V not showing, retracting');
+  // It was away just then: from now on it is waited for.
+  await expect(
+    page.getByText('It may come and go: read it while it shows (M1: does nothing), and say so.'),
+  ).toBeVisible();
+  await page.keyboard.press('F4');
+  await page.keyboard.type('wiggled CT-J2: it came and went');
+  await page.keyboard.press('Enter');
+  await expect(known).toContainText('wiggled CT-J2: it came and went');
+  await expect(page.getByRole('region', { name: suspects }).getByRole('listitem').first()).toContainText(
+    'open at times',
+  );
+});
+
 test('on the phone with one thumb: tried, not possible here, and brought another time', async ({
   edda: page,
   alone,

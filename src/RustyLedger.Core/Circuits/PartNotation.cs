@@ -422,7 +422,8 @@ public static partial class PartNotation
                 var (primary, secondary) = (Given("volts") ?? 1, Given("to volts") ?? 1);
                 // Without its size, one of a hundred volt-amperes. It loses some 8 % at full load. Common practice, no source.
                 Assume("inside", "Ω", 0.08 * secondary * secondary / (Given("watts") ?? 100), 0.4);
-                numbers.Add(new StatedNumber("winding", 0.04 * primary * primary / (Given("watts") ?? 100), "Ω", NumberFrom.Assumed, 0.5));
+                // What it loses is copper or iron, as it was made: the ohms of a primary may as well be half or twice that.
+                numbers.Add(new StatedNumber("winding", 0.04 * primary * primary / (Given("watts") ?? 100), "Ω", NumberFrom.Assumed, 0.9));
                 break;
             case LawKind.Regulator:
                 Need("volts", "V", 0.03, "its volts");

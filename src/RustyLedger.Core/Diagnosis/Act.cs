@@ -30,6 +30,9 @@ public enum ActKind
 
     /// <summary>A whole fuse put in or a breaker closed, and the machine switched on: it holds, or it opens.</summary>
     Close,
+
+    /// <summary>A plug and its wires moved while it runs: what comes and goes there changes with it.</summary>
+    Wiggle,
 }
 
 /// <summary>One thing that can be done on a machine, with what it needs and where it aims.</summary>
@@ -55,6 +58,12 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
 
     /// <summary>Read without a current: it tells what is dead, and nothing of a weak contact.</summary>
     public bool NoLoad { get; init; }
+
+    /// <summary>Its probes are in a plug that is pulled.</summary>
+    public bool IsUnplugged => Id.EndsWith(Unplugged, StringComparison.Ordinal);
+
+    /// <summary>The end of the id of what is read in a pulled plug.</summary>
+    internal const string Unplugged = " unplugged";
 
     /// <summary>Of waiting, how long; 0 of all else.</summary>
     public double Minutes { get; init; }

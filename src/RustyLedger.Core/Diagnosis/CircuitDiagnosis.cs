@@ -61,6 +61,17 @@ internal sealed class CircuitDiagnosis
 
     public IReadOnlyList<Hypothesis> Causes { get; }
 
+    /// <summary>What a part that a cause keeps from switching on waits for; null of all else.</summary>
+    public SwitchedWhen? WaitsFor(Hypothesis cause, string part) =>
+        _parts.GetValueOrDefault(part)?.When is { Either.Count: > 0 } when
+        && _blends.GetValueOrDefault(cause.Id) is [{ To: { } to }, ..]
+        && to.Kind is FaultKind.StuckOff or FaultKind.NoOutput or FaultKind.Open
+            ? when
+            : null;
+
+    /// <summary>What the sheet says of a check and what the circuit gives, where these cannot both be right; else empty.</summary>
+    public string ContradictionAt(CheckKey check) => _survey.Rows.FirstOrDefault(r => r.Check.Key == check)?.Contradiction ?? "";
+
     /// <summary>Loads, each with the states in which it runs on a healthy machine.</summary>
     public IEnumerable<(CircuitPart Part, OperatingState State)> Runs =>
         _machine
@@ -681,6 +692,15 @@ internal sealed class CircuitDiagnosis
                     b.Change / DeviationsOfBand * (IsVoltsOfSource(b.Part, b.Number) ? Math.Max(1, SetBand / b.Number.Spread) : 1)
                 ))
             );
+            if (!isOhms && SourceOf(act.Mode) is { } source)
+            {
+                // A break shows what the source gives where a healthy machine shows next to nothing.
+                var cause = $"{source.Name} volts";
+                var change = of.Where(e => e.Cause == cause).Sum(e => e.Change);
+                of.RemoveAll(e => e.Cause == cause);
+                of.Add(new SharedError(cause, change, SetBand / DeviationsOfBand));
+            }
+
             errors = _errors[act.Id] = of;
         }
 
@@ -689,6 +709,15 @@ internal sealed class CircuitDiagnosis
 
     // What feeds a machine may be set high on purpose, or stand low that day, whatever its plate says. Common practice, no source.
     private const double SetBand = 0.08;
+
+    /// <summary>What feeds the machine with what a meter reads in a mode: the strongest.</summary>
+    private CircuitPart? SourceOf(MeterMode mode) =>
+        _parts
+            .Values.Where(p => p.Law.IsSource && (p.Law.Kind == LawKind.Mains) == (mode == MeterMode.AcVolts))
+            .Select(p => (Part: p, p.Law.Numbers.FirstOrDefault(n => n is { Name: "volts", Spread: > 0 })?.Value))
+            .Where(p => p.Value is not null)
+            .MaxBy(p => p.Value)
+            .Part;
 
     private bool IsVoltsOfSource(string part, StatedNumber number) =>
         number is { Name: "volts", Spread: > 0 } && _parts.GetValueOrDefault(part)?.Law.IsSource == true;

@@ -7,7 +7,12 @@ internal static partial class DoneNotation
 {
     /// <summary>Null where a line says nothing of the kind.</summary>
     public static SeenWords? Read(string text, MachineDiagnosis model) =>
-        Swapped(text, model) ?? Fitted(text, model) ?? Waited(text) ?? Closed(text, model) ?? Inspected(text, model);
+        Swapped(text, model)
+        ?? Fitted(text, model)
+        ?? Waited(text)
+        ?? Wiggled(text, model)
+        ?? Closed(text, model)
+        ?? Inspected(text, model);
 
     /// <summary>What replacing a part did: <c>replaced Z3-F1: the fault went</c>, or <c>it stayed</c>.</summary>
     private static SeenWords? Fitted(string text, MachineDiagnosis model)
@@ -135,6 +140,20 @@ internal static partial class DoneNotation
         );
     }
 
+    /// <summary>What moving a plug by hand did: <c>wiggled Z3-J3: it came and went</c>, or <c>nothing changed</c>.</summary>
+    private static SeenWords? Wiggled(string text, MachineDiagnosis model)
+    {
+        if (WiggledLine().Match(text) is not { Success: true } line || model.Wiggle(line.Groups["plug"].Value.Trim(), "") is not { } act)
+        {
+            return null;
+        }
+
+        var how = SeenNotation.Words(line.Groups["how"].Value);
+        var isStill = how.Exists(w => w is "nothing" or "no" or "not" or "same" or "stayed" or "never" or "steady" or "still");
+        var (well, bad) = PartActs.Outcomes(ActKind.Wiggle);
+        return Of(act, isStill ? OutcomeKind.Works : OutcomeKind.No, text, $"wiggled {act.Words}: {(isStill ? well : bad)}");
+    }
+
     /// <summary>
     /// A fuse that blew again or a breaker that tripped, or that held: <c>F1 blows, running</c>, <c>CB1 holds with Z3-J3 pulled</c>.
     /// Whether at once or after a while is not weighed.
@@ -256,6 +275,12 @@ internal static partial class DoneNotation
         RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
     )]
     private static partial Regex ClosedLine();
+
+    [GeneratedRegex(
+        @"^\s*(?:wiggled|wiggling|moved|shook|bent|flexed|tapped|tapped on|pushed on)\s+(?<plug>.+?)\s*[:,]\s*(?<how>[^:,]+)$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex WiggledLine();
 
     [GeneratedRegex(@"\b(?:again|twice|times|at once|once more|each time|every time)\b", RegexOptions.IgnoreCase)]
     private static partial Regex Again();

@@ -84,7 +84,8 @@ public readonly record struct Prediction(PredictionKind Kind, double Value, doub
 /// <summary>What moves several readings at once: an assumed number, the supply, the meter.</summary>
 /// <param name="Cause">Its name; the same for what moves together.</param>
 /// <param name="Change">Of this reading on a healthy machine, by one standard deviation of the cause.</param>
-public readonly record struct SharedError(string Cause, double Change);
+/// <param name="Share">Of what a fault makes of it beyond that, by the same.</param>
+public readonly record struct SharedError(string Cause, double Change, double Share = 0);
 
 /// <summary>A machine as the suspects see it: what may be wrong with it, what can be done, and what that would show.</summary>
 public interface IDiagnosisModel
@@ -102,6 +103,15 @@ public interface IDiagnosisModel
     /// Why the machine cannot be wired as it was entered; empty where nothing says so. Nothing is proved by such a wiring.
     /// </summary>
     string WiringDoubt => "";
+
+    /// <summary>Why what is expected of an act may be wrong; empty where nothing says so. Nothing is proved by it.</summary>
+    string DoubtAt(Act act) => "";
+
+    /// <summary>
+    /// What must be read before a cause is proved, and was not: a board that does not switch is not at fault while what it waits for was
+    /// not seen. Null where nothing is left.
+    /// </summary>
+    (Act Act, string Why)? WantedBefore(Hypothesis cause, IReadOnlyList<Finding> findings) => null;
 
     /// <summary>On a machine with nothing wrong.</summary>
     Prediction Healthy(Act act);

@@ -47,11 +47,14 @@ internal sealed class Likelihood
     private readonly WeighingRules _rules;
     private readonly Prediction[] _healthy;
     private readonly double[][] _gains;
+    private readonly double[][] _shares;
     private readonly double[] _own;
+    private readonly double[] _ownShare;
     private readonly int _causes;
     private readonly double[] _mean;
     private readonly double[] _covariance;
     private readonly double[] _pg;
+    private readonly double[] _gain;
     private readonly double[] _identity;
 
     // Since it began anew: most hypotheses are out before they teach anything.
@@ -76,7 +79,8 @@ internal sealed class Likelihood
             .ToDictionary(g => g.Key, g => g.i);
         _causes = causes.Count;
         _gains = [.. shared.Select(_ => new double[_causes])];
-        _own = new double[_findings.Count];
+        _shares = [.. shared.Select(_ => new double[_causes])];
+        (_own, _ownShare) = (new double[_findings.Count], new double[_findings.Count]);
         foreach (var (i, errors) in shared.Index())
         {
             foreach (var error in errors)
@@ -84,15 +88,17 @@ internal sealed class Likelihood
                 if (causes.TryGetValue(error.Cause, out var at))
                 {
                     _gains[i][at] += error.Change;
+                    _shares[i][at] += error.Share;
                 }
                 else
                 {
                     _own[i] += error.Change * error.Change;
+                    _ownShare[i] += error.Share * error.Share;
                 }
             }
         }
 
-        (_mean, _pg, _identity) = (new double[_causes], new double[_causes], new double[_causes * _causes]);
+        (_mean, _pg, _gain, _identity) = (new double[_causes], new double[_causes], new double[_causes], new double[_causes * _causes]);
         for (var k = 0; k < _causes; k++)
         {
             _identity[(k * _causes) + k] = 1;
@@ -146,12 +152,16 @@ internal sealed class Likelihood
         return sum;
     }
 
-    /// <summary>A lasting fault is seldom away; nothing that shows can be nothing wrong.</summary>
+    /// <summary>
+    /// A lasting fault is seldom away; nothing that shows can be nothing wrong; what is no part may last or come and go. Common practice,
+    /// no source.
+    /// </summary>
     private static double Shows(Hypothesis cause, Finding finding) =>
         (finding.Showing, cause.Kind) switch
         {
-            (Showing.No, CauseKind.Part) => 0.1,
+            (Showing.No, CauseKind.Part) => 0.05,
             (Showing.Yes, CauseKind.NothingWrong) => 0.1,
+            (Showing.No, not CauseKind.NothingWrong) => 0.5,
             _ => 1,
         };
 
@@ -159,6 +169,7 @@ internal sealed class Likelihood
     private double AtTimes(Hypothesis cause, int size, double[] speaks)
     {
         const double Often = 0.5;
+        Begin();
         var sum = 0.0;
         foreach (var moment in _findings.Index().GroupBy(f => f.Item.Moment))
         {
@@ -169,9 +180,15 @@ internal sealed class Likelihood
                 _ => Often,
             };
             var (logs, own) = (new double[2], new double[2, moment.Count()]);
+            var (before, healthy) = (Learnt(), (Mean: _mean, Covariance: _covariance));
             foreach (var faulty in (int[])[0, 1])
             {
-                Begin();
+                if (faulty == 1)
+                {
+                    healthy = Learnt();
+                    Recall(before);
+                }
+
                 foreach (var (at, (i, finding)) in moment.Index())
                 {
                     own[faulty, at] =
@@ -192,8 +209,13 @@ internal sealed class Likelihood
 
             var (a, b) = (Math.Log(1 - shows) + logs[0], Math.Log(shows) + logs[1]);
             var all = Math.Max(a, b) + Math.Log(1 + Math.Exp(-Math.Abs(a - b)));
-            // Each by how it fits what is likelier of the two, and the rest shared out: they speak together.
+            // Each by how it fits what is likelier of the two, and the rest shared out: they speak together. So does what they teach.
             var likelier = b > a ? 1 : 0;
+            if (likelier == 0)
+            {
+                Recall(healthy);
+            }
+
             foreach (var (at, (i, _)) in moment.Index())
             {
                 speaks[i] = own[likelier, at] + ((all - logs[likelier]) / moment.Count());
@@ -203,6 +225,14 @@ internal sealed class Likelihood
         }
 
         return sum;
+    }
+
+    private (double[] Mean, double[] Covariance) Learnt() => ([.. _mean], [.. _covariance]);
+
+    private void Recall((double[] Mean, double[] Covariance) learnt)
+    {
+        learnt.Mean.CopyTo(_mean, 0);
+        learnt.Covariance.CopyTo(_covariance, 0);
     }
 
     private void Begin()
@@ -300,20 +330,30 @@ internal sealed class Likelihood
             healthy.Kind == PredictionKind.Number && Math.Abs(healthy.Value) > finding.Act.Step
                 ? Math.Min(1.3, Math.Abs(predicted.Value / healthy.Value))
                 : 1;
+        // And what a fault adds to it comes from the source, high or low as that is.
+        var beyond =
+            healthy.Kind == PredictionKind.Number
+                ? Math.CopySign(Math.Max(0, Math.Abs(predicted.Value) - (scale * Math.Abs(healthy.Value))), predicted.Value)
+                : predicted.Value;
         var read = Math.Max(finding.Act.Step / 3, MeterShare * Math.Abs(predicted.Value)) * (finding.Outcome.IsAbout ? 3 : 1);
-        var own = (predicted.Spread * predicted.Spread) + (read * read) + (scale * scale * _own[i]);
+        var own = (predicted.Spread * predicted.Spread) + (read * read) + (scale * scale * _own[i]) + (beyond * beyond * _ownShare[i]);
         var (expected, spread) = (predicted.Value, own);
+        for (var a = 0; a < _causes; a++)
+        {
+            _gain[a] = (gains[a] * scale) + (_shares[i][a] * beyond);
+        }
+
         for (var a = 0; a < _causes; a++)
         {
             var sum = 0.0;
             for (var b = 0; b < _causes; b++)
             {
-                sum += _covariance[(a * _causes) + b] * gains[b] * scale;
+                sum += _covariance[(a * _causes) + b] * _gain[b];
             }
 
             _pg[a] = sum;
-            expected += gains[a] * scale * _mean[a];
-            spread += gains[a] * scale * sum;
+            expected += _gain[a] * _mean[a];
+            spread += _gain[a] * sum;
         }
 
         var off = finding.Outcome.Value - expected;

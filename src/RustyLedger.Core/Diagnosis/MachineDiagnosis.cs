@@ -46,6 +46,58 @@ public sealed class MachineDiagnosis : IDiagnosisModel
 
     public string WiringDoubt { get; }
 
+    public (Act Act, string Why)? WantedBefore(Hypothesis cause, IReadOnlyList<Finding> findings)
+    {
+        ArgumentNullException.ThrowIfNull(cause);
+        ArgumentNullException.ThrowIfNull(findings);
+        string Printed(PinAddress? pin) => pin is not null && Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : "";
+        foreach (var part in cause.Parts)
+        {
+            if (_circuit?.WaitsFor(cause, part) is not { Either: { Count: > 0 } either } when)
+            {
+                continue;
+            }
+
+            bool IsAt(Act act, SwitchCondition wants) =>
+                act is { Kind: ActKind.Read, Mode: MeterMode.DcVolts or MeterMode.AcVolts, IsUnplugged: false }
+                && PartWords.Same.Equals(Printed(act.Red), wants.Red)
+                && Machine.Model.States.FirstOrDefault(s => s.Code == act.State) is { } state
+                && when.IsClosedIn(state);
+            bool IsShown(SwitchCondition wants) =>
+                findings.Any(f =>
+                    f is { IsDoubted: false, Showing: not Showing.No, Outcome.Kind: OutcomeKind.Number }
+                    && IsAt(f.Act, wants)
+                    && f.Outcome.Value > wants.Volts == wants.Above
+                );
+            if (either.Any(all => all.All(IsShown)))
+            {
+                continue;
+            }
+
+            var failing = findings.LastOrDefault(IsFailing)?.Act.State;
+            // Where it cannot be read on this machine nobody waits for it.
+            if (
+                either[0].FirstOrDefault(c => !IsShown(c)) is { } left
+                && Acts.Where(a => IsAt(a, left)).OrderByDescending(a => a.State == failing).FirstOrDefault() is { } act
+            )
+            {
+                return (
+                    act,
+                    $"{part} waits for {(left.Above ? "more" : "less")} than {Sums.Quantity.Write(left.Volts, "V")} at {left.Red}: read it there"
+                );
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>Where the sheet and the circuit cannot both be right, what each says; else empty.</summary>
+    public string DoubtAt(Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        return act.CheckKey is { } key && _circuit?.ContradictionAt(key) is { Length: > 0 } apart ? $"at {act.Words} {apart}" : "";
+    }
+
     public IReadOnlyList<Hypothesis> Causes { get; }
 
     public IReadOnlyList<Act> Acts { get; }
@@ -321,7 +373,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         string Printed(PinAddress pin) => Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : pin.ToString();
         var energised = Machine.Model.States.FirstOrDefault(s => s.Code == state)?.Energised ?? false;
         var act = new Act(
-            $"read {mode} {Printed(red)} to {Printed(black)} {state}{(plugged == false ? " unplugged" : "")}",
+            $"read {mode} {Printed(red)} to {Printed(black)} {state}{(plugged == false ? Act.Unplugged : "")}",
             ActKind.Read,
             $"{Printed(red)} to {Printed(black)}",
             state,
@@ -392,6 +444,72 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             SetUp = new SetUp(false, state, "", "", MeterMode.Lamp),
         };
     }
+
+    /// <summary>A plug and its wires moved by hand while it runs; null where there is no connector of that name.</summary>
+    /// <param name="state">Code of the state in which it fails; empty where nobody said.</param>
+    internal Act? Wiggle(string name, string state)
+    {
+        var pins = PinsOf(PartWords.Key(name)).ToList();
+        List<string> moved =
+        [
+            .. pins.SelectMany(p => PartsCalled(Machine.Pins[p].Printed).Concat(AimsAt(p, true)).Concat(AimsAt(p, false)))
+                .Where(p => CanComeAndGo(p))
+                .Distinct(),
+        ];
+        return moved.Count == 0 ? null : PartActs.Wiggle(Machine.Pins[pins[0]].PrintedElement, moved, state);
+    }
+
+    private bool CanComeAndGo(string part) =>
+        (_comeAndGo ??= [.. Causes.Where(c => c.IsIntermittent).SelectMany(c => c.Parts)]).Contains(part);
+
+    private HashSet<string>? _comeAndGo;
+
+    /// <summary>
+    /// Plugs of what may come and go, moved while it runs in the state in which it fails: at extra-low voltage alone.
+    /// </summary>
+    private IEnumerable<Act> Wiggles(IReadOnlyList<SuspectGroup> suspects, IReadOnlyList<Finding> findings)
+    {
+        if (_circuit is null || findings.LastOrDefault(IsFailing)?.Act.State is not { } state)
+        {
+            return [];
+        }
+
+        var parts = suspects.Where(s => s.Of[0].Cause.IsIntermittent && s.Share > WorthAnAct).SelectMany(s => s.Parts).ToHashSet();
+        return Machine
+            .Pins.Where(p => PartsCalled(p.Value.Printed).Concat(AimsAt(p.Key, true)).Concat(AimsAt(p.Key, false)).Any(parts.Contains))
+            .Select(p => p.Value.PrintedElement)
+            .Distinct()
+            .Where(IsExtraLow)
+            .Take(MostPulled)
+            .Select(plug => Wiggle(plug, state))
+            .OfType<Act>();
+    }
+
+    /// <summary>What is complained of, failing as it is tried with everything plugged.</summary>
+    internal static bool IsFailing(Finding finding) =>
+        finding
+            is {
+                IsDoubted: false,
+                Act: { Kind: ActKind.Try or ActKind.Look, Pulled: "" },
+                Outcome.Kind: OutcomeKind.No or OutcomeKind.Weak or OutcomeKind.Sometimes
+            };
+
+    // What may be touched by its insulation while it is live. Common practice, no source; local rules come first.
+    private const double ExtraLowVolts = 50;
+
+    /// <summary>Whether nothing that is read live at a connector on a healthy machine is above extra-low voltage.</summary>
+    private bool IsExtraLow(string plug) =>
+        _circuit!.Span <= 2 * ExtraLowVolts
+        || (
+            Acts.Where(a =>
+                    a.Kind == ActKind.Read
+                    && a.Mode is MeterMode.DcVolts or MeterMode.AcVolts
+                    && new[] { a.Red, a.Black }.OfType<PinAddress>().Any(p => Machine.Pins[p].PrintedElement == plug)
+                )
+                .ToList()
+                is { Count: > 0 } reads
+            && reads.TrueForAll(a => Healthy(a) is { Kind: PredictionKind.Number } volts && Math.Abs(volts.Value) < ExtraLowVolts)
+        );
 
     /// <summary>Whether what opens where too much flows can be closed again.</summary>
     internal bool Trips(Act close) => _circuit?.ProtectionCalled(close.Aims[0])?.Law.Trips == true;
@@ -578,8 +696,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         : 0;
 
     /// <summary>
-    /// Those who are suspected looked at and swapped, a fuse or breaker that they open closed again, with plugs behind it pulled or not,
-    /// and the machine watched where the fault comes and goes.
+    /// Those who are suspected looked at and swapped, a fuse or breaker that they open closed again, with plugs behind it pulled or not;
+    /// where the fault comes and goes the machine watched, and its plugs moved.
     /// </summary>
     public IReadOnlyList<Act> ActsFor(IReadOnlyList<SuspectGroup> suspects, IReadOnlyList<Finding> findings)
     {
@@ -605,6 +723,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         if (suspects.Where(s => s.Of[0].Cause.IsIntermittent).Sum(s => s.Share) > LeastIntermittent)
         {
             acts.Add(PartActs.Wait(WatchMinutes));
+            acts.AddRange(Wiggles(suspects, findings));
         }
 
         return [.. acts.Concat(_circuit is null ? [] : Closes(suspects).Concat(Unloaded(suspects, findings))).DistinctBy(a => a.Id)];

@@ -73,10 +73,29 @@ public static class NextActs
     private const double SwapMinutes = 12;
     private const double CloseMinutes = 2;
     private const double PullMinutes = 2;
+    private const double WiggleMinutes = 1;
 
     // What a fuse for nothing, or one more trip on a short, costs. Common practice, no source.
     private const double ReclosureMinutes = 6;
     private const int MostOutcomes = 6;
+
+    /// <summary>Minutes that an act takes by itself, without what must be changed for it.</summary>
+    public static double OwnMinutes(Act act, RoundMinutes minutes)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        ArgumentNullException.ThrowIfNull(minutes);
+        return act.Kind switch
+        {
+            ActKind.Read => (double)minutes[SetUpChange.Reading].Minutes,
+            ActKind.Look => LookMinutes,
+            ActKind.Inspect => InspectMinutes,
+            ActKind.Swap => SwapMinutes,
+            ActKind.Close => CloseMinutes,
+            ActKind.Wait => act.Minutes,
+            ActKind.Wiggle => WiggleMinutes,
+            _ => TryMinutes + (act.Pulled.Length > 0 ? PullMinutes : 0),
+        };
+    }
 
     /// <param name="suspects">As <see cref="Suspicion"/> gives them.</param>
     /// <param name="findings">What was done already.</param>
@@ -131,17 +150,7 @@ public static class NextActs
             to is null ? 0
             : from is null ? (double)cost.Begin(to)
             : (double)cost.Between(from, to);
-        double Own(Act act) =>
-            act.Kind switch
-            {
-                ActKind.Read => (double)rules.Minutes[SetUpChange.Reading].Minutes,
-                ActKind.Look => LookMinutes,
-                ActKind.Inspect => InspectMinutes,
-                ActKind.Swap => SwapMinutes,
-                ActKind.Close => CloseMinutes,
-                ActKind.Wait => act.Minutes,
-                _ => TryMinutes + (act.Pulled.Length > 0 ? PullMinutes : 0),
-            };
+        double Own(Act act) => OwnMinutes(act, rules.Minutes);
         var best = candidates
             .OrderByDescending(c => c.Information / (Own(c.Act) + Change(now, c.Act.SetUp) + 0.3))
             .ThenBy(c => c.Act.Id, StringComparer.Ordinal)
@@ -327,6 +336,15 @@ public static class NextActs
 
         var (cause, size) = (first.Of[0].Cause, first.Of[0].Size);
         double Minutes(Candidate c) => own(c.Act) + change(c.Act);
+        if (first.Wanted is { } wanted && candidates.Find(c => c.Act.Id == wanted.Id) is { } waited)
+        {
+            var takes = Minutes(waited);
+            return Test(waited, of, shares, takes, new PlannedAct(PlannedKind.Test, 0, takes + first.CureMinutes)) with
+            {
+                Why = $"{first.Because}; {takes:0.#} min",
+            };
+        }
+
         var allAimed = candidates
             .Where(c =>
                 c.Act.Aims.Any(first.Parts.Contains) && Suspicion.AreApart(model.Predict(cause, size, c.Act), model.Healthy(c.Act), c.Act)

@@ -22,13 +22,21 @@ internal static class PartActs
     private const double SaidOfWhatIsNoPart = 0.12;
     private const double SaidOfNothing = 0.02;
 
+    // A plug moved by hand: a bad contact or a broken strand changes with it, now and then by itself, or by what the move shakes elsewhere.
+    private const double MovesOwn = 0.7;
+    private const double MovesLasting = 0.25;
+    private const double MovesElsewhere = 0.1;
+    private const double MovesOther = 0.06;
+    private const double MovesNothing = 0.02;
+
     // How often what comes and goes comes, on average, in minutes: nobody knows which.
     private static readonly double[] _minutesBetween = [2, 10, 45, 200, 1000];
 
     public static bool Knows(Act act) => act.Kind == ActKind.Code || !IsOfMoment(act);
 
     /// <summary>It shows how things are just then; else a fault that is away at that moment is seen all the same.</summary>
-    public static bool IsOfMoment(Act act) => act.Kind is not (ActKind.Fit or ActKind.Swap or ActKind.Inspect or ActKind.Wait);
+    public static bool IsOfMoment(Act act) =>
+        act.Kind is not (ActKind.Fit or ActKind.Swap or ActKind.Inspect or ActKind.Wait or ActKind.Wiggle);
 
     /// <summary>A part, or one of several, replaced and tried.</summary>
     public static Act Fit(IReadOnlyList<string> parts) =>
@@ -54,6 +62,15 @@ internal static class PartActs
         )
         {
             Minutes = minutes,
+        };
+
+    /// <param name="plug">As printed.</param>
+    /// <param name="parts">Its contacts, and the wires that end there.</param>
+    /// <param name="state">Code of the operating state in which it fails; empty where nobody said.</param>
+    public static Act Wiggle(string plug, IReadOnlyList<string> parts, string state) =>
+        new($"wiggle {plug}", ActKind.Wiggle, plug, state, Sorted(parts))
+        {
+            SetUp = state.Length > 0 ? new SetUp(false, state, "", "", MeterMode.Lamp) : null,
         };
 
     /// <param name="parts">That it points at.</param>
@@ -87,6 +104,7 @@ internal static class PartActs
             ActKind.Swap => Prediction.Chance(StaysUnlisted),
             ActKind.Inspect => Prediction.Chance(GoodLooksGood),
             ActKind.Wait => Prediction.Chance(0.98),
+            ActKind.Wiggle => Prediction.Chance(1 - MovesNothing),
             _ => Prediction.Chance(1 - SaidOfNothing),
         };
 
@@ -123,6 +141,16 @@ internal static class PartActs
                     // What is no part may last, or come and go.
                     : 0.03 + (0.3 * away)
                 );
+            case ActKind.Wiggle:
+                return Prediction.Chance(
+                    1
+                        - (
+                            some ? (cause.IsIntermittent ? MovesOwn : MovesLasting)
+                            : cause.IsIntermittent ? MovesElsewhere
+                            : cause.Kind == CauseKind.NothingWrong || isPart ? MovesNothing
+                            : MovesOther
+                        )
+                );
             default:
                 return Prediction.Chance(
                     1
@@ -144,6 +172,7 @@ internal static class PartActs
             ActKind.Inspect => ("looks good", "looks bad"),
             ActKind.Wait => ("did not come back", "came back"),
             ActKind.Close => ("holds", "opens again"),
+            ActKind.Wiggle => ("nothing changed", "it came and went"),
             ActKind.Code => ("not shown", "shown"),
             _ => ("the fault went", "it stayed"),
         };

@@ -34,6 +34,25 @@ public sealed record Reasoned(
     string WorthEntering
 )
 {
+    /// <summary>What is suspected may be away at times: a reading counts by whether the fault showed just then.</summary>
+    public bool MayComeAndGo { get; init; }
+
+    /// <summary>
+    /// What fails in the state in which something is read, to be watched meanwhile; null where nothing that fails can be seen then.
+    /// </summary>
+    public Finding? Watched(Act act)
+    {
+        ArgumentNullException.ThrowIfNull(act);
+        if (act is not { Kind: ActKind.Read, Pulled: "", IsUnplugged: false, SetUp: not { IsDead: true } })
+        {
+            return null;
+        }
+
+        // Of several, the one at which it is read.
+        var failing = Findings.Where(f => MachineDiagnosis.IsFailing(f) && f.Act.State == act.State).ToList();
+        return failing.FindLast(f => f.Act.Aims.Any(act.Aims.Contains)) ?? failing.LastOrDefault();
+    }
+
     /// <summary>The one that is proved; null where none is.</summary>
     public SuspectGroup? Proved => Suspects is [{ Standing: SuspectStanding.Proved } first, ..] ? first : null;
 
@@ -87,6 +106,9 @@ public static class Reasoning
     private const int MostMoves = 12;
     private const int MovesFollowed = 30;
     private const int MostWeighed = 60;
+
+    // From which share of what comes and goes on it is worth a look at each reading. Common practice, no source.
+    private const double MayBeAway = 0.05;
 
     /// <param name="complaint">What it was called for; its words are evidence, counted once.</param>
     /// <param name="seen">What was caught and written down, oldest first.</param>
@@ -251,9 +273,7 @@ public static class Reasoning
             },
             outcome,
             moment,
-            remark.Contains("not showing", StringComparison.OrdinalIgnoreCase) ? Showing.No
-                : remark.Contains("showing", StringComparison.OrdinalIgnoreCase) ? Showing.Yes
-                : Showing.Unknown,
+            SeenNotation.ShowingIn(remark).Showing,
             WordsOf(reading, model),
             remark.EndsWith('?')
         );
@@ -311,7 +331,12 @@ public static class Reasoning
             otherwise,
             posterior.Unsearched,
             WorthEntering(model)
-        );
+        )
+        {
+            MayComeAndGo =
+                posterior.All.Where(w => w.Cause.IsIntermittent).Sum(w => w.Share) > MayBeAway
+                || findings.Any(f => f.Showing == Showing.No || f.Outcome.Kind == OutcomeKind.Sometimes),
+        };
     }
 
     private static string WorthEntering(MachineDiagnosis model) =>

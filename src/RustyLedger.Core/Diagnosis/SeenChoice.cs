@@ -6,6 +6,12 @@ namespace RustyLedger.Core.Diagnosis;
 /// <param name="Line">That keeps it.</param>
 public sealed record SeenChoice(string Words, string Line);
 
+/// <summary>What fails, to be watched while something is read.</summary>
+/// <param name="Words">What it is, such as <c>M3</c>.</param>
+/// <param name="Shows">How it is while the fault shows.</param>
+/// <param name="Away">How it is while the fault is away.</param>
+public sealed record WatchedWhile(string Words, string Shows, string Away);
+
 /// <summary>What may be seen of an act, for whoever does it.</summary>
 public static class SeenChoices
 {
@@ -38,6 +44,7 @@ public static class SeenChoices
                 new SeenChoice(well, $"{well} for {PartActs.Time(act.Minutes)}"),
                 new SeenChoice(bad, $"{bad} after {PartActs.Time(act.Minutes / 2)}"),
             ],
+            ActKind.Wiggle => [.. ((string[])[bad, well]).Select(h => new SeenChoice(h, $"wiggled {act.Words}: {h}"))],
             ActKind.Close =>
             [
                 .. ((string[])[model.Trips(act) ? "trips" : "blows", "holds"]).Select(h => new SeenChoice(
@@ -49,9 +56,23 @@ public static class SeenChoices
         };
     }
 
-    /// <summary>What to see to before it is done; may be empty.</summary>
-    public static string Mind(ActKind kind, Act? act, MachineDiagnosis model)
+    /// <summary>What fails where an act is a reading meanwhile; null where nothing does that could be seen then.</summary>
+    public static WatchedWhile? Watch(Act? act, Reasoned reasoned)
     {
+        ArgumentNullException.ThrowIfNull(reasoned);
+        return act is not null && reasoned.Watched(act) is { } failing
+            ? new WatchedWhile(
+                failing.Act.Words,
+                SeenNotation.WordsOf(failing.Outcome.Kind == OutcomeKind.Sometimes ? OutcomeKind.No : failing.Outcome.Kind, failing.Act),
+                SeenNotation.WordsOf(OutcomeKind.Works, failing.Act)
+            )
+            : null;
+    }
+
+    /// <summary>What to see to before it is done; may be empty.</summary>
+    public static string Mind(ActKind kind, Act? act, Reasoned reasoned, MachineDiagnosis model)
+    {
+        ArgumentNullException.ThrowIfNull(reasoned);
         ArgumentNullException.ThrowIfNull(model);
         if (act is not null && model.InterlockOf(act) is { } device)
         {
@@ -61,12 +82,16 @@ public static class SeenChoices
 
         return kind switch
         {
+            ActKind.Read when reasoned.MayComeAndGo && Watch(act, reasoned) is { } watched =>
+                $"It may come and go: read it while it shows ({watched.Words}: {watched.Shows}), and say so.",
             ActKind.Fit =>
                 "Isolate it first. Before a new part is switched on: is what it feeds shown not shorted? Else the new one goes too.",
             ActKind.Swap => "Isolate it first, mark both. Is what it feeds shown not shorted? Else the good one goes too.",
             ActKind.Inspect => "Isolate it first. Look at both halves of a plug, at the legs, under the sleeve.",
             ActKind.Close => "As seldom as can be, covers on, nobody near it. It may open on a short.",
             ActKind.Try => "Nobody in its way.",
+            ActKind.Wiggle =>
+                "Extra-low voltage alone, by the insulation, nothing that may start near your hands. Bend each wire where it enters.",
             ActKind.Wait => "Covers on. Note what else happens when it comes back.",
             _ => "",
         };

@@ -97,12 +97,7 @@ public static partial class SeenNotation
         }
 
         var doubted = text.TrimEnd().EndsWith('?');
-        var away = Away().Replace(text, " ");
-        var showing =
-            away.Length != text.Length ? Showing.No
-            : Shows().Replace(text, " ") is var here && here.Length != text.Length ? Showing.Yes
-            : Showing.Unknown;
-        text = Shows().Replace(away, " ");
+        (var showing, text) = ShowingIn(text);
         // A state behind a comma belongs to what stands before it.
         foreach (var state in model.Machine.Model.States)
         {
@@ -158,6 +153,16 @@ public static partial class SeenNotation
         }
 
         return seen;
+    }
+
+    /// <summary>Whether a line or a remark says that the fault was showing just then, and the rest of it.</summary>
+    public static (Showing Showing, string Without) ShowingIn(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        var rest = Away().Replace(text, " ");
+        return rest.Length != text.Length ? (Showing.No, rest)
+            : Shows().Replace(text, " ") is var here && here.Length != text.Length ? (Showing.Yes, here)
+            : (Showing.Unknown, text);
     }
 
     /// <summary>How it was, in a word.</summary>

@@ -58,6 +58,9 @@ public sealed record SuspectGroup(
 
     public double CureMinutes { get; init; }
 
+    /// <summary>What must be read before it is proved; null where nothing is left.</summary>
+    public Act? Wanted { get; init; }
+
     public SuspectStanding Standing { get; init; }
 
     /// <summary>What proved it, what would overturn it, or what cleared it; may be empty.</summary>
@@ -263,6 +266,14 @@ public static class Suspicion
             return first with { Because = $"likely; the wiring as entered cannot be right ({doubt}), and nothing is proved by it" };
         }
 
+        if (
+            posterior.Findings.Where(f => !f.IsDoubted).Select(f => posterior.Model.DoubtAt(f.Act)).FirstOrDefault(d => d.Length > 0) is
+            { } apart
+        )
+        {
+            return first with { Because = $"likely; {apart}: settle which is right, nothing is proved by it before" };
+        }
+
         // No reading parts it from a ledger in which the wires are wrong: a look does, or putting it right.
         if (
             first.Of[0].Cause.IsRewired
@@ -272,6 +283,11 @@ public static class Suspicion
         )
         {
             return first with { Because = $"likely; wires entered in the wrong place would read the same: look at {first.Name}" };
+        }
+
+        if (posterior.Model.WantedBefore(first.Of[0].Cause, posterior.Findings) is var (act, why))
+        {
+            return first with { Because = $"likely; {why} first", Wanted = act };
         }
 
         // What fails is what was complained of: whatever leaves it unexplained is not the whole of it.
@@ -316,7 +332,7 @@ public static class Suspicion
         // stood by what was seen to work and not: readings that say the same would else make one another look idle.
         var measured = posterior
             .Findings.Index()
-            .Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit or ActKind.Swap or ActKind.Close)
+            .Where(f => f.Item.Act.Kind is ActKind.Read or ActKind.Fit or ActKind.Swap or ActKind.Close or ActKind.Wiggle)
             .Select(f => f.Index);
         var (all, _) = TimesLikelier(first, posterior, measured.Concat(aimed).ToHashSet());
         // Rivals that other readings rule out do not make the aimed ones idle.

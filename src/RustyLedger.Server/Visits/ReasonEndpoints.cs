@@ -44,6 +44,7 @@ public sealed record ReasonSuspect(
 /// <summary>Something to do next.</summary>
 /// <param name="Choices">What may be seen of it, each with the line that keeps it; empty of a reading and of leaving.</param>
 /// <param name="Mind">What to see to before it is done; may be empty.</param>
+/// <param name="Watch">Of a reading, what fails and can be watched meanwhile: whether it shows counts.</param>
 /// <param name="Fits">Of fitting a part, its suspect; empty of others.</param>
 /// <param name="Minutes">Of the act itself, what must be changed for it counted.</param>
 public sealed record NextActView(
@@ -52,6 +53,7 @@ public sealed record NextActView(
     string Words,
     IReadOnlyList<SeenChoice> Choices,
     string Mind,
+    WatchedWhile? Watch,
     string Fits,
     CheckKey? CheckKey,
     ProbeView? Red,
@@ -346,7 +348,8 @@ internal static class ReasonEndpoints
                         ? SeenChoices.Of(MachineDiagnosis.Fit(suspect.Parts), model)
                     : [],
                 ],
-                SeenChoices.Mind(of.Kind, act, model),
+                SeenChoices.Mind(of.Kind, act, reasoned, model),
+                SeenChoices.Watch(act, reasoned),
                 of.Fits,
                 act?.CheckKey,
                 ProbeView.Of(act?.Red, model.Machine),

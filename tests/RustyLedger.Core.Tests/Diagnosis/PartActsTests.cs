@@ -439,7 +439,13 @@ public sealed class PartActsTests
             across.Where(a => a.Mode == MeterMode.DcVolts).Select(a => a.State).Order(StringComparer.Ordinal)
         );
         Assert.All(across, a => Assert.EndsWith("across stop loop", a.Words, StringComparison.Ordinal));
-        var mind = SeenChoices.Mind(ActKind.Read, across[0], model);
+        var nothing = Reasoning.Of(
+            model,
+            [],
+            RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(machine)),
+            new NextActRules(School.Fastest, null, RoundMinutes.Usual, 1)
+        );
+        var mind = SeenChoices.Mind(ActKind.Read, across[0], nothing, model);
         Assert.StartsWith(
             "Never bridged, not for a moment: stop loop is a protective device (stop). Its test: measure volts",
             mind,
@@ -447,7 +453,7 @@ public sealed class PartActsTests
         );
         Assert.Equal(
             "",
-            SeenChoices.Mind(ActKind.Read, model.Acts.First(a => a.Kind == ActKind.Read && model.InterlockOf(a) is null), model)
+            SeenChoices.Mind(ActKind.Read, model.Acts.First(a => a.Kind == ActKind.Read && model.InterlockOf(a) is null), nothing, model)
         );
     }
 

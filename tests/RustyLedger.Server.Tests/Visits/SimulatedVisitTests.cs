@@ -15,7 +15,8 @@ public sealed class SimulatedVisitTests(ITestOutputHelper output)
     [InlineData("ly-10", Stratum.AsModelled, 5, 4)]
     [InlineData("ly-07", Stratum.OtherNumbers, 6, 3)]
     [InlineData("ly-10", Stratum.OtherOdds, 4, 3)]
-    [InlineData("ly-07", Stratum.Outside, 5, 0)]
+    [InlineData("ly-07", Stratum.Outside, 5, 5)]
+    [InlineData("ly-07", Stratum.AtTimes, 5, 4)]
     public void What_is_proved_is_what_is_at_fault(string machine, Stratum stratum, int visits, int least)
     {
         var technician = new Technician(TestLedger.DemoFolder, machine);

@@ -1,6 +1,14 @@
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { LiveAnswer, NewLine, NextActView, ReasonView, RoundView, VisitStart } from '../api/generated';
+import type {
+  LiveAnswer,
+  NewLine,
+  NextActView,
+  ReasonView,
+  RoundView,
+  VisitStart,
+  WatchedWhile,
+} from '../api/generated';
 import type { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { AskLive } from '../measuring/AskLive';
@@ -102,6 +110,7 @@ export function DoNext(props: DoNextProps) {
 
 function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps) {
   const [typed, setTyped] = useDraft(`reason-reading/${act.id}`);
+  const [shows, setShows] = useDraft(`reason-shows/${act.id}`);
   const [error, setError] = useState<Refusal | null>(null);
   const field = useRef<HTMLInputElement>(null);
   const chosen = useRef<number | null>(null);
@@ -111,8 +120,10 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
       return;
     }
     chosen.current = what.choice ?? null;
+    // A doubt stays at the end.
+    const said = shows === '' ? typed : typed.trim().replace(/\s*(\??)$/, ` ${shows}$1`);
     const line: NewLine = row
-      ? lineOf(row, personId, { typed, ...what })
+      ? lineOf(row, personId, { typed: said, ...what })
       : {
           id: newId(),
           order: nextOrder(),
@@ -125,7 +136,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
           plugged: null,
           limit: null,
           tolerance: { percent: 5, volts: 0.3, ohms: 0.5 },
-          typed,
+          typed: said,
           choice: null,
           target: null,
           reason: '',
@@ -142,6 +153,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
       return;
     }
     setTyped('');
+    setShows('');
     stored();
   };
   return (
@@ -197,6 +209,9 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
             } else if (event.key === '*' && typed === '') {
               event.preventDefault();
               setTyped('OL');
+            } else if (event.key === '/' && act.watch) {
+              event.preventDefault();
+              setShows(next(shows));
             }
           }}
         />
@@ -207,6 +222,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
           Store
         </button>
       </div>
+      {act.watch && <Meanwhile watch={act.watch} shows={shows} setShows={setShows} />}
       <AskLive
         error={error}
         answer={(alive: LiveAnswer) =>
@@ -224,6 +240,44 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
         <Choice error={error} choose={(choice) => void keep({ choice })} />
       )}
     </>
+  );
+}
+
+/** The remarks that say whether the fault showed while something was read; nothing where nobody looked. */
+const showing = ['', 'showing', 'not showing'] as const;
+
+const next = (shows: string) => showing[(showing.findIndex((s) => s === shows) + 1) % showing.length] ?? '';
+
+interface MeanwhileProps {
+  watch: WatchedWhile;
+  shows: string;
+  setShows: (shows: string) => void;
+}
+
+/** What fails, as it was just then: a reading taken while a fault is away tells nothing of it. */
+function Meanwhile({ watch, shows, setShows }: MeanwhileProps) {
+  const words = ['nobody looked', watch.shows, watch.away];
+  return (
+    <fieldset className="mt-1 flex flex-wrap items-center gap-x-4">
+      <legend className="float-left mr-4 leading-[44px] text-ink-2 max-[899px]:-mb-2 max-[899px]:w-full">
+        Meanwhile {watch.words}{' '}
+        <span className="max-[899px]:hidden">
+          <Key>/</Key>
+        </span>
+      </legend>
+      {showing.map((remark, i) => (
+        <label key={remark} className="flex min-h-[44px] cursor-pointer items-center gap-2">
+          <input
+            type="radio"
+            name="meanwhile"
+            className="size-[18px] accent-rust"
+            checked={shows === remark}
+            onChange={() => setShows(remark)}
+          />
+          {words[i]}
+        </label>
+      ))}
+    </fieldset>
   );
 }
 

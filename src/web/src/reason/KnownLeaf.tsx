@@ -82,7 +82,7 @@ function AddKnown({ view, round, personId, say }: Omit<KnownLeafProps, 'hasEnded
         round?.states.find((s) => s.name === round.last?.state)?.code ?? round?.states.find((s) => s.energised)?.code;
       // A reading ends in what a meter shows.
       const called =
-        round && /(\d|OL|0L)\s*\S*$/i.test(line)
+        round && /(\d|OL|0L)\s*\S*(\s+(not\s+)?showing)?$/i.test(line)
           ? await ask(
               lookAtCalled({
                 path: { id: round.id },
@@ -151,8 +151,9 @@ function AddKnown({ view, round, personId, say }: Omit<KnownLeafProps, 'hasEnded
 /** Ways of saying it, each with what it is. */
 const sayings = [
   ['zone 3 creeps, zones 1 and 2 run', 'tried'],
-  ['J3-1 17.4', 'read'],
+  ['J3-1 17.4 · J3-1 17.4 not showing', 'read'],
   ['M3 looks burnt', 'looked at'],
+  ['wiggled Z3-J3: it came and went', 'moved'],
   ['swapped M3 with M2: the fault stayed', 'swapped'],
   ['replaced F1: the fault went', 'fitted'],
   ['F1 blows with J3 pulled', 'closed again'],

@@ -263,6 +263,7 @@ const verbs: Record<NextActView['kind'], string> = {
   wait: '',
   leave: '',
   close: 'Put in or close',
+  wiggle: 'Move',
   code: '',
 };
 

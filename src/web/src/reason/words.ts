@@ -41,5 +41,6 @@ export const leads: Partial<Record<ActKind, [string, string]>> = {
   look: ['Look at it', 'text-[34px]'],
   inspect: ['Look at it closely', 'text-[30px]'],
   swap: ['Let them change places, and try', 'text-[26px]'],
+  wiggle: ['Move the plug and its wires while it runs', 'text-[30px]'],
   close: ['Put it in whole or close it, and switch on', 'text-[30px]'],
 };

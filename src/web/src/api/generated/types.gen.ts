@@ -7,7 +7,7 @@ export type ClientOptions = {
 /**
  * What can be done next.
  */
-export type ActKind = 'read' | 'try' | 'look' | 'inspect' | 'swap' | 'fit' | 'wait' | 'leave' | 'code' | 'close';
+export type ActKind = 'read' | 'try' | 'look' | 'inspect' | 'swap' | 'fit' | 'wait' | 'leave' | 'code' | 'close' | 'wiggle';
 
 /**
  * A board type that is called so already.
@@ -2701,6 +2701,7 @@ export type NextActView = {
      * What to see to before it is done; may be empty.
      */
     mind: string;
+    watch: null | WatchedWhile;
     /**
      * Of fitting a part, its suspect; empty of others.
      */
@@ -5324,6 +5325,24 @@ export type VisitView = {
  * What the customer said of the warranty.
  */
 export type Warranty = 'notAsked' | 'yes' | 'no';
+
+/**
+ * What fails, to be watched while something is read.
+ */
+export type WatchedWhile = {
+    /**
+     * What it is, such as `M3`.
+     */
+    words: string;
+    /**
+     * How it is while the fault shows.
+     */
+    shows: string;
+    /**
+     * How it is while the fault is away.
+     */
+    away: string;
+};
 
 /**
  * How wet the place is in which a machine is touched.
