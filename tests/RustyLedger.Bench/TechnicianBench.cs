@@ -67,14 +67,25 @@ internal static class TechnicianBench
                 continue;
             }
 
-            if (stratum != Stratum.Outside)
+            if (stratum is not (Stratum.Outside or Stratum.Foreign))
             {
                 Console.WriteLine(All.Line($"{stratum}", of));
             }
             else
             {
-                Console.WriteLine(All.Line($"{stratum}, reads as nothing listed", [.. of.Where(v => !v.ReadsAsListed)]));
-                Console.WriteLine(All.Line($"{stratum}, reads as something listed", [.. of.Where(v => v.ReadsAsListed)]));
+                foreach (
+                    var (reads, some) in new[]
+                    {
+                        ("nothing", of.FindAll(v => !v.ReadsAsListed)),
+                        ("something", of.FindAll(v => v.ReadsAsListed)),
+                    }
+                )
+                {
+                    if (some.Count > 0)
+                    {
+                        Console.WriteLine(All.Line($"{stratum}, reads as {reads} listed", some));
+                    }
+                }
             }
 
             if (of.Exists(v => All.IsHeldOut(v.Seed)))

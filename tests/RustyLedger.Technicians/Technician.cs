@@ -48,6 +48,9 @@ public enum Stratum
 
     /// <summary>At times, and nobody looks whether it shows while something is read.</summary>
     Unwatched,
+
+    /// <summary>Volts come from elsewhere: nothing listed reads so.</summary>
+    Foreign,
 }
 
 /// <summary>How a simulated visit ended.</summary>
@@ -131,6 +134,7 @@ public sealed class Technician
         List<TrueFault> faults = stratum switch
         {
             Stratum.Outside => [TrueFaults.Outside(_true, chance)],
+            Stratum.Foreign => [TrueFaults.Foreign(_true, chance)],
             Stratum.AtTimes or Stratum.Unwatched => [TrueFaults.AtTimes(_true, chance)],
             Stratum.Double => [TrueFaults.Of(_true, chance, false), TrueFaults.Of(_true, chance, false)],
             _ => [TrueFaults.Of(_true, chance, stratum == Stratum.OtherOdds)],
@@ -157,6 +161,22 @@ public sealed class Technician
         var ledger = stratum == Stratum.WrongLedger ? Resolved(Miswritten(chance)) : _machine;
         var model = MachineDiagnosis.Of(ledger, FeedGraph.Of(ledger));
         var visit = Visit(model, world, faults, stratum == Stratum.Slips ? 0.05 : 0, stratum != Stratum.Unwatched, chance, order, seed);
+        if (stratum == Stratum.Foreign && visit is { IsWrong: true })
+        {
+            // A part whose own fault would read the same at every pin is what anybody would find, and so is that a fuse was blown by what
+            // hangs behind it.
+            var alike = _true.Parts.Where(p => visit.Proved.Contains(p.Name)).SelectMany(TrueFaults.OfPart);
+            return
+                visit.Proved.Any(p => world.Blown.Any(f => p == $"something behind {f}"))
+                || alike.Any(f => world.StandsAs(new World(_true, [f], off, own)))
+                ? visit with
+                {
+                    IsWrong = false,
+                    ReadsAsListed = true,
+                }
+                : visit;
+        }
+
         if (visit is null || visit.IsRight || faults.Count < 2 || !faults.Exists(f => visit.Proved.Contains(f.Part)))
         {
             return visit;
@@ -438,6 +458,8 @@ public sealed class Technician
             case MeterMode.DcVolts or MeterMode.AcVolts:
                 var volts = world.Volts(red, black, act.State);
                 return new ActOutcome(OutcomeKind.Number, act.Mode == MeterMode.AcVolts ? Math.Abs(volts) : volts);
+            case MeterMode.Ohms or MeterMode.Continuity when world.IsLiveAtRest(red, black):
+                return null;
             case MeterMode.Ohms or MeterMode.Continuity:
                 return world.Ohms(red, black, act.IsUnplugged) is { } ohms
                     ? new ActOutcome(OutcomeKind.Number, ohms)

@@ -23,6 +23,9 @@ public enum TrueFaultKind
 
     /// <summary>The board has a reason of its own not to switch.</summary>
     NotCommanded,
+
+    /// <summary>Volts that come from elsewhere: a lead of another machine, a wire chafed through beside this one.</summary>
+    Foreign,
 }
 
 /// <summary>What is wrong with a true machine.</summary>
@@ -33,6 +36,9 @@ public sealed record TrueFault(string Part, TrueFaultKind Kind, double Size, str
 {
     /// <summary>What it reads like: the part at fault, or one that lies between the same nodes; empty where nothing listed does.</summary>
     public string ReadsAs { get; init; } = Part;
+
+    /// <summary>Of what comes from elsewhere, against the return of the first source.</summary>
+    public double Volts { get; init; }
 
     public override string ToString() =>
         Part.Length > 0
@@ -119,6 +125,39 @@ public static class TrueFaults
         }
 
         return found;
+    }
+
+    /// <summary>Volts from elsewhere at a pin, behind so many ohms: no listed fault feeds anything.</summary>
+    public static TrueFault Foreign(TrueMachine machine, Random chance)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(chance);
+        var sources = machine.Parts.Where(p => p.Kind is TrueKind.Battery or TrueKind.Mains or TrueKind.Supply).SelectMany(p => p.Nodes);
+        List<string> pins = [.. machine.Neighbours.SelectMany(n => new[] { n.A, n.B }).Distinct().Except(sources)];
+        double[] volts = [5, 12, 24, -12];
+        return new TrueFault("", TrueFaultKind.Foreign, LogUniform(1, 40, chance), pins[chance.Next(pins.Count)])
+        {
+            Volts = volts[chance.Next(volts.Length)],
+        };
+    }
+
+    /// <summary>What a part may have, each kind in a small, a middle and a large size.</summary>
+    public static IEnumerable<TrueFault> OfPart(TruePart part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        return _usual.TryGetValue(part.Kind, out var usual)
+            ? usual.Kinds.SelectMany(k =>
+                Enumerable.Range(0, 3).Select(i => new TrueFault(part.Name, k.Kind, SizeOf(k.Kind, new Fixed((i + 0.5) / 3))))
+            )
+            : [];
+    }
+
+    /// <summary>Draws the same each time.</summary>
+    private sealed class Fixed(double at) : Random
+    {
+        public override double NextDouble() => at;
+
+        public override int Next(int maxValue) => (int)(at * maxValue);
     }
 
     /// <summary>A contact or a wire that is open at times.</summary>

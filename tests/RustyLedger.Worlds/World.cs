@@ -149,6 +149,37 @@ public sealed class World
         return Rounded(shown * (1 + (_off.Meter * Normal())));
     }
 
+    /// <summary>Whether every node of a machine with something else wrong stands in every state as it does here, as far as anybody reads it.</summary>
+    public bool StandsAs(World other)
+    {
+        ArgumentNullException.ThrowIfNull(other);
+        const double Volts = 0.5;
+        const double Share = 0.05;
+        return !other.IsBeyond
+            && _machine.Energised.All(state =>
+            {
+                var (own, its) = (Solve(state, false, _shows), other.Solve(state, false, other._shows));
+                return _machine
+                    .Parts.SelectMany(p => p.Nodes)
+                    .All(n =>
+                        Math.Abs(own.GetValueOrDefault(n) - its.GetValueOrDefault(n)) < Volts + (Share * Math.Abs(own.GetValueOrDefault(n)))
+                    );
+            });
+    }
+
+    /// <summary>Whether volts stand between two nodes of the machine although it is isolated: nobody who proves it dead reads ohms there.</summary>
+    public bool IsLiveAtRest(string red, string black)
+    {
+        if (!_faults.Any(f => f.Kind == TrueFaultKind.Foreign))
+        {
+            return false;
+        }
+
+        const double Dead = 1;
+        var volts = Ngspice.OperatingPoint(Net(_machine.States[0], false, _shows, true, []).ToString(), _names);
+        return Math.Abs(volts.GetValueOrDefault(red) - volts.GetValueOrDefault(black)) > Dead;
+    }
+
     /// <summary>Ohms between two nodes of the machine at rest; null for OL.</summary>
     /// <param name="unplugged">Both are pins of one connector that is pulled, and the probes are in the plug.</param>
     public double? Ohms(string red, string black, bool unplugged)
@@ -318,6 +349,12 @@ public sealed class World
         {
             var to = fault.Kind == TrueFaultKind.Bridge ? Node(fault.B) : "0";
             text.AppendLine(Invariant($"R{++count}x {Node(fault.A)} {to} {fault.Size}"));
+        }
+
+        foreach (var fault in there.Where(f => f.Kind == TrueFaultKind.Foreign))
+        {
+            text.AppendLine(Invariant($"Vforeign foreign 0 {fault.Volts}"))
+                .AppendLine(Invariant($"Rforeign foreign {Node(fault.A)} {fault.Size}"));
         }
 
         foreach (var node in _machine.Parts.SelectMany(p => p.Nodes).Distinct().Select(Node).Where(n => n != "0").ToList())

@@ -59,6 +59,9 @@ public sealed record PartLaw(LawKind Kind, IReadOnlyList<StatedNumber> Numbers, 
     /// <summary>A board or a sensor, of which ohms on a dead machine say no more than that it is not shorted.</summary>
     public bool IsElectronic { get; init; }
 
+    /// <summary>A coil, a valve, a heater or a horn: it is there to do something, and is made for what feeds the machine.</summary>
+    public bool IsDriven { get; init; }
+
     /// <summary>A breaker, an overload, a residual-current device: what trips can be closed again.</summary>
     public bool Trips { get; init; }
 

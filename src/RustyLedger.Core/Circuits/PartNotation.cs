@@ -444,6 +444,7 @@ public static partial class PartNotation
             IsSmoothed = words.Contains("smoothed", StringComparer.OrdinalIgnoreCase),
             IsThreePhase = words.Contains("3~"),
             Trips = word is "breaker" or "overload" || kind == LawKind.ResidualBreaker,
+            IsDriven = word is "coil" or "valve" or "heater" or "horn",
             IsElectronic = word is "board" or "sensor" && !given.ContainsKey("ohms"),
         };
     }

@@ -1,3 +1,4 @@
+using RustyLedger.Core.Machines;
 using RustyLedger.Core.Sums;
 
 namespace RustyLedger.Core.Circuits;
@@ -11,6 +12,7 @@ public sealed record WiringDoubt(string Part, string Words)
     private const double TooMuch = 1.5;
     private const double Kept = 0.6;
     private const double Nothing = 0.15;
+    private const double Starves = 0.3;
 
     internal static IEnumerable<WiringDoubt> Of(CircuitSurvey survey)
     {
@@ -64,6 +66,14 @@ public sealed record WiringDoubt(string Part, string Words)
             }
         }
 
+        foreach (var (part, volts, of) in Starved(survey, points))
+        {
+            yield return new WiringDoubt(
+                part,
+                $"{part} would get {Quantity.Write(volts, "V")} at most, where all that feeds the machine has {Quantity.Write(of, "V")}"
+            );
+        }
+
         foreach (var fuse in survey.Machine.Parts.Where(p => p.Law.IsProtection))
         {
             if (points.Find(p => fuse.Elements.Any(e => p.Point.States.GetValueOrDefault(e) == ElementState.Blown)) is { State: { } state })
@@ -71,6 +81,44 @@ public sealed record WiringDoubt(string Part, string Words)
                 yield return new WiringDoubt(fuse.Name, $"{fuse.Name} would {(fuse.Law.Trips ? "trip" : "blow")} in {state.Name}");
             }
         }
+    }
+
+    /// <summary>
+    /// What is driven and says no volts of its own, on a machine with one level of volts alone: it was made for these.
+    /// </summary>
+    private static IEnumerable<(string Part, double Volts, double Of)> Starved(
+        CircuitSurvey survey,
+        List<(OperatingState State, OperatingPoint Point)> points
+    )
+    {
+        var parts = survey.Machine.Parts;
+        var fed = parts.Where(p => p.Law.IsSource && p.Law.Has("volts")).Select(p => p.Law["volts"]).DefaultIfEmpty(0).ToList();
+        if (
+            fed.Min() < Kept * fed.Max()
+            || parts.Any(p => p.Law.IsThreePhase || p.Law.Kind is LawKind.Transformer or LawKind.Rectifier or LawKind.Regulator)
+        )
+        {
+            return [];
+        }
+
+        return parts
+            .Where(p => p.Law is { IsDriven: true, Missing: "" } && !p.Law.Has("volts") && p.Nodes.Count == 2 && IsWired(p, survey.Machine))
+            .Select(p =>
+                (
+                    p.Name,
+                    points
+                        .Select(x =>
+                            Math.Max(
+                                Math.Abs(x.Point.Between(p.Nodes[0], p.Nodes[1]) ?? 0),
+                                x.Point.Alternating(p.Nodes[0], p.Nodes[1])?.Magnitude ?? 0
+                            )
+                        )
+                        .DefaultIfEmpty(0)
+                        .Max(),
+                    fed.Max()
+                )
+            )
+            .Where(p => p.Item2 < Starves * p.Item3);
     }
 
     /// <summary>Both its ends lead somewhere: what is not wired at all is not entered yet, and no contradiction.</summary>

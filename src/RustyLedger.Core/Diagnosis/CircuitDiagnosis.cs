@@ -69,6 +69,13 @@ internal sealed class CircuitDiagnosis
             ? when
             : null;
 
+    /// <summary>The pins at which what gives too little or nothing is fed, of a regulator or a transformer; empty of all else.</summary>
+    public IReadOnlyList<PinAddress> FedAt(Hypothesis cause, string part) =>
+        _parts.GetValueOrDefault(part) is { Law.Kind: LawKind.Regulator or LawKind.Transformer } fed
+        && _blends.GetValueOrDefault(cause.Id) is [{ To.Kind: FaultKind.NoOutput or FaultKind.LowOutput or FaultKind.Open }, ..]
+            ? [.. _machine.Machine.Pins.Keys.Where(p => _machine.NodeOf(p) == fed.Nodes[0])]
+            : [];
+
     /// <summary>What the sheet says of a check and what the circuit gives, where these cannot both be right; else empty.</summary>
     public string ContradictionAt(CheckKey check) => _survey.Rows.FirstOrDefault(r => r.Check.Key == check)?.Contradiction ?? "";
 

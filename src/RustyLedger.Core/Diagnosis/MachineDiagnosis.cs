@@ -50,45 +50,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     {
         ArgumentNullException.ThrowIfNull(cause);
         ArgumentNullException.ThrowIfNull(findings);
-        string Printed(PinAddress? pin) => pin is not null && Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : "";
-        foreach (var part in cause.Parts)
-        {
-            if (_circuit?.WaitsFor(cause, part) is not { Either: { Count: > 0 } either } when)
-            {
-                continue;
-            }
-
-            bool IsAt(Act act, SwitchCondition wants) =>
-                act is { Kind: ActKind.Read, Mode: MeterMode.DcVolts or MeterMode.AcVolts, IsUnplugged: false }
-                && PartWords.Same.Equals(Printed(act.Red), wants.Red)
-                && Machine.Model.States.FirstOrDefault(s => s.Code == act.State) is { } state
-                && when.IsClosedIn(state);
-            bool IsShown(SwitchCondition wants) =>
-                findings.Any(f =>
-                    f is { IsDoubted: false, Showing: not Showing.No, Outcome.Kind: OutcomeKind.Number }
-                    && IsAt(f.Act, wants)
-                    && f.Outcome.Value > wants.Volts == wants.Above
-                );
-            if (either.Any(all => all.All(IsShown)))
-            {
-                continue;
-            }
-
-            var failing = findings.LastOrDefault(IsFailing)?.Act.State;
-            // Where it cannot be read on this machine nobody waits for it.
-            if (
-                either[0].FirstOrDefault(c => !IsShown(c)) is { } left
-                && Acts.Where(a => IsAt(a, left)).OrderByDescending(a => a.State == failing).FirstOrDefault() is { } act
-            )
-            {
-                return (
-                    act,
-                    $"{part} waits for {(left.Above ? "more" : "less")} than {Sums.Quantity.Write(left.Volts, "V")} at {left.Red}: read it there"
-                );
-            }
-        }
-
-        return null;
+        return _circuit is null ? null : InputsFirst.Of(cause, findings, this, _circuit);
     }
 
     /// <summary>Where the sheet and the circuit cannot both be right, what each says; else empty.</summary>

@@ -557,9 +557,12 @@ public sealed class MachineCircuitTests
     [InlineData("lamp would get 23", "lamp|Z1-J2·1 to Z1-J2·2|lamp 5 V 1 W")]
     [InlineData("far lamp would get nothing in any state", "far lamp|Z1-J1·2 to Z1-J2·2|lamp 24 V 5 W")]
     [InlineData("Z1-F1 would blow in standby", "heater|Z1-F1·2 to Z1-J1·2|heater 24 V 500 W")]
+    [InlineData("", "coil|Z1-J2·1 to Z1-J2·2|coil 52 Ω")]
+    [InlineData("coil would get 4.5", "series|Z1-J2·1 to \"m\"|resistor 220 Ω;coil|\"m\" to Z1-J2·2|coil 52 Ω")]
+    [InlineData("", "series|Z1-J2·1 to \"m\"|resistor 220 Ω;bleeder|\"m\" to Z1-J2·2|resistor 52 Ω")]
     public void A_wiring_that_cannot_be_right_is_said(string doubt, string row)
     {
-        var survey = Survey("PS||supply 24 V", row);
+        var survey = Survey(["PS||supply 24 V", .. row.Split(';')]);
         if (doubt.Length == 0)
         {
             Assert.Empty(survey.Doubts);

@@ -232,6 +232,25 @@ public sealed class ComesAndGoesTests
         Assert.NotEqual("Z1 drive", Reasoned(model, [.. found, Read(At(model, "Z1-J1·1 to Z1-J1·2"), 0, 3)]).Suspects[0].Name);
     }
 
+    /// <summary>The volts that a regulator does not give are read where it is fed before it is condemned.</summary>
+    [Fact]
+    public void A_regulator_is_not_at_fault_before_its_input_was_read()
+    {
+        var rail = new CircuitRow("r3", "Z1 rail", "Z1-F1·2, \"rail\", Z1-J1·2", "regulator 5 V, at most 0.3 A", "", "");
+        var lamp = new CircuitRow("r4", "Z1 lamp", "\"rail\" to Z1-J1·2", "lamp 5 V 0.5 W", "", "");
+        var model = Of(Machine(more: [rail, lamp]));
+        var dead = model.Causes.Single(c => c.Part == "Z1 rail" && c.Sizes[0].EndsWith("gives nothing", StringComparison.Ordinal));
+        var wanted = model.WantedBefore(dead, []);
+        Assert.Equal("Z1-F1·2", model.Machine.Pins[wanted!.Value.Act.Red!].Printed);
+        Assert.Equal("Z1 rail is fed at Z1-F1·2: read it there", wanted.Value.Why);
+        var fed = At(model, "Z1-F1·2 to Z1-J1·2");
+        Assert.Null(model.WantedBefore(dead, [Read(fed, 23.4, 1)]));
+        // Too little of it, and while the fault was away, are no answer.
+        Assert.NotNull(model.WantedBefore(dead, [Read(fed, 9, 1)]));
+        Assert.NotNull(model.WantedBefore(dead, [Read(fed, 23.4, 1, Showing.No)]));
+        Assert.Null(model.WantedBefore(model.Causes.First(c => c.Part == "Z2-F1"), []));
+    }
+
     /// <summary>The sheet says 24 V at a pin that its circuit gives 12 V: whichever is right, a reading there convicts nobody.</summary>
     [Fact]
     public void A_reading_where_sheet_and_circuit_cannot_both_be_right_proves_nothing()
