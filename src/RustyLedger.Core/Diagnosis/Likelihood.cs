@@ -57,6 +57,11 @@ internal sealed class Likelihood
     private readonly double[] _gain;
     private readonly double[] _identity;
 
+    // Of each finding, what does not change with who is suspected.
+    private readonly double[] _steps;
+    private readonly double[] _broad;
+    private readonly double[] _slips;
+
     // Since it began anew: most hypotheses are out before they teach anything.
     private bool _hasLearnt;
 
@@ -65,6 +70,9 @@ internal sealed class Likelihood
         (_model, _rules) = (model, rules);
         _findings = Ordered(findings);
         _healthy = [.. _findings.Select(f => model.Healthy(f.Act))];
+        _steps = [.. _findings.Select(f => f.Act.Step)];
+        _broad = [.. _findings.Select(Broad)];
+        _slips = [.. _findings.Select(f => f.IsDoubted ? 0.5 : rules.SlipOf(f.Outcome.Kind))];
         var shared = _findings.Select(f => f.Outcome.Kind == OutcomeKind.Number ? model.SharedErrors(f.Act) : []).ToList();
         var causes = shared
             .SelectMany((s, i) => s.Select(e => (e.Cause, Size: Math.Abs(e.Change) / _findings[i].Act.Span)))
@@ -117,7 +125,7 @@ internal sealed class Likelihood
     public bool Explains(int finding, double speaks)
     {
         var kind = _findings[finding].Outcome.Kind;
-        var least = 2 * _rules.SlipOf(kind) * Broad(_findings[finding]);
+        var least = 2 * _rules.SlipOf(kind) * _broad[finding];
         return Math.Exp(speaks) > (kind is OutcomeKind.Number or OutcomeKind.Open ? least : Math.Max(least, MistakenSeldom));
     }
 
@@ -126,8 +134,9 @@ internal sealed class Likelihood
 
     /// <summary>The logarithm of each finding's likelihood given those before it; they sum to that of all.</summary>
     /// <param name="speaks">Takes them, a place each.</param>
+    /// <param name="shown">Takes what the cause shows at each, of what lasts; null where nobody needs it.</param>
     /// <param name="floor">Goes on no further once the sum is below it.</param>
-    public double Of(Hypothesis cause, int size, double[] speaks, double floor = double.NegativeInfinity)
+    public double Of(Hypothesis cause, int size, double[] speaks, Prediction[]? shown = null, double floor = double.NegativeInfinity)
     {
         if (cause.IsIntermittent)
         {
@@ -140,7 +149,13 @@ internal sealed class Likelihood
         for (var i = 0; i < _findings.Count; i++)
         {
             var finding = _findings[i];
-            var p = One(i, _model.Predict(cause, size, finding.Act), true) * Shows(cause, finding);
+            var predicted = _model.Predict(cause, size, finding.Act);
+            if (shown is not null)
+            {
+                shown[i] = predicted;
+            }
+
+            var p = One(i, predicted, true) * Shows(cause, finding);
             speaks[i] = Math.Log(p);
             sum += speaks[i];
             if (sum < floor)
@@ -249,14 +264,10 @@ internal sealed class Likelihood
     private double One(int i, Prediction predicted, bool learn)
     {
         var finding = _findings[i];
-        var slip = finding.IsDoubted ? 0.5 : _rules.SlipOf(finding.Outcome.Kind);
-        var broad = Broad(finding);
-        if (predicted.Kind == PredictionKind.Mixed)
-        {
-            return ((1 - predicted.Value) * One(i, _healthy[i], learn)) + (predicted.Value * Unusual(finding, broad));
-        }
-
-        return ((1 - slip) * Plain(i, finding, predicted, broad, learn)) + (slip * broad);
+        var (slip, broad) = (_slips[i], _broad[i]);
+        return predicted.Kind == PredictionKind.Mixed
+            ? ((1 - predicted.Value) * One(i, _healthy[i], learn)) + (predicted.Value * Unusual(finding, broad))
+            : ((1 - slip) * Plain(i, finding, predicted, broad, learn)) + (slip * broad);
     }
 
     // By how a function, a lamp or a contact is when nothing is known of it. Common practice, no source.
@@ -287,7 +298,7 @@ internal sealed class Likelihood
 
     private double Plain(int i, Finding finding, Prediction predicted, double broad, bool learn)
     {
-        var (outcome, step) = (finding.Outcome, finding.Act.Step);
+        var (outcome, step) = (finding.Outcome, _steps[i]);
         switch (predicted.Kind)
         {
             case PredictionKind.Anything:
@@ -324,10 +335,10 @@ internal sealed class Likelihood
 
     private double Number(int i, Finding finding, Prediction predicted, bool learn)
     {
-        var (gains, healthy) = (_gains[i], _healthy[i]);
+        var (gains, healthy, step) = (_gains[i], _healthy[i], _steps[i]);
         // What moves a healthy reading moves a lesser one by less.
         var scale =
-            healthy.Kind == PredictionKind.Number && Math.Abs(healthy.Value) > finding.Act.Step
+            healthy.Kind == PredictionKind.Number && Math.Abs(healthy.Value) > step
                 ? Math.Min(1.3, Math.Abs(predicted.Value / healthy.Value))
                 : 1;
         // And what a fault adds to it comes from the source, high or low as that is.
@@ -335,7 +346,7 @@ internal sealed class Likelihood
             healthy.Kind == PredictionKind.Number
                 ? Math.CopySign(Math.Max(0, Math.Abs(predicted.Value) - (scale * Math.Abs(healthy.Value))), predicted.Value)
                 : predicted.Value;
-        var read = Math.Max(finding.Act.Step / 3, MeterShare * Math.Abs(predicted.Value)) * (finding.Outcome.IsAbout ? 3 : 1);
+        var read = Math.Max(step / 3, MeterShare * Math.Abs(predicted.Value)) * (finding.Outcome.IsAbout ? 3 : 1);
         var own = (predicted.Spread * predicted.Spread) + (read * read) + (scale * scale * _own[i]) + (beyond * beyond * _ownShare[i]);
         var (expected, spread) = (predicted.Value, own);
         for (var a = 0; a < _causes; a++)

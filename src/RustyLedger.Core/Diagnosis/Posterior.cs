@@ -83,26 +83,46 @@ public sealed class Posterior
     private void Weigh(IReadOnlySet<string>? only, CancellationToken cancel)
     {
         var logs = new List<(Hypothesis Cause, double[] BySize)>();
+        var withPairs = only is null && Findings.Count > 0 && _rules.Second > 0;
+        Dictionary<string, Alone[]> alone = [];
         foreach (var cause in Model.Causes.Where(c => only is null || only.Contains(c.Id)))
         {
             cancel.ThrowIfCancellationRequested();
-            logs.Add((cause, Logs(cause)));
+            var sizes = withPairs && cause is { Kind: CauseKind.Part, IsIntermittent: false } ? new Alone[cause.Sizes.Count] : null;
+            logs.Add((cause, Logs(cause, sizes)));
+            if (sizes is not null)
+            {
+                alone[cause.Id] = sizes;
+            }
         }
 
         Share(logs);
-        if (only is null && Findings.Count > 0 && _rules.Second > 0)
+        if (withPairs)
         {
-            Pairs(logs, cancel);
+            Pairs(logs, alone, cancel);
         }
     }
 
-    private double[] Logs(Hypothesis cause)
+    /// <summary>What one size of a single fault shows at each finding, and how that speaks.</summary>
+    private readonly record struct Alone(Prediction[] Shown, double[] Speaks);
+
+    /// <param name="alone">Filled for each size, each to its end; null where nobody needs it.</param>
+    private double[] Logs(Hypothesis cause, Alone[]? alone)
     {
         var prior = Math.Log(cause.Odds / _sumOfOdds) - Math.Log(cause.Sizes.Count);
         var bySize = new double[cause.Sizes.Count];
         for (var size = 0; size < bySize.Length; size++)
         {
-            bySize[size] = prior + _likelihood.Of(cause, size, _speaks, _best - prior - Hopeless);
+            if (alone is not null)
+            {
+                alone[size] = new Alone(new Prediction[Findings.Count], new double[Findings.Count]);
+                bySize[size] = prior + _likelihood.Of(cause, size, alone[size].Speaks, alone[size].Shown);
+            }
+            else
+            {
+                bySize[size] = prior + _likelihood.Of(cause, size, _speaks, null, _best - prior - Hopeless);
+            }
+
             _best = Math.Max(_best, bySize[size]);
         }
 
@@ -123,7 +143,7 @@ public sealed class Posterior
     }
 
     /// <summary>One size of a single fault, as one of two.</summary>
-    /// <param name="Moves">Of each finding's number, from what a healthy machine reads.</param>
+    /// <param name="Moves">Of each finding's number, from what a healthy machine reads; 0 where nobody would see it.</param>
     /// <param name="Prior">Of each of its sizes, as a logarithm.</param>
     /// <param name="Kind">What wears alike has the same.</param>
     private sealed record Candidate(
@@ -142,7 +162,7 @@ public sealed class Posterior
     /// sum: with the better likelihood of the two for each finding, a bound that sorts the pairs, and an end to the search once what is
     /// left cannot hold what is asked for. Two faults that hide one another by other ways are not found by it.
     /// </summary>
-    private void Pairs(List<(Hypothesis Cause, double[] BySize)> logs, CancellationToken cancel)
+    private void Pairs(List<(Hypothesis Cause, double[] BySize)> logs, Dictionary<string, Alone[]> alone, CancellationToken cancel)
     {
         // A size that is likely alone, and one that explains what the likely ones leave open.
         var parts = All.Where(w => w.Cause.Kind == CauseKind.Part && !w.Cause.IsIntermittent).ToList();
@@ -151,38 +171,26 @@ public sealed class Posterior
             return;
         }
 
-        var speaks = new Dictionary<(string, int), double[]>();
-        double[] Speaks(Weighed of, int size)
-        {
-            if (!speaks.TryGetValue((of.Cause.Id, size), out var known))
-            {
-                known = new double[Findings.Count];
-                _likelihood.Of(of.Cause, size, known);
-                speaks[(of.Cause.Id, size)] = known;
-            }
-
-            return known;
-        }
-
         double Prior(Hypothesis a) => Math.Log(a.Odds / _sumOfOdds);
         var most = Findings.Select(_ => double.NegativeInfinity).ToArray();
         var candidates = new List<Candidate>();
         var healthy = Findings.Select(f => Model.Healthy(f.Act)).ToArray();
+        var steps = Findings.Select(f => f.Act.Step).ToArray();
         foreach (var (index, part) in parts.Index())
         {
             cancel.ThrowIfCancellationRequested();
             var (prior, kind) = (Prior(part.Cause) - Math.Log(part.Cause.Sizes.Count), WeighingRules.KindOf(part.Cause.Part));
-            for (var size = 0; size < part.Cause.Sizes.Count; size++)
+            foreach (var (size, (shownAt, each)) in alone[part.Cause.Id].Index())
             {
-                var each = Speaks(part, size);
                 var moves = new double[Findings.Count];
                 for (var i = 0; i < moves.Length; i++)
                 {
-                    var shown = Model.Predict(part.Cause, size, Findings[i].Act);
-                    moves[i] =
+                    var shown = shownAt[i];
+                    var move =
                         shown.Kind == healthy[i].Kind && shown.Kind is PredictionKind.Number or PredictionKind.Share
                             ? shown.Value - healthy[i].Value
                             : 0;
+                    moves[i] = Math.Abs(move) > steps[i] ? move : 0;
                 }
 
                 candidates.Add(new Candidate(index, part, size, each, moves, each.Sum() + Prior(part.Cause), prior, kind));
@@ -206,48 +214,40 @@ public sealed class Posterior
             .Select(i => sorted.Where(c => c.Speaks[i] > most[i] - NearMost).ToList())
             .MinBy(e => e.Count);
         var seeds = sorted.Take(Seeds).Concat((hardest ?? []).Take(MostOfHardest)).DistinctBy(c => (c.Cause.Cause.Id, c.Size)).ToList();
-        // What the findings from each on can add at most.
-        var atMost = new double[most.Length + 1];
-        for (var i = most.Length - 1; i >= 0; i--)
-        {
-            atMost[i] = atMost[i + 1] + most[i];
-        }
-
+        // Where most speak worst of all comes first: there most pairs end.
+        var order = Enumerable.Range(0, most.Length).OrderByDescending(i => most[i] - candidates.Average(c => c.Speaks[i])).ToArray();
+        T[] InOrder<T>(T[] of) => Array.ConvertAll(order, i => of[i]);
+        var bound = new PairBound(InOrder(most), InOrder(read), InOrder(steps));
+        seeds = seeds.ConvertAll(c => c with { Speaks = InOrder(c.Speaks), Moves = InOrder(c.Moves) });
+        candidates = candidates.ConvertAll(c => c with { Speaks = InOrder(c.Speaks), Moves = InOrder(c.Moves) });
         var (alike, other) = (Math.Log(_rules.SecondOf(true)), Math.Log(_rules.SecondOf(false)));
-        var bounds = new Dictionary<(int, int), (Weighed A, Weighed B, List<double> BySize)>();
+        // By the place of the one and of the other; a pair is bounded from one of its ends alone.
+        var bounds = new Dictionary<int, double[]>();
         foreach (var a in seeds)
         {
             cancel.ThrowIfCancellationRequested();
+            if (!bounds.TryGetValue(a.Index, out var row))
+            {
+                row = bounds[a.Index] = new double[parts.Count];
+            }
+
             foreach (var b in candidates)
             {
-                var bound = (a.Kind == b.Kind ? alike : other) + a.Prior + b.Prior;
-                var i = 0;
-                for (; i < most.Length && bound + atMost[i] > _best - HopelessPair; i++)
-                {
-                    bound += MayMeet(a.Moves[i], b.Moves[i], read[i], Findings[i].Act) ? most[i] : Math.Max(a.Speaks[i], b.Speaks[i]);
-                }
-
+                var prior = (a.Kind == b.Kind ? alike : other) + a.Prior + b.Prior;
+                var upTo = bound.Of((a.Speaks, a.Moves), (b.Speaks, b.Moves), prior, _best - HopelessPair);
                 if (
-                    i < most.Length
-                    || bound <= _best - HopelessPair
-                    || a.Cause.Cause.Part == b.Cause.Cause.Part
-                    || bounds.ContainsKey((b.Index, a.Index))
+                    upTo > double.NegativeInfinity
+                    && a.Cause.Cause.Part != b.Cause.Cause.Part
+                    && !(bounds.TryGetValue(b.Index, out var from) && from[a.Index] > 0)
                 )
                 {
-                    continue;
+                    row[b.Index] += Math.Exp(upTo - _best);
                 }
-
-                if (!bounds.TryGetValue((a.Index, b.Index), out var known))
-                {
-                    known = bounds[(a.Index, b.Index)] = (a.Cause, b.Cause, []);
-                }
-
-                known.BySize.Add(bound);
             }
         }
 
         var pairs = bounds
-            .Values.Select(p => (Bound: p.BySize.Sum(x => Math.Exp(x - _best)), p.A, p.B))
+            .SelectMany(r => r.Value.Index().Where(b => b.Item > 0).Select(b => (Bound: b.Item, A: parts[r.Key], B: parts[b.Index])))
             .OrderByDescending(p => p.Bound)
             .ToList();
         double SumOf(List<(Hypothesis, double[] BySize)> of, double from) => of.Sum(l => l.BySize.Sum(x => Math.Exp(x - from)));
@@ -284,7 +284,7 @@ public sealed class Posterior
                 - Math.Log(both.Sizes.Count);
             for (var size = 0; size < bySize.Length; size++)
             {
-                bySize[size] = prior + _likelihood.Of(both, size, _speaks, _best - prior - Hopeless);
+                bySize[size] = prior + _likelihood.Of(both, size, _speaks, null, _best - prior - Hopeless);
                 _best = Math.Max(_best, bySize[size]);
             }
 
@@ -302,21 +302,6 @@ public sealed class Posterior
 
         Unsearched = Math.Clamp(left / (SumOf(logs, _best) + left), 0, 1);
         Share(logs);
-    }
-
-    /// <summary>Whether two moves of a reading together may come to what was read; all three from what a healthy machine reads.</summary>
-    private static bool MayMeet(double a, double b, double read, Act act)
-    {
-        const double Spare = 0.25;
-        if (Math.Min(Math.Abs(a), Math.Abs(b)) <= act.Step)
-        {
-            return false;
-        }
-
-        var (least, most) =
-            Math.Sign(a) == Math.Sign(b) ? (Math.Max(Math.Abs(a), Math.Abs(b)), Math.Abs(a + b)) : (0, Math.Max(Math.Abs(a), Math.Abs(b)));
-        var size = Math.Abs(read);
-        return size >= ((1 - Spare) * least) - act.Step && size <= ((1 + Spare) * most) + act.Step;
     }
 
     /// <summary>How each finding speaks of the likeliest size of a cause, as a logarithm.</summary>
