@@ -109,7 +109,7 @@ public sealed class Posterior
     /// <param name="alone">Filled for each size, each to its end; null where nobody needs it.</param>
     private double[] Logs(Hypothesis cause, Alone[]? alone)
     {
-        var prior = Math.Log(cause.Odds / _sumOfOdds) - Math.Log(cause.Sizes.Count);
+        var prior = LogPrior(cause) - Math.Log(cause.Sizes.Count);
         var bySize = new double[cause.Sizes.Count];
         for (var size = 0; size < bySize.Length; size++)
         {
@@ -171,7 +171,6 @@ public sealed class Posterior
             return;
         }
 
-        double Prior(Hypothesis a) => Math.Log(a.Odds / _sumOfOdds);
         var most = Findings.Select(_ => double.NegativeInfinity).ToArray();
         var candidates = new List<Candidate>();
         var healthy = Findings.Select(f => Model.Healthy(f.Act)).ToArray();
@@ -179,7 +178,7 @@ public sealed class Posterior
         foreach (var (index, part) in parts.Index())
         {
             cancel.ThrowIfCancellationRequested();
-            var (prior, kind) = (Prior(part.Cause) - Math.Log(part.Cause.Sizes.Count), WeighingRules.KindOf(part.Cause.Part));
+            var (prior, kind) = (LogPrior(part.Cause) - Math.Log(part.Cause.Sizes.Count), WeighingRules.KindOf(part.Cause.Part));
             foreach (var (size, (shownAt, each)) in alone[part.Cause.Id].Index())
             {
                 var moves = new double[Findings.Count];
@@ -193,7 +192,7 @@ public sealed class Posterior
                     moves[i] = Math.Abs(move) > steps[i] ? move : 0;
                 }
 
-                candidates.Add(new Candidate(index, part, size, each, moves, each.Sum() + Prior(part.Cause), prior, kind));
+                candidates.Add(new Candidate(index, part, size, each, moves, each.Sum() + LogPrior(part.Cause), prior, kind));
                 for (var i = 0; i < most.Length; i++)
                 {
                     most[i] = Math.Max(most[i], each[i]);
@@ -277,11 +276,7 @@ public sealed class Posterior
             tried++;
             var before = _best;
             var bySize = new double[both.Sizes.Count];
-            var prior =
-                (WeighingRules.KindOf(pair.A.Cause.Part) == WeighingRules.KindOf(pair.B.Cause.Part) ? alike : other)
-                + Prior(pair.A.Cause)
-                + Prior(pair.B.Cause)
-                - Math.Log(both.Sizes.Count);
+            var prior = LogPrior(both) - Math.Log(both.Sizes.Count);
             for (var size = 0; size < bySize.Length; size++)
             {
                 bySize[size] = prior + _likelihood.Of(both, size, _speaks, null, _best - prior - Hopeless);
@@ -303,6 +298,14 @@ public sealed class Posterior
         Unsearched = Math.Clamp(left / (SumOf(logs, _best) + left), 0, 1);
         Share(logs);
     }
+
+    /// <summary>The logarithm of how likely a cause is before anything is found, beside the others.</summary>
+    internal double LogPrior(Hypothesis cause) =>
+        cause.Both is [var first, var second]
+            ? Math.Log(_rules.SecondOf(WeighingRules.KindOf(first.Part) == WeighingRules.KindOf(second.Part)))
+                + LogPrior(first)
+                + LogPrior(second)
+            : Math.Log(cause.Odds / _sumOfOdds);
 
     /// <summary>How each finding speaks of the likeliest size of a cause, as a logarithm.</summary>
     public double[] Speaks(Weighed of)

@@ -297,7 +297,21 @@ public static class Suspicion
         );
         if (left is not null)
         {
-            return first with { Because = $"likely; it does not explain {left.Words}: find what does, or doubt it" };
+            // What is read at what fails too, and was not, comes first.
+            return first with
+            {
+                Because = $"likely; it does not explain {left.Words}: find what does, or doubt it",
+                Wanted = ReadAt(left.Act.Aims, left.Act.State, posterior),
+            };
+        }
+
+        if (Unread(first.Of[0], posterior) is { } unread)
+        {
+            return first with
+            {
+                Because = $"likely; nothing was read of {unread} yet that the other would not show",
+                Wanted = ReadAt([unread], "", posterior),
+            };
         }
 
         var parts = first.Parts.ToHashSet();
@@ -354,6 +368,43 @@ public static class Suspicion
             };
     }
 
+    /// <summary>Of two at once, the one of which nothing was measured that the other alone would not show; null where each was.</summary>
+    private static string? Unread(Weighed pair, Posterior posterior) =>
+        pair.Cause.Both is [var first, var second]
+            ? new[] { (Own: first, Other: second), (Own: second, Other: first) }
+                .Where(m =>
+                    !posterior.Findings.Any(f =>
+                        f is { IsDoubted: false, Act.Kind: ActKind.Read or ActKind.Fit or ActKind.Swap or ActKind.Close or ActKind.Wiggle }
+                        && (
+                            f.Act.Aims.Contains(m.Own.Part)
+                            || Enumerable
+                                .Range(0, m.Other.Sizes.Count)
+                                .All(size =>
+                                    AreApart(
+                                        posterior.Model.Predict(pair.Cause, pair.Size, f.Act),
+                                        posterior.Model.Predict(m.Other, size, f.Act),
+                                        f.Act
+                                    )
+                                )
+                        )
+                    )
+                )
+                .Select(m => m.Own.Part)
+                .FirstOrDefault()
+            : null;
+
+    /// <summary>A reading that touches parts and was not taken yet, in a state if it can be; null where there is none.</summary>
+    private static Act? ReadAt(IReadOnlyList<string> parts, string state, Posterior posterior)
+    {
+        var done = posterior.Findings.Select(f => f.Act.Id).ToHashSet();
+        return posterior
+            .Model.Acts.Where(a => a.Kind == ActKind.Read && a.Aims.Any(parts.Contains) && !done.Contains(a.Id))
+            .OrderByDescending(a => a.State == state)
+            .ThenBy(a => a.Aims.Count)
+            .ThenByDescending(a => a.CheckKey is not null)
+            .FirstOrDefault();
+    }
+
     /// <summary>
     /// How many times likelier some findings are under a suspect than under all rivals, which weigh as the functions say; and the rival
     /// that explains them best.
@@ -372,33 +423,42 @@ public static class Suspicion
         var without = Posterior.Of(posterior.Model, functions, null, Singles(posterior));
         var with = Posterior.Of(posterior.Model, [.. functions, .. findings.Select(i => posterior.Findings[i])], null, Singles(posterior));
         var own = group.Of.Select(w => w.Cause.Id).ToHashSet();
-        var parts = group.Parts.ToHashSet();
+        var isPair = group.Parts.Count > 1 && !group.AreRivals;
+        var parts = isPair ? [] : group.Parts.ToHashSet();
         var (under, weight, of, ofWeight) = (0.0, 0.0, 0.0, 0.0);
         var (most, rivalWords) = (0.0, "");
-        foreach (var rival in without.All.Where(w => w.Share > LeastWeight && aside?.Contains(w.Cause.Id) != true))
+        foreach (var (rival, share) in isPair ? WithPairs(posterior, without) : without.All.Select(w => (w, w.Share)))
         {
-            var p = Math.Exp(with.LogOf(rival) - without.LogOf(rival));
-            if (own.Contains(rival.Cause.Id) || (rival.Cause.Part.Length > 0 && parts.Contains(rival.Cause.Part)))
+            if (share <= LeastWeight || aside?.Contains(rival.Cause.Id) == true)
             {
-                (of, ofWeight) = (of + (rival.Share * p), ofWeight + rival.Share);
                 continue;
             }
 
-            (under, weight) = (under + (rival.Share * p), weight + rival.Share);
-            if (rival.Share * p > most)
+            var p = Math.Exp(with.LogOf(rival) - without.LogOf(rival));
+            if (own.Contains(rival.Cause.Id) || (rival.Cause.Part.Length > 0 && parts.Contains(rival.Cause.Part)))
             {
-                (most, rivalWords) = (rival.Share * p, rival.Words);
+                (of, ofWeight) = (of + (share * p), ofWeight + share);
+                continue;
+            }
+
+            (under, weight) = (under + (share * p), weight + share);
+            if (share * p > most)
+            {
+                (most, rivalWords) = (share * p, rival.Words);
             }
         }
 
-        if (ofWeight == 0)
-        {
-            // Two at once: they are not among the single ones.
-            var pair = group.Of[0];
-            (of, ofWeight) = (Math.Exp(with.LogOf(pair) - without.LogOf(pair)), 1);
-        }
+        return weight == 0 || under == 0 || ofWeight == 0 ? (1000, "") : (Math.Min(1000, of / ofWeight / (under / weight)), rivalWords);
+    }
 
-        return weight == 0 || under == 0 ? (1000, "") : (Math.Min(1000, of / ofWeight / (under / weight)), rivalWords);
+    /// <summary>Single ones and pairs as they stood before something was found; of pairs, those that still count.</summary>
+    private static List<(Weighed Cause, double Share)> WithPairs(Posterior posterior, Posterior before)
+    {
+        var all = posterior.All.Where(w => w.Cause.Both.Count > 0).Take(RivalsWeighed).Concat(before.All).ToList();
+        var logs = all.ConvertAll(w => posterior.LogPrior(w.Cause) + before.LogOf(w));
+        var best = logs.Max();
+        var sum = logs.Sum(l => Math.Exp(l - best));
+        return [.. all.Select((w, i) => (w, Math.Exp(logs[i] - best) / sum))];
     }
 
     /// <summary>Ids of the causes under which the readings not aimed at a suspect are so many times less likely than under it.</summary>

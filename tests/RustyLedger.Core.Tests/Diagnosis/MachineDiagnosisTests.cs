@@ -218,6 +218,38 @@ public sealed class MachineDiagnosisTests
         var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
         Assert.Equal(["Z2-F1", "load 1"], suspects[0].Parts.Order(StringComparer.Ordinal));
         Assert.False(suspects[0].AreRivals);
+        // Held against other pairs: what was read at each proves both.
+        Assert.Equal(SuspectStanding.Proved, suspects[0].Standing);
+        // And not before the one was read at: that it does nothing is said of many.
+        bool IsOfSecond(Finding f) =>
+            f.Act.Kind == ActKind.Try || (f.Act is { Mode: MeterMode.DcVolts, State: "running" } && !f.Act.Aims.Contains("load 1"));
+        var before = Suspicion.Of(Posterior.Of(model, found.Where(IsOfSecond)), model.CureMinutes)[0];
+        Assert.Equal(SuspectStanding.Likely, before.Standing);
+        Assert.Contains("load 1", before.Because, StringComparison.Ordinal);
+        Assert.Contains("load 1", before.Wanted!.Aims);
+    }
+
+    /// <summary>One of two is shown, and what else fails is no part of it: what is read there comes next.</summary>
+    [Fact]
+    public void What_is_left_unexplained_is_read_next()
+    {
+        var model = Of(WithCircuit());
+        var burnt = model.Causes.Single(c => c.Part == "load 1" && c.Sizes[0].Contains("open", StringComparison.Ordinal));
+        List<Finding> found =
+        [
+            Tried(model, "load 1", OutcomeKind.No),
+            Tried(model, "load 2", OutcomeKind.No),
+            .. model
+                .Acts.Where(a => a.Kind == ActKind.Read && !a.Aims.Contains("load 2"))
+                .Select(a => (a, Shown: model.Predict(burnt, 0, a)))
+                .Where(s => s.Shown.Kind is PredictionKind.Number or PredictionKind.Open)
+                .Select(s => s.Shown.Kind == PredictionKind.Open ? Open(s.a) : Read(s.a, s.Shown.Value)),
+        ];
+        var leader = Leader(Posterior.Of(model, found, new WeighingRules { Second = 0 }), model);
+        Assert.Equal(("load 1", SuspectStanding.Likely), (leader.Name, leader.Standing));
+        Assert.StartsWith("likely; it does not explain load 2", leader.Because, StringComparison.Ordinal);
+        Assert.Contains("load 2", leader.Wanted!.Aims);
+        Assert.DoesNotContain(found, f => f.Act.Id == leader.Wanted.Id);
     }
 
     /// <summary>What convicts a fuse on a machine whose wiring can be right convicts nobody where it cannot.</summary>
