@@ -115,6 +115,9 @@ public class MeasuringBench
         ];
     }
 
+    /// <summary>The machine of 1,500 pins, and how it is fed.</summary>
+    internal (ResolvedMachine Machine, FeedGraph Graph) Large => (_machine, _graph);
+
     [Benchmark]
     public ResolvedMachine Resolve() => ResolvedMachine.Of(_unit, _model, _types);
 

@@ -26,6 +26,7 @@ if (args is [] or ["circuits"])
 if (args is [] or ["reason"])
 {
     ReasonBench.Run();
+    ReasonBench.RunLarge();
 }
 
 if (args is ["technicians", .. var which])

@@ -49,6 +49,35 @@ internal static class ReasonBench
         }
     }
 
+    /// <summary>A machine of 1,500 pins in a chain by its wiring, twenty of them read, from half of the way on nothing.</summary>
+    public static void RunLarge()
+    {
+        var large = new MeasuringBench();
+        var (machine, graph) = large.Large;
+        var cost = RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(machine));
+        for (var round = 0; round < 6; round++)
+        {
+            GC.Collect();
+            var watch = Stopwatch.StartNew();
+            // Not the one that was kept of the round before.
+            var model = MachineDiagnosis.Of(large.Resolve(), graph);
+            var made = watch.Elapsed.TotalMilliseconds;
+            var reads = model.Acts.Where(a => a.Kind == ActKind.Read).ToList();
+            var found = reads
+                .Where((_, i) => i % (reads.Count / Taken) == 0)
+                .Select(
+                    (a, i) =>
+                        new Finding(a.Id, a, new ActOutcome(OutcomeKind.Number, i < Taken / 2 ? 24 : 0), i, Showing.Unknown, a.Words, false)
+                )
+                .ToList();
+            var reasoned = Reasoning.Of(model, found, cost, new NextActRules(School.Fastest, null, RoundMinutes.Usual));
+            Console.WriteLine(
+                $"{machine.Pins.Count} pins, {model.Causes.Count} hypotheses, {model.Acts.Count} acts, {found.Count} read: made in {made:0} ms, "
+                    + $"weighed, named and ranked in {watch.Elapsed.TotalMilliseconds - made:0} ms; first {reasoned.Suspects[0].Name}"
+            );
+        }
+    }
+
     private static Core.Machines.ResolvedMachine Empty =>
         Core.Machines.ResolvedMachine.Of(
             new Core.Machines.Machine("m", "M", "m", "x", "", "", "", "", "", [], []),

@@ -122,6 +122,9 @@ public interface IDiagnosisModel
     /// <summary>What this act's numbers share with those of other acts.</summary>
     IReadOnlyList<SharedError> SharedErrors(Act act);
 
+    /// <summary>Whether it knows what two faults at once show; else no pair is looked for.</summary>
+    bool KnowsPairs => true;
+
     /// <summary>Two faults at once, each in any of its sizes; null where they cannot be.</summary>
     Hypothesis? Join(Hypothesis first, Hypothesis second);
 }

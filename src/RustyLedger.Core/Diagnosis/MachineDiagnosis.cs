@@ -171,8 +171,11 @@ public sealed class MachineDiagnosis : IDiagnosisModel
 
         foreach (var row in Machine.Model.Functions.Rows)
         {
+            // Where nobody said in which state, not in one in which everything is stopped.
             var state =
-                Machine.Model.States.FirstOrDefault(s => s.Code == row.State) ?? Machine.Model.States.LastOrDefault(s => s.Energised);
+                Machine.Model.States.FirstOrDefault(s => s.Code == row.State)
+                ?? Machine.Model.States.LastOrDefault(s => s.Energised && s.Code != OperatingState.Stopped)
+                ?? Machine.Model.States.LastOrDefault(s => s.Energised);
             yield return new Act(FunctionDiagnosis.ActId(row), ActKind.Try, row.Name, state?.Code ?? "", [.. row.Needs.Concat(row.OneOf)])
             {
                 SetUp = state is null ? null : new SetUp(false, state.Code, "", "", MeterMode.Lamp),
@@ -809,6 +812,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             : _circuit is not null ? _circuit.SharedErrors(act)
             : PathDiagnosis.SharedErrors(act, _path!.Healthy(act));
     }
+
+    public bool KnowsPairs => _circuit is not null;
 
     public Hypothesis? Join(Hypothesis first, Hypothesis second) =>
         _circuit is not null && _circuit.Knows(first) && _circuit.Knows(second) ? _circuit.Join(first, second) : null;

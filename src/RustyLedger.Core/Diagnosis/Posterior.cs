@@ -83,7 +83,7 @@ public sealed class Posterior
     private void Weigh(IReadOnlySet<string>? only, CancellationToken cancel)
     {
         var logs = new List<(Hypothesis Cause, double[] BySize)>();
-        var withPairs = only is null && Findings.Count > 0 && _rules.Second > 0;
+        var withPairs = only is null && Findings.Count > 0 && _rules.Second > 0 && Model.KnowsPairs;
         Dictionary<string, Alone[]> alone = [];
         foreach (var cause in Model.Causes.Where(c => only is null || only.Contains(c.Id)))
         {

@@ -119,18 +119,19 @@ public static partial class SeenNotation
             }
 
             var words = Words(plain);
-            if (OutcomeOf(words) is var (outcome, at, length))
+            OutcomeKind outcome;
+            if (model.IsFunction(words))
             {
-                words = [.. words.Take(at), .. words.Skip(at + length)];
+                // "gate opens" and "wheel 2 turns" say by themselves that it does, but for a list of what does not.
+                outcome = usual ?? OutcomeKind.Works;
+            }
+            else if (OutcomeOf(words) is var (told, at, length))
+            {
+                (outcome, words) = (told, [.. words.Take(at), .. words.Skip(at + length)]);
             }
             else if (usual is { } said)
             {
                 outcome = said;
-            }
-            else if (model.IsFunction(words))
-            {
-                // "gate opens" says by itself that it does.
-                outcome = OutcomeKind.Works;
             }
             else
             {

@@ -51,13 +51,16 @@ public sealed record OffBoardPart(PartId Id, PartKind Kind, string Designator, s
 /// <param name="Code">Identity within the model; checks name it.</param>
 public sealed record OperatingState(string Code, string Name, bool Energised)
 {
+    /// <summary>Code of the one in which everything is stopped, and is fed.</summary>
+    public const string Stopped = "stopped";
+
     /// <summary>The four that come with a new model.</summary>
     public static IReadOnlyList<OperatingState> Usual { get; } =
     [
         new("off", "off", false),
         new("standby", "standby", true),
         new("running", "running", true),
-        new("stopped", "stopped by emergency stop", true),
+        new(Stopped, "stopped by emergency stop", true),
     ];
 }
 

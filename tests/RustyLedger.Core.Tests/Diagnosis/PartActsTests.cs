@@ -520,6 +520,32 @@ public sealed class PartActsTests
         }
     }
 
+    /// <summary>A function that is called by what it does, and nobody said in which state: it is tried where nothing is stopped.</summary>
+    [Fact]
+    public void A_function_said_by_its_name_works_and_is_tried_where_it_can()
+    {
+        var machine = Sample.Resolved(
+            model: Sample.Model with
+            {
+                Links = [],
+                Functions = new FunctionSheet(
+                    ["board", "motor 1", "motor 2"],
+                    [
+                        new FunctionRow("f1", "wheel 1 turns", "", ["board", "motor 1"], []),
+                        new FunctionRow("f2", "wheel 2 turns", "", ["board", "motor 2"], []),
+                    ]
+                ),
+            }
+        );
+        var model = MachineDiagnosis.Of(machine, FeedGraph.Of(machine));
+        var seen = SeenNotation.Read("Wheel 1 does not turn; wheel 2 turns", model);
+        Assert.Equal(
+            [("wheel 1 turns, running: does nothing", OutcomeKind.No), ("wheel 2 turns, running: works", OutcomeKind.Works)],
+            seen.Select(s => (s.Words, s.Outcome.Kind))
+        );
+        Assert.Equal(OutcomeKind.No, Assert.Single(SeenNotation.Read("wheel 2 turns", model, OutcomeKind.No)).Outcome.Kind);
+    }
+
     [Fact]
     public void Without_a_circuit_motors_that_differ_by_their_number_and_boards_of_one_type_change_places()
     {
