@@ -305,6 +305,15 @@ public static class Suspicion
             };
         }
 
+        // A part that is more or less bad beside another fits whatever is read.
+        if (first.Of[0].Cause.Both.FirstOrDefault(b => b.Sizes.Count > 1) is { } anything)
+        {
+            return first with
+            {
+                Because = $"likely; {anything.Part} more or less bad beside another fits whatever is read: prove one of them",
+            };
+        }
+
         if (Unread(first.Of[0], posterior) is { } unread)
         {
             return first with
