@@ -4,7 +4,10 @@ using RustyLedger.Core.Measuring;
 
 namespace RustyLedger.Bench;
 
-/// <summary>How long it takes to weigh and to rank: 400 hypotheses of ten sizes, 300 readings that can be taken, 20 that were; the last of several rounds is warm.</summary>
+/// <summary>
+/// How long it takes to weigh and to rank: 400 hypotheses of ten sizes, 300 readings that can be taken, 20 that were. The last of several
+/// rounds is warm.
+/// </summary>
 internal static class ReasonBench
 {
     private const int Hypotheses = 400;
@@ -72,7 +75,8 @@ internal static class ReasonBench
                 .ToList();
             var reasoned = Reasoning.Of(model, found, cost, new NextActRules(School.Fastest, null, RoundMinutes.Usual));
             Console.WriteLine(
-                $"{machine.Pins.Count} pins, {model.Causes.Count} hypotheses, {model.Acts.Count} acts, {found.Count} read: made in {made:0} ms, "
+                $"{machine.Pins.Count} pins, {model.Causes.Count} hypotheses, {model.Acts.Count} acts, {found.Count} read: "
+                    + $"made in {made:0} ms, "
                     + $"weighed, named and ranked in {watch.Elapsed.TotalMilliseconds - made:0} ms; first {reasoned.Suspects[0].Name}"
             );
         }

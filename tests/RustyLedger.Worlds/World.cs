@@ -149,7 +149,7 @@ public sealed class World
         return Rounded(shown * (1 + (_off.Meter * Normal())));
     }
 
-    /// <summary>Whether every node of a machine with something else wrong stands in every state as it does here, as far as anybody reads it.</summary>
+    /// <summary>Whether every node of a machine with something else wrong stands as it does here in every state.</summary>
     public bool StandsAs(World other)
     {
         ArgumentNullException.ThrowIfNull(other);
@@ -167,7 +167,7 @@ public sealed class World
             });
     }
 
-    /// <summary>Whether volts stand between two nodes of the machine although it is isolated: nobody who proves it dead reads ohms there.</summary>
+    /// <summary>Whether volts stand between two nodes although the machine is isolated: then nobody reads ohms there.</summary>
     public bool IsLiveAtRest(string red, string black)
     {
         if (!_faults.Any(f => f.Kind == TrueFaultKind.Foreign))

@@ -16,7 +16,7 @@ internal static class InputsFirst
     /// <param name="IsMet">Whether it is there by what an act read.</param>
     private sealed record Input(Func<Act, bool> IsAt, Func<Act, double, bool> IsMet, string Words);
 
-    /// <summary>The first input of what is suspected that was not read to be there, with the act that reads it; null where none is left.</summary>
+    /// <summary>The first input of what is suspected that was not read to be there, with the act that reads it.</summary>
     public static (Act Act, string Why)? Of(
         Hypothesis cause,
         IReadOnlyList<Finding> findings,

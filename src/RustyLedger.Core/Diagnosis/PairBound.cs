@@ -16,7 +16,7 @@ internal sealed class PairBound
     // What the findings from each on can add at most.
     private readonly double[] _left;
 
-    /// <param name="most">How well the best single one explains each finding, as a logarithm; those first at which most others fail.</param>
+    /// <param name="most">How well the best single one explains each finding, as a logarithm; those at which most fail first.</param>
     /// <param name="read">What was read, from what a healthy machine reads; NaN of what is no number.</param>
     /// <param name="steps">The least of a reading that anybody sees.</param>
     public PairBound(double[] most, double[] read, double[] steps)

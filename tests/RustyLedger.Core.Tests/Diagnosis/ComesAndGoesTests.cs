@@ -68,7 +68,7 @@ public sealed class ComesAndGoesTests
         Assert.Equal((showing, rest), (said.Showing, said.Without.TrimEnd()));
     }
 
-    /// <summary>Full volts at the second board: taken while it works they say that it comes and goes, taken while it fails, where it does not.</summary>
+    /// <summary>Full volts at the second board say that it comes and goes while it works, and where it does not while it fails.</summary>
     [Fact]
     public void A_reading_counts_by_whether_the_fault_showed()
     {
