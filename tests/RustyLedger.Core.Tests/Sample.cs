@@ -109,6 +109,18 @@ internal static class Sample
             ]
         );
 
+    /// <summary>The same with its returns wired, so that a current can flow.</summary>
+    public static Model WithReturns { get; } =
+        Model with
+        {
+            Links =
+            [
+                .. Model.Links,
+                new("r1", Probe.At("ps", "minus"), Probe.At("z1", "j1-2"), false),
+                new("r2", Probe.At("z1", "j2-2"), Probe.At("z2", "j1-2"), false),
+            ],
+        };
+
     public static Machine Machine { get; } = new("ly", "LY-00", "belt", "m", "", "", "", "", "", [], []);
 
     public static ResolvedMachine Resolved(Machine? machine = null, BoardType? board = null, Model? model = null) =>

@@ -13,14 +13,8 @@ public sealed class MachineCircuitTests
     /// <summary>The sample machine with its return wires, and rows of its circuit.</summary>
     private static ResolvedMachine With(string[] orders, params string[] rows) =>
         Sample.Resolved(
-            model: Sample.Model with
+            model: Sample.WithReturns with
             {
-                Links =
-                [
-                    .. Sample.Model.Links,
-                    new("r1", Probe.At("ps", "minus"), Probe.At("z1", "j1-2"), false),
-                    new("r2", Probe.At("z1", "j2-2"), Probe.At("z2", "j1-2"), false),
-                ],
                 Circuit = new CircuitSheet(
                     [
                         .. rows.Select(

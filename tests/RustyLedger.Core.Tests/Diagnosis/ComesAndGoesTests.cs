@@ -16,14 +16,8 @@ public sealed class ComesAndGoesTests
         // At more volts it takes more ohms for the same fuse.
         var times = supply.Contains("110", StringComparison.Ordinal) ? 10 : 1;
         return Sample.Resolved(
-            model: Sample.Model with
+            model: Sample.WithReturns with
             {
-                Links =
-                [
-                    .. Sample.Model.Links,
-                    new("r1", Probe.At("ps", "minus"), Probe.At("z1", "j1-2"), false),
-                    new("r2", Probe.At("z1", "j2-2"), Probe.At("z2", "j1-2"), false),
-                ],
                 Circuit = new CircuitSheet(
                     [
                         new CircuitRow("r0", "PS", "", supply, "", ""),
