@@ -206,33 +206,45 @@ public static class Reasoning
         foreach (var (_, sheet) in rounds)
         {
             var moments = new Dictionary<string, int>();
-            foreach (
-                var entry in sheet
-                    .Rows.Select(r => (r.Reading, Check: (Machines.ResolvedCheck?)r.Check))
-                    .Concat(sheet.Extras.Select(e => (Reading: (Entry?)e, Check: (Machines.ResolvedCheck?)null)))
-                    .Where(e => e.Reading is { Value: not null })
-                    .OrderBy(e => e.Reading!.Order)
-            )
+            foreach (var (reading, check) in ReadingsOf(sheet).Where(e => e.Reading.Value is not null).OrderBy(e => e.Reading.Order))
             {
-                if (!moments.TryGetValue(entry.Reading!.State, out var at))
+                // Whether it showed is said of one reading alone.
+                var at = IsWatched(reading) ? ++moment : moments.GetValueOrDefault(reading.State);
+                if (at == 0)
                 {
-                    at = moments[entry.Reading.State] = ++moment;
+                    at = moments[reading.State] = ++moment;
                 }
 
-                if (Of(entry.Reading, entry.Check, model, at) is { } finding)
+                if (Of(reading, check, model, at) is { } finding)
                 {
                     findings.Add(finding);
-                    order[finding.Id] = entry.Reading.Order;
+                    order[finding.Id] = reading.Order;
                 }
                 else
                 {
-                    notUsed.Add((entry.Reading.Id, WordsOf(entry.Reading, model), "says nothing of what is suspected"));
+                    notUsed.Add((reading.Id, WordsOf(reading, model), "says nothing of what is suspected"));
                 }
             }
         }
 
         return new Known([.. findings.OrderBy(f => order[f.Id])], notUsed);
     }
+
+    /// <summary>
+    /// What was read in a round, with its check where it has one: what stands, and of what was read again since, that which says whether
+    /// the fault showed: it is as true as what was read later.
+    /// </summary>
+    public static IEnumerable<(Entry Reading, Machines.ResolvedCheck? Check)> ReadingsOf(RoundSheet sheet)
+    {
+        ArgumentNullException.ThrowIfNull(sheet);
+        return sheet
+            .Rows.SelectMany(r =>
+                r.Earlier.Where(IsWatched).Append(r.Reading).OfType<Entry>().Select(e => (e, (Machines.ResolvedCheck?)r.Check))
+            )
+            .Concat(sheet.Extras.Select(e => (e, (Machines.ResolvedCheck?)null)));
+    }
+
+    private static bool IsWatched(Entry reading) => SeenNotation.ShowingIn(reading.Value?.Remark ?? "").Showing != Showing.Unknown;
 
     private static Finding? Of(Entry reading, Machines.ResolvedCheck? check, MachineDiagnosis model, int moment)
     {

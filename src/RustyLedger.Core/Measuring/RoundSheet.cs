@@ -198,6 +198,9 @@ public sealed record Entry(
 /// <param name="Takes">How many readings were taken of it, those superseded included.</param>
 public sealed record SheetRow(ResolvedCheck Check, Entry? Reading, Entry? Skip, int Takes)
 {
+    /// <summary>Readings that were taken before the one that stands and not taken back, oldest first.</summary>
+    public IReadOnlyList<Entry> Earlier { get; init; } = [];
+
     /// <summary>To be measured only when the machine is proved dead.</summary>
     public bool IsDeadOnly => !Check.State.Energised || Check.Check.Mode.NeedsDead();
 }
@@ -263,8 +266,8 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
             {
                 var check = said.Limit is SupplyLimit ? said.Under(supplies.Now(said), "what the supply reads") : said;
                 var own = byCheck[check.Key].ToList();
-                var reading = own.LastOrDefault(e => e.Kind == EntryKind.Taken) is { } taken
-                    ? taken with
+                Entry Read(Entry taken) =>
+                    taken with
                     {
                         InCircuit = check.Check.Plugged == true,
                         LeadOhms = LeadsBefore(taken),
@@ -277,10 +280,14 @@ public sealed record RoundSheet(IReadOnlyList<SheetRow> Rows, IReadOnlyList<Entr
                             : taken.Limit is SupplyLimit ? supplies.Now(check)
                             : taken.Limit,
                         AcceptedBecause = check.AcceptedReading == taken.Id ? check.AcceptedBecause : "",
-                    }
-                    : null;
+                    };
+                var readings = own.FindAll(e => e.Kind == EntryKind.Taken);
+                var reading = readings.Count > 0 ? Read(readings[^1]) : null;
                 var skip = reading is null ? own.LastOrDefault(e => e.Kind == EntryKind.Skipped) : null;
-                return new SheetRow(check, reading, skip, takes.GetValueOrDefault(check.Key));
+                return new SheetRow(check, reading, skip, takes.GetValueOrDefault(check.Key))
+                {
+                    Earlier = [.. readings.SkipLast(1).Select(Read)],
+                };
             })
             .ToList();
         var energised = machine.Model.States.Where(s => s.Energised).Select(s => s.Code).ToHashSet();

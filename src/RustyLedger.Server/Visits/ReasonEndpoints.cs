@@ -243,8 +243,7 @@ internal static class ReasonEndpoints
         public IEnumerable<Evidence> Said =>
             known
                 .Findings.Where(f =>
-                    f.Act.Kind != ActKind.Read
-                    || !rounds.Exists(r => r.Sheet.Rows.Any(x => x.Reading?.Id == f.Id) || r.Sheet.Extras.Any(e => e.Id == f.Id))
+                    f.Act.Kind != ActKind.Read || !rounds.Exists(r => Reasoning.ReadingsOf(r.Sheet).Any(e => e.Reading.Id == f.Id))
                 )
                 .Select(f => new Evidence.Said(null, $"{f.Words}; {reasoned.Tells(f)}"));
 
@@ -265,7 +264,7 @@ internal static class ReasonEndpoints
             var leader = reasoned.Suspects.Count > 0 ? reasoned.Suspects[0] : null;
             var proved = reasoned.Proved;
             var readings = rounds
-                .SelectMany(r => r.Sheet.Rows.Select(x => x.Reading).OfType<Entry>().Concat(r.Sheet.Extras).Select(e => (e, r.Id)))
+                .SelectMany(r => Reasoning.ReadingsOf(r.Sheet).Select(e => (e: e.Reading, r.Id)))
                 .ToDictionary(r => r.e.Id);
             return new ReasonView(
                 visit.Id.Value,

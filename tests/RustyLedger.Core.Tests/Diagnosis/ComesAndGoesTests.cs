@@ -100,6 +100,25 @@ public sealed class ComesAndGoesTests
         }
     }
 
+    /// <summary>Read again, once away and once there: both count, each at its moment; taken again without a word, the last alone.</summary>
+    [Fact]
+    public void A_check_read_again_keeps_what_was_read_while_it_was_away()
+    {
+        var model = Of(Machine());
+        var check = Sample.Resolved().Checks[0].Key;
+        IReadOnlyList<Finding> Known(params string[] typed)
+        {
+            var entries = typed.Select((t, i) => Sample.Reading(i + 1, check, t)).ToList();
+            var sheet = RoundSheet.Of(model.Machine, FeedGraph.Of(model.Machine), entries);
+            return Reasoning.KnownOf(model, "", [], [("r1", sheet)]).Findings;
+        }
+
+        var both = Known("24.1 not showing", "0.2 showing");
+        Assert.Equal([(24.1, Showing.No), (0.2, Showing.Yes)], both.Select(f => (f.Outcome.Value, f.Showing)));
+        Assert.Equal(2, both.Select(f => f.Moment).Distinct().Count());
+        Assert.Equal([0.2], Known("24.1", "0.2").Select(f => f.Outcome.Value));
+    }
+
     private static Reasoned Reasoned(MachineDiagnosis model, params Finding[] found) =>
         Reasoning.Of(
             model,
