@@ -130,6 +130,17 @@ test('what comes and goes is read while it shows, its plug is moved, and nothing
   await expect(
     page.getByText('It may come and go: read it while it shows (M1: does nothing), and say so.'),
   ).toBeVisible();
+  // Read again at the same check, while it shows: both stand, and either is taken back by itself.
+  for (const reading of ['M1-1 -11.2 not showing', 'M1-1 -0.1 showing']) {
+    await page.keyboard.press('F4');
+    await page.keyboard.type(reading);
+    await page.keyboard.press('Enter');
+    await expect(known).toContainText(reading.slice(5).replace(/^(\S+)/, '$1 V'));
+  }
+  const away = known.getByRole('listitem').filter({ hasText: '-11.2 V not showing' });
+  await away.getByRole('button', { name: /^Take back/ }).click();
+  await expect(away).toHaveCount(0);
+  await expect(known).toContainText('-0.1 V showing');
   await page.keyboard.press('F4');
   await page.keyboard.type('wiggled CT-J2: it came and went');
   await page.keyboard.press('Enter');

@@ -254,7 +254,8 @@ const retraction = (of: KnownView, round: RoundView | undefined, personId: strin
   red: null,
   black: null,
   mode: 'dcVolts' as const,
-  state: '',
+  // Every line names a state; of a take-back it says nothing.
+  state: round?.states[0]?.code ?? 'off',
   plugged: null,
   limit: null,
   tolerance: { percent: 5, volts: 0.3, ohms: 0.5 },
