@@ -17,13 +17,13 @@ public sealed class AcPoint
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(hertz);
-        return new AcPoint(circuit, Solve(circuit, hertz, states ?? circuit.AtRest()));
-    }
+        var stand = circuit.AtRest();
+        if (states is not null)
+        {
+            stand.Take(states);
+        }
 
-    internal static Complex[] Solve(Circuit circuit, double hertz, IReadOnlyDictionary<string, ElementState> states)
-    {
-        var stamps = Stamps<Complex>.Of(circuit, states, 2 * Math.PI * hertz);
-        return SparseLu.Of(circuit.Size, stamps.Entries, circuit.Order).Solve(stamps.RightSide());
+        return new AcPoint(circuit, Solution<Complex>.Of(circuit, stand, 2 * Math.PI * hertz).X);
     }
 
     public Complex Volts(string node) => _circuit.IndexOf(node) is var at and >= 0 ? _x[at] : Complex.Zero;

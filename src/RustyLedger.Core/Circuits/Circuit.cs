@@ -50,10 +50,9 @@ public sealed class Circuit
     private readonly Dictionary<string, int> _branches = [];
     private readonly Dictionary<string, CircuitElement> _byName = [];
     private readonly Dictionary<string, int> _places = [];
-    private readonly int[][] _nodesAt;
     private readonly CircuitElement[] _original;
     private readonly Lazy<CircuitElement[]> _elements;
-    private readonly IReadOnlyDictionary<string, CircuitElement> _changed = new Dictionary<string, CircuitElement>();
+    private readonly Dictionary<int, CircuitElement> _changed = [];
     private readonly Kinds _kinds;
     private readonly Lazy<int[]> _order;
 
@@ -109,7 +108,6 @@ public sealed class Circuit
             _branches[element.Name] = _nodes.Count + _branches.Count;
         }
 
-        _nodesAt = [.. _original.Select(e => e.Nodes.Select(IndexOf).ToArray())];
         foreach (var (place, element) in _original.Index())
         {
             _places[element.Name] = place;
@@ -120,20 +118,20 @@ public sealed class Circuit
         _order = new Lazy<int[]>(() => SparseLu.OrderOf(Size, Pattern()));
     }
 
-    private Circuit(Circuit like, IReadOnlyDictionary<string, CircuitElement> changed)
+    private Circuit(Circuit like, Dictionary<int, CircuitElement> changed, Kinds kinds)
     {
         // The same nodes and branches, so that the same unknowns mean the same; thousands of such circuits differ in one element each.
         (_nodes, _branches, _order, _byName, _original) = (like._nodes, like._branches, like._order, like._byName, like._original);
-        (_places, _nodesAt) = (like._places, like._nodesAt);
-        _kinds = like._kinds.With(changed);
+        _places = like._places;
+        _kinds = kinds;
         (Hertz, HasAc, HasDc) = (like.Hertz, like.HasAc, like.HasDc);
         _changed = changed;
         _elements = new Lazy<CircuitElement[]>(() =>
         {
             var all = (CircuitElement[])_original.Clone();
-            foreach (var (name, element) in _changed)
+            foreach (var (place, element) in _changed)
             {
-                all[_places[name]] = element;
+                all[place] = element;
             }
 
             return all;
@@ -148,7 +146,43 @@ public sealed class Circuit
     /// <summary>Unknowns: the volts of the nodes, then the currents.</summary>
     public int Size => _nodes.Count + _branches.Count;
 
-    public CircuitElement this[string name] => _changed.TryGetValue(name, out var changed) ? changed : _byName[name];
+    public CircuitElement this[string name] =>
+        _changed.Count > 0 && _changed.TryGetValue(_places[name], out var changed) ? changed : _byName[name];
+
+    /// <summary>How many elements it has.</summary>
+    internal int Count => _original.Length;
+
+    /// <summary>The element at a place of the list.</summary>
+    internal CircuitElement At(int place) => _changed.TryGetValue(place, out var changed) ? changed : _original[place];
+
+    /// <summary>Places of the elements that are otherwise than in the circuit that this was made from.</summary>
+    internal IReadOnlyCollection<int> ChangedPlaces => _changed.Keys;
+
+    /// <summary>Of the circuit that this was made from, what joins its two nodes however all stands.</summary>
+    internal (int Place, int A, int B)[] Steady => _kinds.Layout.Steady;
+
+    /// <summary>Places of all others.</summary>
+    internal int[] Unsteady => _kinds.Layout.Unsteady;
+
+    /// <summary>Adds the places at which another circuit of the same nodes has another element.</summary>
+    internal void DifferingFrom(Circuit other, List<int> places)
+    {
+        foreach (var (place, element) in _changed)
+        {
+            if (!ReferenceEquals(element, other.At(place)))
+            {
+                places.Add(place);
+            }
+        }
+
+        foreach (var (place, element) in other._changed)
+        {
+            if (!_changed.ContainsKey(place) && !ReferenceEquals(element, _original[place]))
+            {
+                places.Add(place);
+            }
+        }
+    }
 
     /// <summary>Those that have a state, by their places in <see cref="ElementStates"/>: coils, then fuses, then what settles.</summary>
     internal CircuitElement[] Stateful => _kinds.Stateful;
@@ -171,16 +205,25 @@ public sealed class Circuit
 
     internal IReadOnlyList<VoltageSource> Sources => _kinds.Sources;
 
-    /// <summary>Names of the contacts by their coil.</summary>
-    internal ILookup<string, string> Contacts => _kinds.Layout.Contacts;
+    /// <summary>Places in the list of the contacts of a coil, by the coil's place among those that have a state.</summary>
+    internal int[] ContactsOf(int coil) => _kinds.Layout.Contacts[coil];
+
+    /// <summary>The place in the list of what has a state, by its place among those.</summary>
+    internal int PlaceOfStateful(int at) => _kinds.Layout.InList[at];
+
+    /// <summary>Where an element stands among those that have a state, or the coil of a contact does; -1 where neither.</summary>
+    internal int StateAt(int place) => _kinds.Layout.States[place];
 
     internal IReadOnlyList<CurrentSource> CurrentSources => _kinds.CurrentSources;
 
     /// <summary>Unknowns of the nodes that an element lies between, in its own order; -1 for the reference.</summary>
-    internal int[] NodesOf(string element) => _nodesAt[_places[element]];
+    internal int[] NodesOf(string element) => NodesAt(_places[element]);
 
     /// <summary>The same by the element's place in the list.</summary>
-    internal int[] NodesAt(int place) => _nodesAt[place];
+    internal int[] NodesAt(int place) => _kinds.Layout.Nodes[place];
+
+    /// <summary>The unknown of the current of the element at a place; -1 where it has none of its own.</summary>
+    internal int BranchAt(int place) => _kinds.Layout.Branches[place];
 
     /// <summary>Unknowns of an element's nodes and of its current; -1 for what it has not, and for the reference.</summary>
     internal readonly record struct Ends(int A, int B, int C, int D, int Branch);
@@ -193,7 +236,13 @@ public sealed class Circuit
         Ends[] Ends,
         bool HasConverters,
         bool HasRegulators,
-        ILookup<string, string> Contacts
+        int[][] Contacts,
+        int[][] Nodes,
+        int[] Branches,
+        int[] States,
+        int[] InList,
+        (int Place, int A, int B)[] Steady,
+        int[] Unsteady
     );
 
     /// <summary>
@@ -218,21 +267,32 @@ public sealed class Circuit
                 .. all.Where(e => e is Diode or Regulator or Converter),
             ];
             var coils = stateful.Count(e => e is RelayCoil);
+            int[][] nodes = Array.ConvertAll(all, e => e.Nodes.Select(circuit.IndexOf).ToArray());
+            int[] branches = Array.ConvertAll(all, e => circuit.BranchOf(e.Name) ?? -1);
+            var states = stateful.Index().ToDictionary(e => e.Item.Name, e => e.Index);
+            var contacts = all.Index().Where(e => e.Item is RelayContact).ToLookup(e => ((RelayContact)e.Item).Coil, e => e.Index);
             Ends EndsOf(CircuitElement element)
             {
-                int At(int i) => circuit.NodesOf(element.Name) is var nodes && i < nodes.Length ? nodes[i] : -1;
-                return new Ends(At(0), At(1), At(2), At(3), circuit.BranchOf(element.Name) ?? -1);
+                var place = circuit._places[element.Name];
+                int At(int i) => i < nodes[place].Length ? nodes[place][i] : -1;
+                return new Ends(At(0), At(1), At(2), At(3), branches[place]);
             }
 
             return new Kinds(
                 new Layout(
                     coils,
                     coils + stateful.Count(e => e is Fuse),
-                    stateful.Index().ToDictionary(e => e.Item.Name, e => e.Index),
+                    states,
                     Array.ConvertAll(stateful, EndsOf),
                     all.Any(e => e is Converter),
                     all.Any(e => e is Regulator),
-                    all.OfType<RelayContact>().ToLookup(c => c.Coil, c => c.Name)
+                    [.. stateful.Take(coils).Select(c => contacts[c.Name].ToArray())],
+                    nodes,
+                    branches,
+                    Array.ConvertAll(all, e => states.GetValueOrDefault(e is RelayContact c ? c.Coil : e.Name, -1)),
+                    Array.ConvertAll(stateful, e => circuit._places[e.Name]),
+                    [.. all.Index().Where(e => IsSteady(e.Item)).Select(e => (e.Index, nodes[e.Index][0], nodes[e.Index][1]))],
+                    [.. all.Index().Where(e => !IsSteady(e.Item)).Select(e => e.Index)]
                 ),
                 stateful,
                 [.. all.OfType<VoltageSource>()],
@@ -241,24 +301,39 @@ public sealed class Circuit
             );
         }
 
+        private static bool IsSteady(CircuitElement element) =>
+            element
+                is Resistance { Ohms: < double.PositiveInfinity }
+                    or RelayCoil { Ohms: < double.PositiveInfinity }
+                    or VoltageSource { Ohms: < double.PositiveInfinity };
+
         private static bool IsDelayed(CircuitElement element) => element is RelayCoil { PullDelay: > 0 } or RelayCoil { DropDelay: > 0 };
 
-        public Kinds With(IReadOnlyDictionary<string, CircuitElement> changed)
+        public Kinds With(IReadOnlyList<CircuitElement> changed)
         {
-            var stateful = Stateful;
-            foreach (var (name, element) in changed)
+            var (stateful, sources, currents, hasDelays) = (Stateful, Sources, CurrentSources, HasDelays);
+            foreach (var element in changed)
             {
-                if (Layout.Places.TryGetValue(name, out var place))
+                if (Layout.Places.TryGetValue(element.Name, out var place))
                 {
-                    stateful = ReferenceEquals(stateful, Stateful) ? (CircuitElement[])Stateful.Clone() : stateful;
+                    stateful = ReferenceEquals(stateful, Stateful) ? Stateful.AsSpan().ToArray() : stateful;
                     stateful[place] = element;
                 }
+                else if (element is VoltageSource source)
+                {
+                    sources = Array.ConvertAll(sources, s => s.Name == source.Name ? source : s);
+                }
+                else if (element is CurrentSource current)
+                {
+                    currents = Array.ConvertAll(currents, c => c.Name == current.Name ? current : c);
+                }
+
+                hasDelays |= IsDelayed(element);
             }
 
-            T[] Replaced<T>(T[] was)
-                where T : CircuitElement =>
-                changed.Values.Any(c => c is T) ? Array.ConvertAll(was, e => changed.TryGetValue(e.Name, out var now) ? (T)now : e) : was;
-            return new Kinds(Layout, stateful, Replaced(Sources), Replaced(CurrentSources), HasDelays || changed.Values.Any(IsDelayed));
+            return stateful == Stateful && sources == Sources && currents == CurrentSources && hasDelays == HasDelays
+                ? this
+                : new Kinds(Layout, stateful, sources, currents, hasDelays);
         }
     }
 
@@ -284,14 +359,20 @@ public sealed class Circuit
     }
 
     /// <summary>The same with elements in the places of those of their names.</summary>
-    /// <exception cref="ArgumentException">There is none of that name, it has other nodes, or a number means nothing.</exception>
+    /// <exception cref="ArgumentException">There is none of that name, it has other nodes, a number means nothing, or one
+    /// stands there twice.</exception>
     public Circuit With(IReadOnlyList<CircuitElement> changed)
     {
         ArgumentNullException.ThrowIfNull(changed);
-        var byName = changed.ToDictionary(c => c.Name);
+        if (changed.Count > 1 && changed.GroupBy(c => c.Name).FirstOrDefault(g => g.Count() > 1) is { } twice)
+        {
+            throw new ArgumentException($"{twice.Key} cannot be changed into two things.", nameof(changed));
+        }
+
+        var all = new Dictionary<int, CircuitElement>(_changed);
         foreach (var element in changed)
         {
-            if (!_byName.TryGetValue(element.Name, out var was) || !was.Nodes.SequenceEqual(element.Nodes))
+            if (!_places.TryGetValue(element.Name, out var place) || !_original[place].Nodes.SequenceEqual(element.Nodes))
             {
                 throw new ArgumentException($"There is no {element.Name} between the same nodes.", nameof(changed));
             }
@@ -300,14 +381,11 @@ public sealed class Circuit
             {
                 throw new ArgumentException($"{element.Name}: {wrong}.", nameof(changed));
             }
+
+            all[place] = element;
         }
 
-        foreach (var (name, earlier) in _changed)
-        {
-            byName.TryAdd(name, earlier);
-        }
-
-        return new Circuit(this, byName);
+        return new Circuit(this, all, _kinds.With(changed));
     }
 
     private static bool NeedsBranch(CircuitElement element) =>
@@ -378,6 +456,10 @@ public sealed class Circuit
                     }
             )
         );
+
+    /// <summary>The same of the contact at a place of the list.</summary>
+    internal bool IsClosedAt(int place, RelayContact contact, ElementStates states) =>
+        contact.AlwaysCloses || contact.ClosesWhenHeld == (states.All[StateAt(place)] == ElementState.Held);
 
     /// <summary>Whether a contact is closed with its coil as it stands.</summary>
     internal static bool IsClosed(RelayContact contact, IReadOnlyDictionary<string, ElementState> states) =>

@@ -1,3 +1,4 @@
+using System.Numerics;
 using System.Numerics.Tensors;
 
 namespace RustyLedger.Core.Circuits;
@@ -11,7 +12,9 @@ namespace RustyLedger.Core.Circuits;
 public sealed class FaultPrediction
 {
     private readonly IReadOnlyList<OperatingPoint> _points;
-    private readonly List<Known>[] _known;
+    private readonly Rests[] _rests;
+    private readonly Scratch<double> _direct;
+    private readonly Scratch<Complex> _alternating;
 
     /// <param name="points">The healthy circuit from off to the state in question, as <see cref="ActSequence"/> gives them; each has an
     /// operating point.</param>
@@ -26,7 +29,8 @@ public sealed class FaultPrediction
         }
 
         _points = points;
-        _known = [.. points.Select(p => p.Stages.Select(s => new Known(s)).ToList())];
+        _rests = [.. points.Select(p => new Rests(p))];
+        (_direct, _alternating) = (new Scratch<double>(points[0].Circuit), new Scratch<Complex>(points[0].Circuit));
     }
 
     /// <summary>How many systems of equations had to be factored anew so far.</summary>
@@ -60,13 +64,8 @@ public sealed class FaultPrediction
         OperatingPoint? before = null;
         foreach (var (i, point) in _points.Index())
         {
-            List<CircuitElement> faulted = [.. changed.Select(c => on(point.Circuit[c.Name]))];
-            var circuit = point.Circuit.With(faulted);
-            // What alternates or converts has no low-rank way from the healthy solution: it is solved as a whole.
-            before =
-                circuit.HasAc || circuit.HasConverters || faulted.Count > 1
-                    ? OperatingPoint.Of(circuit, before?.States)
-                    : OperatingPoint.Of(circuit, before?.States, new Warm(this, _known[i], faulted[0]));
+            var circuit = point.Circuit.With([.. changed.Select(c => on(point.Circuit[c.Name]))]);
+            before = OperatingPoint.Of(circuit, before?.States, new Warm(this, _rests[i], changed));
             if (before.Problem is not null)
             {
                 break;
@@ -77,139 +76,207 @@ public sealed class FaultPrediction
     }
 
     /// <summary>A solution, with the columns of its inverse that were wanted so far.</summary>
-    /// <param name="faulted">The element that was otherwise than on the healthy machine; null for a healthy rest.</param>
-    private sealed class Known(OperatingPoint.Stage stage, string? faulted = null)
+    private class Known<T>(Circuit circuit, ElementStates states, Solution<T> solution, bool isHealthy)
+        where T : struct, INumberBase<T>
     {
-        public bool IsHealthy => faulted is null;
+        private readonly Dictionary<int, (T[] Column, double Largest)> _columns = [];
 
-        private readonly Dictionary<int, double[]> _columns = [];
-        private readonly Lazy<int[]> _islands = new(() => OperatingPoint.Islands(stage.Circuit, stage.States, stage.X));
-        private readonly Lazy<bool[]> _carrying = new(() => OperatingPoint.Carrying(stage.Circuit, stage.X));
+        public Circuit Circuit => circuit;
 
-        public OperatingPoint.Stage Stage { get; } = stage;
+        public ElementStates States => states;
+
+        public T[] X => solution.X;
+
+        public bool IsHealthy => isHealthy;
+
+        /// <summary>A column of the inverse, and the largest of it in ohms.</summary>
+        public (T[] Column, double Largest) Column(int row)
+        {
+            if (!_columns.TryGetValue(row, out var column))
+            {
+                var unit = new T[X.Length];
+                unit[row] = T.One;
+                var solved = solution.Factors!.Solve(unit);
+                column = _columns[row] = (solved, Largest<T>(solved));
+            }
+
+            return column;
+        }
+
+        /// <summary>The places of what is otherwise than here, or stands otherwise.</summary>
+        /// <returns>False where these are more than is worth it.</returns>
+        public bool Differing(Circuit other, ElementStates there, int most, List<int> places)
+        {
+            places.Clear();
+            other.DifferingFrom(circuit, places);
+            ReadOnlySpan<ElementState> before = states.All;
+            ReadOnlySpan<ElementState> now = there.All;
+            for (var at = 0; places.Count <= most; at++)
+            {
+                at += now[at..].CommonPrefixLength(before[at..]);
+                if (at == before.Length)
+                {
+                    return true;
+                }
+
+                if (at >= circuit.Coils)
+                {
+                    Add(places, circuit.PlaceOfStateful(at));
+                }
+                else
+                {
+                    foreach (var contact in circuit.ContactsOf(at))
+                    {
+                        Add(places, contact);
+                    }
+                }
+            }
+
+            return false;
+        }
+
+        private static void Add(List<int> places, int place)
+        {
+            if (!places.Contains(place))
+            {
+                places.Add(place);
+            }
+        }
+    }
+
+    /// <summary>The same of direct current, with what hangs together there.</summary>
+    private sealed class KnownRest(Circuit circuit, ElementStates states, Solution<double> solution, bool isHealthy)
+        : Known<double>(circuit, states, solution, isHealthy)
+    {
+        private readonly Lazy<int[]> _islands = new(() => OperatingPoint.Islands(circuit, states, solution.X));
+        private readonly Lazy<bool[]> _carrying = new(() => OperatingPoint.Carrying(circuit, solution.X));
 
         public int[] Islands => _islands.Value;
 
         /// <summary>Whether each that settles carries more than the leak.</summary>
         public bool[] Carrying => _carrying.Value;
 
-        public double[] Column(int row)
-        {
-            if (!_columns.TryGetValue(row, out var column))
-            {
-                var unit = new double[Stage.X.Length];
-                unit[row] = 1;
-                column = _columns[row] = Stage.Factors!.Solve(unit);
-            }
-
-            return column;
-        }
-
         /// <summary>Relays and fuses stand as here.</summary>
-        public bool IsSoHeld(ElementStates states)
+        public bool IsSoHeld(ElementStates there)
         {
-            var held = Stage.Circuit.FirstSettling;
-            return states.All[..held].SequenceEqual(Stage.States.All[..held]);
-        }
-
-        /// <summary>What stands otherwise than here, but for what is at fault; null where that is more than is worth it.</summary>
-        public List<string>? Differing(ElementStates states, string of, int most)
-        {
-            var isOther = faulted is not null && faulted != of;
-            if (most < (isOther ? 2 : 1))
-            {
-                return null;
-            }
-
-            List<string> differing = isOther ? [of, faulted!] : [of];
-            ReadOnlySpan<ElementState> here = Stage.States.All;
-            ReadOnlySpan<ElementState> there = states.All;
-            for (var at = 0; ; at++)
-            {
-                at += there[at..].CommonPrefixLength(here[at..]);
-                if (at == here.Length)
-                {
-                    return differing;
-                }
-
-                var name = Stage.Circuit.Stateful[at].Name;
-                if (at < Stage.Circuit.Coils)
-                {
-                    differing.AddRange(Stage.Circuit.Contacts[name].Where(c => c != of && c != faulted));
-                }
-                else if (name != of && name != faulted)
-                {
-                    differing.Add(name);
-                }
-
-                if (differing.Count > most)
-                {
-                    return null;
-                }
-            }
+            var held = Circuit.FirstSettling;
+            return there.All[..held].SequenceEqual(States.All[..held]);
         }
     }
 
-    private sealed class Warm(FaultPrediction owner, List<Known> known, CircuitElement faulted) : OperatingPoint.IWarm
+    /// <summary>What is known of one moment: last what the healthy machine came to, before it what the last faults had to be factored
+    /// for.</summary>
+    private sealed class Rests
     {
-        // Beyond so many elements that differ, factors of one's own are as quick.
-        private const int MostDiffering = 24;
-
-        // So many of the last ones are kept beside the healthy rests: the next fault is often one of the same place. One that differs in so
-        // few elements is not worth a better one.
+        // So many of the last ones are kept beside the healthy rests: the next fault is often one of the same place.
         private const int MostLearnt = 16;
-        private const int NearEnough = 3;
 
-        // Of a column, in ohms: beyond it something floats.
-        private const double MostOhmsLearnt = 1e6;
+        private readonly int _healthy;
+        private readonly int _healthyAlternating;
 
-        // What the last solution was worked out from; null where it was worked out anew.
-        private (Known Near, List<string> Differing)? _from;
-
-        public void Learn(OperatingPoint.Stage found)
+        public Rests(OperatingPoint point)
         {
-            var healthy = known.FindIndex(k => !k.IsHealthy) is var at and >= 0 ? at : known.Count;
-            known.Insert(healthy, new Known(found, faulted.Name));
-            _from = (known[healthy], []);
+            foreach (var stage in point.Stages)
+            {
+                if (stage.Direct.Factors is not null)
+                {
+                    Direct.Add(new KnownRest(stage.Circuit, stage.States, stage.Direct, true));
+                }
+
+                if (stage.Alternating is { } alternating)
+                {
+                    Alternating.Add(new Known<Complex>(stage.Circuit, stage.States, alternating, true));
+                }
+            }
+
+            (_healthy, _healthyAlternating) = (Direct.Count, Alternating.Count);
+        }
+
+        public List<KnownRest> Direct { get; } = [];
+
+        public List<Known<Complex>> Alternating { get; } = [];
+
+        public void Learn(KnownRest found) => Keep(Direct, found, _healthy);
+
+        public void Learn(Known<Complex> found) => Keep(Alternating, found, _healthyAlternating);
+
+        private static void Keep<TKnown>(List<TKnown> known, TKnown found, int healthy)
+        {
+            known.Insert(healthy, found);
             if (known.Count > healthy + MostLearnt)
             {
                 known.RemoveAt(known.Count - 1);
             }
         }
+    }
 
-        // What is left of a difference of equal numbers is no pivot.
-        private const double LeastPivot = 1e-9;
-
-        public void Guess(ElementStates states)
+    private static double Largest<T>(T[] values)
+        where T : struct, INumberBase<T>
+    {
+        if (values is double[] reals)
         {
-            foreach (var like in known)
-            {
-                if (like.IsHealthy && like.IsSoHeld(states))
-                {
-                    // What is at fault is left as it is.
-                    var own = states.TryGetValue(faulted.Name, out var state);
-                    var first = like.Stage.Circuit.FirstSettling;
-                    like.Stage.States.All[first..].CopyTo(states.All[first..]);
-                    if (own)
-                    {
-                        states.Set(faulted.Name, state);
-                    }
+            return Math.Abs(TensorPrimitives.MaxMagnitude(reals));
+        }
 
-                    return;
-                }
+        var largest = 0.0;
+        foreach (var value in values)
+        {
+            var size = SparseLu<T>.SizeOf(value);
+            largest = size > largest || !double.IsFinite(size) ? size : largest;
+            if (!double.IsFinite(largest))
+            {
+                break;
             }
         }
 
-        private (Known Near, List<string> Differing)? Nearest(ElementStates states)
+        return largest;
+    }
+
+    /// <summary>Room to work in: what thousands of updates would take and leave again.</summary>
+    private sealed class Scratch<T>(Circuit circuit)
+        where T : struct, INumberBase<T>
+    {
+        // What is left of a difference of equal numbers is no pivot.
+        private const double LeastPivot = 1e-9;
+
+        // Of a column, in ohms: beyond it something floats.
+        private const double MostOhmsLearnt = 1e6;
+
+        // Beyond so many elements that differ, factors of one's own are as quick.
+        private const int MostDiffering = 24;
+
+        // Of a number beside 1.
+        private const double LastDigit = 2.3e-16;
+
+        // Volts and amps by which a solution may be off by its digits.
+        private const double MostError = 1e-8;
+
+        private readonly double _omega = typeof(T) == typeof(Complex) ? 2 * Math.PI * circuit.Hertz : 0;
+        private readonly List<(int Row, int Column, T Value)> _changes = [];
+        private readonly List<(int Row, int Column, T Value)> _right = [];
+        private readonly List<int> _rows = [];
+        private readonly List<T[]> _columns = [];
+        private List<int> _tried = [];
+        private Stamps<T>? _was;
+        private Stamps<T>? _now;
+        private T[] _small = [];
+        private T[]? _spare;
+
+        /// <summary>The places of what differs from the nearest that was found last.</summary>
+        public List<int> Differing { get; private set; } = [];
+
+        public TKnown? Nearest<TKnown>(List<TKnown> known, Circuit now, ElementStates states)
+            where TKnown : Known<T>
         {
-            (Known, List<string>)? best = null;
+            TKnown? best = null;
             var most = MostDiffering;
-            foreach (var stage in known)
+            foreach (var one in known)
             {
-                if (stage.Differing(states, faulted.Name, most) is { } differing)
+                if (one.Differing(now, states, most, _tried))
                 {
-                    (best, most) = ((stage, differing), differing.Count - 1);
-                    if (most < NearEnough)
+                    (Differing, _tried) = (_tried, Differing);
+                    (best, most) = (one, Differing.Count - 1);
+                    if (most <= 0)
                     {
                         break;
                     }
@@ -219,124 +286,126 @@ public sealed class FaultPrediction
             return best;
         }
 
-        public double[]? Solve(Circuit circuit, ElementStates states)
+        public void Spare(T[] x) => _spare = x;
+
+        private T[] CopyOf(T[] x)
         {
-            _from = Nearest(states);
-            var x = _from is var (near, differing) ? Updated(circuit, states, near, differing) : null;
-            if (x is null)
+            var copy = _spare ?? GC.AllocateUninitializedArray<T>(x.Length);
+            _spare = null;
+            x.CopyTo(copy, 0);
+            return copy;
+        }
+
+        /// <summary>x of (A + E D F) x = b + c, where E and F pick the rows and columns that differ; null where that has none.</summary>
+        public T[]? Updated(Circuit circuit, ElementStates states, Known<T> near)
+        {
+            var (was, now) = (_was ??= Stamps<T>.None(circuit, _omega), _now ??= Stamps<T>.None(circuit, _omega));
+            was.Clear();
+            now.Clear();
+            foreach (var place in Differing)
             {
-                _from = null;
-                owner.Factored++;
+                was.Add(place, near.Circuit.At(place), near.States);
+                now.Add(place, circuit.At(place), states);
+            }
+
+            Sum(_changes, now.Entries, was.Entries);
+            Sum(_right, now.Right, was.Right);
+            var x = CopyOf(near.X);
+            // What is taken away again at a place that hung on a leak alone leaves an error of its last digit.
+            var error = 0.0;
+            foreach (var (row, _, value) in _right)
+            {
+                var (column, largest) = near.Column(row);
+                Add(x, column, value);
+                error += SparseLu<T>.SizeOf(value) * largest * LastDigit;
+            }
+
+            // z: columns of the inverse at the rows; then (I + D z) y = D x at the columns that the rows see.
+            _rows.Clear();
+            _columns.Clear();
+            foreach (var (row, _, _) in _changes)
+            {
+                if (_rows.Count == 0 || _rows[^1] != row)
+                {
+                    var (column, largest) = near.Column(row);
+                    if (!near.IsHealthy && !(largest <= MostOhmsLearnt))
+                    {
+                        // What hangs on a leak alone there takes the digits away here.
+                        Spare(x);
+                        return null;
+                    }
+
+                    _rows.Add(row);
+                    _columns.Add(column);
+                }
+            }
+
+            var k = _rows.Count;
+            var width = k + 1;
+            if (_small.Length < k * width)
+            {
+                _small = new T[2 * k * width];
+            }
+
+            var small = _small.AsSpan(0, k * width);
+            small.Clear();
+            for (var i = 0; i < k; i++)
+            {
+                small[(i * width) + i] = T.One;
+            }
+
+            var at = 0;
+            foreach (var (row, column, value) in _changes)
+            {
+                at += _rows[at] == row ? 0 : 1;
+                var line = small.Slice(at * width, width);
+                for (var j = 0; j < k; j++)
+                {
+                    line[j] += value * _columns[j][column];
+                }
+
+                line[k] += value * x[column];
+            }
+
+            if (!Eliminate(small, k))
+            {
+                Spare(x);
+                return null;
+            }
+
+            for (var i = 0; i < k; i++)
+            {
+                error += SparseLu<T>.SizeOf(small[(i * width) + k]) * near.Column(_rows[i]).Largest * LastDigit;
+            }
+
+            if (!(error <= MostError))
+            {
+                Spare(x);
+                return null;
+            }
+
+            for (var i = 0; i < k; i++)
+            {
+                Add(x, _columns[i], -small[(i * width) + k]);
             }
 
             return x;
         }
 
-        public int[]? Islands(Circuit circuit, ElementStates states, double[] x)
+        /// <summary>What is now less what was, by row, then column: those of one place added up, without what comes to nothing.</summary>
+        private static void Sum(
+            List<(int Row, int Column, T Value)> changes,
+            List<(int Row, int Column, T Value)> now,
+            List<(int Row, int Column, T Value)> was
+        )
         {
-            // Since it was solved last, nothing has moved.
-            if (_from is not var (near, differing))
-            {
-                return null;
-            }
-
-            var stage = near.Stage;
-            return
-                differing.TrueForAll(name => OperatingPoint.JoinsAlike(name, circuit, states, x, stage))
-                && OperatingPoint.AreCarrying(circuit, x, near.Carrying)
-                ? near.Islands
-                : null;
-        }
-
-        /// <summary>x of (A + E D F) x = b + c, where E and F pick the rows and columns that differ; null where that has none.</summary>
-        private static double[]? Updated(Circuit circuit, ElementStates states, Known near, List<string> differing)
-        {
-            var stage = near.Stage;
-            var (was, now) = (Stamps<double>.None(stage.Circuit), Stamps<double>.None(circuit));
-            foreach (var name in differing)
-            {
-                was.Add(stage.Circuit[name], stage.States);
-                now.Add(circuit[name], states);
-            }
-
-            var changes = now.Entries;
-            foreach (var (row, column, value) in was.Entries)
+            changes.Clear();
+            changes.AddRange(now);
+            foreach (var (row, column, value) in was)
             {
                 changes.Add((row, column, -value));
             }
 
-            List<(int Row, int Column, double Value)> right = [];
-            foreach (var (row, value) in now.Right)
-            {
-                right.Add((row, 0, value));
-            }
-
-            foreach (var (row, value) in was.Right)
-            {
-                right.Add((row, 0, -value));
-            }
-
-            Sum(changes);
-            Sum(right);
-            var x = (double[])stage.X.Clone();
-            foreach (var (row, _, value) in right)
-            {
-                Add(x, near.Column(row), value);
-            }
-
-            // z: columns of the inverse at the rows; then (I + D z) y = D x at the columns that the rows see.
-            List<int> rows = [];
-            List<double[]> columns = [];
-            foreach (var (row, _, _) in changes)
-            {
-                if (rows.Count == 0 || rows[^1] != row)
-                {
-                    rows.Add(row);
-                    columns.Add(near.Column(row));
-                }
-            }
-
-            if (!near.IsHealthy && columns.Exists(c => Largest(c) > MostOhmsLearnt))
-            {
-                // What hangs on a leak alone there takes the digits away here.
-                return null;
-            }
-
-            var k = rows.Count;
-            var small = new double[k, k + 1];
-            for (var i = 0; i < k; i++)
-            {
-                small[i, i] = 1;
-            }
-
-            var at = 0;
-            foreach (var (row, column, value) in changes)
-            {
-                at += rows[at] == row ? 0 : 1;
-                for (var j = 0; j < k; j++)
-                {
-                    small[at, j] += value * columns[j][column];
-                }
-
-                small[at, k] += value * x[column];
-            }
-
-            if (Eliminated(small, k) is not { } y)
-            {
-                return null;
-            }
-
-            for (var i = 0; i < k; i++)
-            {
-                Add(x, columns[i], -y[i]);
-            }
-
-            return double.IsFinite(Largest(x)) ? x : null;
-        }
-
-        /// <summary>By row, then column; those of one place added up, and what comes to nothing left out.</summary>
-        private static void Sum(List<(int Row, int Column, double Value)> changes)
-        {
             changes.Sort((a, b) => a.Row != b.Row ? a.Row.CompareTo(b.Row) : a.Column.CompareTo(b.Column));
             var kept = 0;
             for (var i = 0; i < changes.Count; )
@@ -347,7 +416,7 @@ public sealed class FaultPrediction
                     sum += changes[i].Value;
                 }
 
-                if (sum != 0)
+                if (sum != T.Zero)
                 {
                     changes[kept++] = (row, column, sum);
                 }
@@ -356,48 +425,150 @@ public sealed class FaultPrediction
             changes.RemoveRange(kept, changes.Count - kept);
         }
 
-        private static double Largest(double[] values) => TensorPrimitives.MaxMagnitude(values) is var most ? Math.Abs(most) : 0;
+        private static void Add(T[] x, T[] column, T times) => TensorPrimitives.MultiplyAdd<T>(column, times, x, x);
 
-        private static void Add(double[] x, double[] column, double times) => TensorPrimitives.MultiplyAdd(column, times, x, x);
-
-        /// <summary>By elimination with the largest pivot; null where there is no single solution.</summary>
-        private static double[]? Eliminated(double[,] a, int k)
+        /// <summary>By elimination with the largest pivot, the solution in the last column; false where there is no single one.</summary>
+        private static bool Eliminate(Span<T> a, int k)
         {
+            var width = k + 1;
             for (var c = 0; c < k; c++)
             {
-                var pivot = c;
+                var (pivot, size) = (c, SparseLu<T>.SizeOf(a[(c * width) + c]));
                 for (var r = c + 1; r < k; r++)
                 {
-                    pivot = Math.Abs(a[r, c]) > Math.Abs(a[pivot, c]) ? r : pivot;
+                    var here = SparseLu<T>.SizeOf(a[(r * width) + c]);
+                    (pivot, size) = here > size ? (r, here) : (pivot, size);
                 }
 
-                if (!(Math.Abs(a[pivot, c]) >= LeastPivot))
+                if (!(size >= LeastPivot))
                 {
-                    return null;
+                    return false;
                 }
 
+                var from = a.Slice(c * width, width);
+                if (pivot != c)
+                {
+                    var other = a.Slice(pivot * width, width);
+                    for (var j = c; j <= k; j++)
+                    {
+                        (from[j], other[j]) = (other[j], from[j]);
+                    }
+                }
+
+                var by = T.One / from[c];
                 for (var j = c; j <= k; j++)
                 {
-                    (a[c, j], a[pivot, j]) = (a[pivot, j], a[c, j]);
+                    from[j] *= by;
                 }
 
                 for (var r = 0; r < k; r++)
                 {
-                    var factor = r == c ? 0 : a[r, c] / a[c, c];
-                    for (var j = c; j <= k && factor != 0; j++)
+                    var line = a.Slice(r * width, width);
+                    if (r == c || line[c] == T.Zero)
                     {
-                        a[r, j] -= factor * a[c, j];
+                        continue;
+                    }
+
+                    var factor = line[c];
+                    for (var j = c; j <= k; j++)
+                    {
+                        line[j] -= factor * from[j];
                     }
                 }
             }
 
-            var y = new double[k];
-            for (var i = 0; i < k; i++)
+            return true;
+        }
+    }
+
+    private sealed class Warm(FaultPrediction owner, Rests rests, IReadOnlyList<CircuitElement> faulted) : OperatingPoint.IWarm
+    {
+        // What the last solution was worked out from; null where it was worked out anew, and hangs together as nothing known.
+        private KnownRest? _from;
+
+        // Nothing differs from the last one that was found anew.
+        private bool _isFromItself;
+
+        public void Learn(Circuit circuit, ElementStates states, Solution<double> found)
+        {
+            _from = new KnownRest(circuit, states.Copy(), found, false);
+            _isFromItself = true;
+            rests.Learn(_from);
+        }
+
+        public void Learn(Circuit circuit, ElementStates states, Solution<Complex> found) =>
+            rests.Learn(new Known<Complex>(circuit, states.Copy(), found, false));
+
+        public void Spare(double[] x) => owner._direct.Spare(x);
+
+        public void Guess(ElementStates states)
+        {
+            foreach (var like in rests.Direct)
             {
-                y[i] = a[i, k] / a[i, i];
+                if (like.IsHealthy && like.IsSoHeld(states))
+                {
+                    // What is at fault is left as it is.
+                    var first = like.Circuit.FirstSettling;
+                    var own = states.Copy();
+                    like.States.All[first..].CopyTo(states.All[first..]);
+                    foreach (var element in faulted)
+                    {
+                        if (own.TryGetValue(element.Name, out var state))
+                        {
+                            states.Set(element.Name, state);
+                        }
+                    }
+
+                    return;
+                }
+            }
+        }
+
+        public double[]? Direct(Circuit circuit, ElementStates states)
+        {
+            _isFromItself = false;
+            _from = owner._direct.Nearest(rests.Direct, circuit, states);
+            if (_from is not null && owner._direct.Updated(circuit, states, _from) is { } x)
+            {
+                return x;
             }
 
-            return y;
+            _from = null;
+            owner.Factored++;
+            return null;
+        }
+
+        public Complex[]? Alternating(Circuit circuit, ElementStates states)
+        {
+            if (
+                owner._alternating.Nearest(rests.Alternating, circuit, states) is { } near
+                && owner._alternating.Updated(circuit, states, near) is { } x
+            )
+            {
+                return x;
+            }
+
+            owner.Factored++;
+            return null;
+        }
+
+        public int[]? Islands(Circuit circuit, ElementStates states, double[] x)
+        {
+            // Since it was solved last, nothing has moved.
+            if (_from is not { } near)
+            {
+                return null;
+            }
+
+            return
+                _isFromItself
+                || (
+                    owner._direct.Differing.TrueForAll(place =>
+                        OperatingPoint.JoinsAlike(place, circuit, states, x, near.Circuit, near.States, near.X)
+                    ) && OperatingPoint.AreCarrying(circuit, x, near.Carrying)
+                )
+                ? near.Islands
+                : null;
         }
     }
 }

@@ -66,8 +66,8 @@ public sealed class OperatingPoint
     public double Seconds { get; }
 
     /// <summary>One rest on the way: relays and fuses as they stood, what settled then, and what moved because of it.</summary>
-    /// <param name="Factors">Null where it was worked out from another.</param>
-    internal sealed record Stage(Circuit Circuit, ElementStates States, double[] X, SparseLu<double>? Factors);
+    /// <param name="Alternating">Null where nothing alternates.</param>
+    internal sealed record Stage(Circuit Circuit, ElementStates States, Solution<double> Direct, Solution<Complex>? Alternating);
 
     public Circuit Circuit => _circuit;
 
@@ -169,10 +169,18 @@ public sealed class OperatingPoint
         void Guess(ElementStates states);
 
         /// <returns>Null where it is too far from all that is known.</returns>
-        double[]? Solve(Circuit circuit, ElementStates states);
+        double[]? Direct(Circuit circuit, ElementStates states);
+
+        /// <returns>The same of what alternates.</returns>
+        Complex[]? Alternating(Circuit circuit, ElementStates states);
 
         /// <summary>A solution that had to be found anew; others may be near to it.</summary>
-        void Learn(Stage found);
+        void Learn(Circuit circuit, ElementStates states, Solution<double> found);
+
+        void Learn(Circuit circuit, ElementStates states, Solution<Complex> found);
+
+        /// <summary>Unknowns that nobody looks at any more.</summary>
+        void Spare(double[] x);
 
         /// <returns>Null where they have to be found anew.</returns>
         int[]? Islands(Circuit circuit, ElementStates states, double[] x);
@@ -194,7 +202,7 @@ public sealed class OperatingPoint
         }
 
         List<ElementState[]> seen = [];
-        var stages = new List<Stage>();
+        List<Stage> stages = [];
         var timers = circuit.HasDelays ? new Timers() : null;
         var turns = 0;
         for (; ; )
@@ -209,10 +217,10 @@ public sealed class OperatingPoint
                 );
             }
 
-            Complex[]? ac;
+            Solution<Complex>? alternating;
             try
             {
-                ac = circuit.HasAc ? AcPoint.Solve(circuit, circuit.Hertz, states) : null;
+                alternating = circuit.HasAc ? Alternate(circuit, states, warm) : null;
             }
             catch (SingularMatrixException)
             {
@@ -223,6 +231,7 @@ public sealed class OperatingPoint
                 );
             }
 
+            var ac = alternating?.X;
             if (circuit.HasConverters && Coupled(circuit, settled.X, ac) is { Count: > 0 } changed)
             {
                 if (turns++ > MostTurns)
@@ -254,7 +263,7 @@ public sealed class OperatingPoint
 
             if (warm is null)
             {
-                stages.Add(new Stage(circuit, states.Copy(), settled.X, settled.Factors));
+                stages.Add(new Stage(circuit, states.Copy(), settled, alternating));
             }
 
             if (moving.Count > 0)
@@ -379,15 +388,13 @@ public sealed class OperatingPoint
         return ac is null ? Math.Abs(direct) : double.Hypot(direct, (At(ac, ends.A) - At(ac, ends.B)).Magnitude);
     }
 
-    private sealed record Settled(double[] X, SparseLu<double>? Factors);
-
     /// <summary>Finds the states of diodes and regulators that fit, the relays and fuses as they stand.</summary>
-    private static Settled? Settle(Circuit circuit, ElementStates states, IWarm? warm)
+    private static Solution<double>? Settle(Circuit circuit, ElementStates states, IWarm? warm)
     {
         if (circuit.HasAc && !circuit.HasDc)
         {
             // Nothing of it is direct: all that could flow is nothing.
-            return new Settled(new double[circuit.Size], null);
+            return new Solution<double>(new double[circuit.Size], null);
         }
 
         var first = circuit.FirstSettling;
@@ -398,17 +405,17 @@ public sealed class OperatingPoint
         // (least index first: Murty, "Note on a Bard-type scheme", 1974).
         for (var turn = 0; turn < 60 + (20 * settling.Length); turn++)
         {
-            Settled solved;
+            Solution<double> solved;
             try
             {
-                if (warm?.Solve(circuit, states) is { } x)
+                if (warm?.Direct(circuit, states) is { } x)
                 {
-                    solved = new Settled(x, null);
+                    solved = new Solution<double>(x, null);
                 }
                 else
                 {
-                    solved = Solve(circuit, states);
-                    warm?.Learn(new Stage(circuit, states.Copy(), solved.X, solved.Factors));
+                    solved = Solution<double>.Of(circuit, states);
+                    warm?.Learn(circuit, states, solved);
                 }
             }
             catch (SingularMatrixException)
@@ -435,6 +442,11 @@ public sealed class OperatingPoint
                 return solved;
             }
 
+            if (solved.Factors is null)
+            {
+                warm?.Spare(solved.X);
+            }
+
             if (!isCareful)
             {
                 foreach (var before in seen)
@@ -449,11 +461,16 @@ public sealed class OperatingPoint
         return null;
     }
 
-    private static Settled Solve(Circuit circuit, IReadOnlyDictionary<string, ElementState> states)
+    private static Solution<Complex> Alternate(Circuit circuit, ElementStates states, IWarm? warm)
     {
-        var stamps = Stamps<double>.Of(circuit, states);
-        var factors = SparseLu.Of(circuit.Size, stamps.Entries, circuit.Order);
-        return new Settled(factors.Solve(stamps.RightSide()), factors);
+        if (warm?.Alternating(circuit, states) is { } x)
+        {
+            return new Solution<Complex>(x, null);
+        }
+
+        var solved = Solution<Complex>.Of(circuit, states, 2 * Math.PI * circuit.Hertz);
+        warm?.Learn(circuit, states, solved);
+        return solved;
     }
 
     private static double Of(ReadOnlySpan<double> x, int unknown) => unknown < 0 ? 0 : x[unknown];
@@ -595,10 +612,9 @@ public sealed class OperatingPoint
             return i;
         }
 
-        var elements = circuit.Elements;
-        for (var place = 0; place < elements.Count; place++)
+        void Join(int place)
         {
-            var (first, second) = Joins(circuit, elements[place], circuit.NodesAt(place), states, x);
+            var (first, second) = Joins(circuit, place, circuit.At(place), states, x);
             if (first is var (a, b))
             {
                 parent[Root(a + 1)] = Root(b + 1);
@@ -607,6 +623,30 @@ public sealed class OperatingPoint
             if (second is var (c, d))
             {
                 parent[Root(c + 1)] = Root(d + 1);
+            }
+        }
+
+        // Most of a circuit joins whatever stands how, but for what is changed of it.
+        Span<bool> isChanged = circuit.Count <= 4096 ? stackalloc bool[circuit.Count] : new bool[circuit.Count];
+        foreach (var place in circuit.ChangedPlaces)
+        {
+            isChanged[place] = true;
+            Join(place);
+        }
+
+        foreach (var (place, a, b) in circuit.Steady)
+        {
+            if (!isChanged[place])
+            {
+                parent[Root(a + 1)] = Root(b + 1);
+            }
+        }
+
+        foreach (var place in circuit.Unsteady)
+        {
+            if (!isChanged[place])
+            {
+                Join(place);
             }
         }
 
@@ -619,10 +659,6 @@ public sealed class OperatingPoint
 
         return island;
     }
-
-    /// <summary>A diode or a regulator carries more than the leak.</summary>
-    private static bool Carries(Circuit circuit, string element, ReadOnlySpan<double> x) =>
-        Math.Abs(x[circuit.BranchOf(element)!.Value]) >= Tolerance;
 
     /// <summary>The same of each that settles, in their order.</summary>
     internal static bool[] Carrying(Circuit circuit, double[] x) =>
@@ -643,43 +679,52 @@ public sealed class OperatingPoint
         return true;
     }
 
-    /// <summary>The unknowns of the nodes that an element joins as it stands: none, two, or twice two.</summary>
+    /// <summary>The unknowns of the nodes that the element at a place joins as it stands: none, two, or twice two.</summary>
     private static ((int A, int B)? First, (int A, int B)? Second) Joins(
         Circuit circuit,
+        int place,
         CircuitElement element,
-        int[] at,
         ElementStates states,
         double[] x
     )
     {
+        var at = circuit.NodesAt(place);
         ((int, int)?, (int, int)?) If(bool joins) => (joins ? (at[0], at[1]) : null, null);
+        ElementState State() => states.All[circuit.StateAt(place)];
+        // A diode or a regulator carries more than the leak.
+        bool Carries() => Math.Abs(x[circuit.BranchAt(place)]) >= Tolerance;
         return element switch
         {
             Resistance r => If(!double.IsPositiveInfinity(r.Ohms)),
             VoltageSource v => If(!double.IsPositiveInfinity(v.Ohms)),
             RelayCoil c => If(!double.IsPositiveInfinity(c.Ohms)),
             Inductance l => If(!double.IsPositiveInfinity(l.Ohms)),
-            Switch s => If(s.IsClosed),
-            Fuse f => If(states[f.Name] == ElementState.Intact),
-            RelayContact c => If(Circuit.IsClosed(c, states)),
+            Switch s => If(s.IsClosed && !double.IsPositiveInfinity(s.Ohms)),
+            Fuse f => If(State() == ElementState.Intact && !double.IsPositiveInfinity(f.Ohms)),
+            RelayContact c => If(circuit.IsClosedAt(place, c, states) && !double.IsPositiveInfinity(c.Ohms)),
             // Behind a diode that carries nothing but the leak, a node is as good as open.
-            Diode d => If(states[d.Name] != ElementState.Off && Carries(circuit, d.Name, x)),
+            Diode => If(State() != ElementState.Off && Carries()),
             // The same with nothing at its output: then nobody knows whether it is fed.
-            Regulator r when Carries(circuit, r.Name, x) => ((at[0], at[1]), (at[1], at[2])),
+            // Its common holds the output only while it regulates.
+            Regulator when Carries() => ((at[0], at[1]), State() == ElementState.Regulating ? (at[1], at[2]) : null),
             // What takes anything in gives something out, and the other way about.
-            Converter c when Carries(circuit, c.Name, x) => ((at[2], at[3]), (at[0], at[1])),
+            Converter when Carries() => ((at[2], at[3]), (at[0], at[1])),
             Converter { OpenVolts: > 0 } => ((at[2], at[3]), null),
             Transformer t => ((at[0], at[1]), double.IsPositiveInfinity(t.SecondaryOhms) ? null : (at[2], at[3])),
             _ => (null, null),
         };
     }
 
-    /// <summary>Whether an element joins the same nodes in both.</summary>
-    internal static bool JoinsAlike(string element, Circuit circuit, ElementStates states, double[] x, Stage stage)
-    {
-        var at = circuit.NodesOf(element);
-        return Joins(circuit, circuit[element], at, states, x) == Joins(stage.Circuit, stage.Circuit[element], at, stage.States, stage.X);
-    }
+    /// <summary>Whether the element at a place joins the same nodes in both.</summary>
+    internal static bool JoinsAlike(
+        int place,
+        Circuit circuit,
+        ElementStates states,
+        double[] x,
+        Circuit other,
+        ElementStates then,
+        double[] y
+    ) => Joins(circuit, place, circuit.At(place), states, x) == Joins(other, place, other.At(place), then, y);
 
     /// <summary>Sources without anything in series that close a ring: they hold different volts, or one of them is one too many.</summary>
     private static CircuitProblem? Conflict(Circuit circuit)

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Numerics;
 
 namespace RustyLedger.Core.Circuits;
@@ -292,7 +293,7 @@ public sealed class SparseLu<T>
     private static void Subtract(T[] from, Columns columns, int column, T times)
     {
         var rows = columns.Rows(column);
-        var values = columns.Values(column);
+        var values = columns.Values(column)[..rows.Length];
         for (var i = 0; i < rows.Length; i++)
         {
             from[rows[i]] -= values[i] * times;
@@ -335,8 +336,9 @@ public sealed class SparseLu<T>
     /// <summary>The solution of A x = b.</summary>
     public T[] Solve(ReadOnlySpan<T> right)
     {
-        var rest = right.ToArray();
-        var y = new T[_n];
+        var rest = ArrayPool<T>.Shared.Rent(_n);
+        var y = ArrayPool<T>.Shared.Rent(_n);
+        right.CopyTo(rest);
         for (var k = 0; k < _n; k++)
         {
             var value = y[k] = rest[_rowOfPivot[k]];
@@ -356,6 +358,8 @@ public sealed class SparseLu<T>
             }
         }
 
+        ArrayPool<T>.Shared.Return(rest);
+        ArrayPool<T>.Shared.Return(y);
         return x;
     }
 

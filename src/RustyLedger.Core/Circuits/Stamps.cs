@@ -19,32 +19,40 @@ internal sealed class Stamps<T>
 
     public List<(int Row, int Column, T Value)> Entries { get; } = [];
 
-    public List<(int Row, T Value)> Right { get; } = [];
+    /// <summary>Of the right-hand side; all in its one column.</summary>
+    public List<(int Row, int Column, T Value)> Right { get; } = [];
 
     /// <summary>The whole circuit, with a leak at every node.</summary>
-    public static Stamps<T> Of(Circuit circuit, IReadOnlyDictionary<string, ElementState> states, double omega = 0)
+    public static Stamps<T> Of(Circuit circuit, ElementStates states, double omega = 0)
     {
         var stamps = new Stamps<T>(circuit, omega);
+        stamps.Entries.EnsureCapacity(circuit.Nodes.Count + (5 * circuit.Count));
         for (var node = 0; node < circuit.Nodes.Count; node++)
         {
             stamps.Entries.Add((node, node, Real(Circuit.Leak)));
         }
 
-        foreach (var element in circuit.Elements)
+        for (var place = 0; place < circuit.Count; place++)
         {
-            stamps.Add(element, states);
+            stamps.Add(place, circuit.At(place), states);
         }
 
         return stamps;
     }
 
-    /// <summary>None yet: elements are put in one by one.</summary>
-    public static Stamps<T> None(Circuit circuit) => new(circuit, 0);
+    /// <summary>None yet: elements are put in one by one, of this circuit or another of the same nodes.</summary>
+    public static Stamps<T> None(Circuit circuit, double omega = 0) => new(circuit, omega);
+
+    public void Clear()
+    {
+        Entries.Clear();
+        Right.Clear();
+    }
 
     public T[] RightSide()
     {
         var right = new T[_circuit.Size];
-        foreach (var (row, value) in Right)
+        foreach (var (row, _, value) in Right)
         {
             right[row] += value;
         }
@@ -90,21 +98,21 @@ internal sealed class Stamps<T>
         Put(branch, a, T.One);
         Put(branch, b, -T.One);
         Put(branch, branch, -ohms);
-        Right.Add((branch, volts));
+        Right.Add((branch, 0, volts));
     }
 
     /// <summary>i = amps, whatever the volts.</summary>
     private void Held(int branch, double amps)
     {
         Put(branch, branch, T.One);
-        Right.Add((branch, Real(amps)));
+        Right.Add((branch, 0, Real(amps)));
     }
 
-    private void Conductor(CircuitElement element, double ohms, bool isOpen)
+    private void Conductor(int place, double ohms, bool isOpen)
     {
-        var nodes = _circuit.NodesOf(element.Name);
-        var (at, to) = (nodes[0], nodes[1]);
-        if (_circuit.BranchOf(element.Name) is not { } branch)
+        var nodes = _circuit.NodesAt(place);
+        var (at, to, branch) = (nodes[0], nodes[1], _circuit.BranchAt(place));
+        if (branch < 0)
         {
             Conducts(at, to, isOpen || double.IsPositiveInfinity(ohms) ? T.Zero : Real(1 / Math.Max(ohms, Circuit.LeastOhms)));
             return;
@@ -121,27 +129,28 @@ internal sealed class Stamps<T>
         }
     }
 
-    /// <summary>What an element has to say.</summary>
-    public void Add(CircuitElement element, IReadOnlyDictionary<string, ElementState> states)
+    /// <summary>What the element at a place of the list has to say.</summary>
+    public void Add(int place, CircuitElement element, ElementStates states)
     {
-        var at = _circuit.NodesOf(element.Name);
-        var branch = _circuit.BranchOf(element.Name) ?? -1;
+        var at = _circuit.NodesAt(place);
+        var branch = _circuit.BranchAt(place);
+        var state = _circuit.StateAt(place) is var stateful and >= 0 ? states.All[stateful] : ElementState.None;
         switch (element)
         {
             case Resistance r:
-                Conductor(r, r.Ohms, false);
+                Conductor(place, r.Ohms, false);
                 break;
             case Switch s:
-                Conductor(s, s.Ohms, !s.IsClosed);
+                Conductor(place, s.Ohms, !s.IsClosed);
                 break;
             case Fuse f:
-                Conductor(f, f.Ohms, states[f.Name] == ElementState.Blown);
+                Conductor(place, f.Ohms, state == ElementState.Blown);
                 break;
             case RelayContact c:
-                Conductor(c, c.Ohms, !Circuit.IsClosed(c, states));
+                Conductor(place, c.Ohms, !_circuit.IsClosedAt(place, c, states));
                 break;
             case RelayCoil c:
-                Conductor(c, c.Ohms, false);
+                Conductor(place, c.Ohms, false);
                 break;
             case VoltageSource v:
                 Flows(at[0], at[1], branch);
@@ -158,14 +167,14 @@ internal sealed class Stamps<T>
                 {
                     if (node >= 0)
                     {
-                        Right.Add((node, Real(amps)));
+                        Right.Add((node, 0, Real(amps)));
                     }
                 }
 
                 break;
             case Diode d:
                 Flows(at[0], at[1], branch);
-                switch (states[d.Name])
+                switch (state)
                 {
                     case ElementState.On:
                         Law(at[0], at[1], branch, Real(d.Ohms), Real(_omega > 0 ? 0 : d.ForwardVolts));
@@ -182,7 +191,7 @@ internal sealed class Stamps<T>
             case Regulator r:
                 // Its current comes in at the input and leaves at the output.
                 Flows(at[0], at[1], branch);
-                switch (states[r.Name])
+                switch (state)
                 {
                     case ElementState.Regulating:
                         Law(at[1], at[2], branch, T.Zero, Real(_omega > 0 ? 0 : r.Volts));
@@ -202,7 +211,7 @@ internal sealed class Stamps<T>
             case Converter c:
                 Conducts(at[0], at[1], Real(c.InSiemens));
                 Flows(at[3], at[2], branch);
-                switch (states[c.Name])
+                switch (state)
                 {
                     case ElementState.Regulating when _omega == 0:
                         Law(at[3], at[2], branch, Real(Math.Max(c.Ohms, Circuit.LeastOhms)), Real(-c.OpenVolts));

@@ -286,7 +286,8 @@ public static class WordBits
     }
 
     /// <summary>
-    /// The bits of a word as it is displayed: hexadecimal, as such displays show them; binary behind 0b. Null for any other word.
+    /// The bits of a word as it is displayed: hexadecimal, as such displays show them; binary where nothing but bits stands behind 0b. Null
+    /// for any other word.
     /// </summary>
     public static string? Of(string word)
     {
@@ -294,8 +295,12 @@ public static class WordBits
         var said = word.Trim().ToLowerInvariant();
         if (said.StartsWith("0b", StringComparison.Ordinal))
         {
+            // 0B alone, and 0B3F, are hexadecimal.
             var signs = said[2..].Replace(" ", "", StringComparison.Ordinal);
-            return signs.Length is > 0 and <= MostBits && signs.All(c => c is '0' or '1') ? Grouped(signs) : null;
+            if (signs.Length is > 0 and <= MostBits && signs.All(c => c is '0' or '1'))
+            {
+                return Grouped(signs);
+            }
         }
 
         var hex = said.TrimEnd('h').Replace("0x", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal);

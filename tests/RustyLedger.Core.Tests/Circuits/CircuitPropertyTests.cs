@@ -76,6 +76,42 @@ public sealed class CircuitPropertyTests
         Assert.True(updated > 3 * anew, $"{updated} updated, {anew} anew");
     }
 
+    /// <summary>The same of what alternates.</summary>
+    [Fact]
+    public void Every_fault_of_an_alternating_circuit_reads_as_if_it_were_worked_out_anew()
+    {
+        var (updated, anew) = (0, 0);
+        for (var seed = 0; seed < 60; seed++)
+        {
+            var healthy = OperatingPoint.Of(RandomCircuits.Alternating(seed));
+            if (healthy.Problem is not null)
+            {
+                continue;
+            }
+
+            var prediction = new FaultPrediction([healthy]);
+            foreach (var fault in CircuitFaults.Of(healthy.Circuit))
+            {
+                var before = prediction.Factored;
+                var quick = prediction.Of(fault);
+                var whole = OperatingPoint.Of(healthy.Circuit.With(fault.Faulted));
+                (updated, anew) = prediction.Factored == before ? (updated + 1, anew) : (updated, anew + 1);
+                Assert.Equal(whole.Problem?.Kind, quick.Problem?.Kind);
+                foreach (var node in healthy.Circuit.Nodes)
+                {
+                    var (expected, found) = (whole.Alternating(node, Circuit.Reference), quick.Alternating(node, Circuit.Reference));
+                    Assert.True(
+                        expected is null == found is null
+                            && ((expected ?? 0) - (found ?? 0)).Magnitude <= 1e-6 + (1e-6 * (expected ?? 0).Magnitude),
+                        $"circuit {seed}, {fault.Words}, {node}: {expected} anew, {found} updated"
+                    );
+                }
+            }
+        }
+
+        Assert.True(updated > 3 * anew && updated > 500, $"{updated} updated, {anew} anew");
+    }
+
     /// <summary>Superposition: in a linear circuit the volts of two sources add up.</summary>
     [Fact]
     public void Sources_add_up_where_it_is_linear()

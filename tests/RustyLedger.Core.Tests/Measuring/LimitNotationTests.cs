@@ -212,6 +212,17 @@ public sealed class LimitNotationTests
     public void No_path_and_an_open_contact_differ() =>
         Assert.NotEqual(LimitNotation.ReadOne("OL").Limit, LimitNotation.ReadOne("open").Limit);
 
+    [Theory]
+    [InlineData("0B", "0000 1011")]
+    [InlineData("0B3F", "0000 1011 0011 1111")]
+    [InlineData("0b11", "0011")]
+    [InlineData("0x1F", "0001 1111")]
+    [InlineData("1Fh", "0001 1111")]
+    [InlineData("E 5", "1110 0101")]
+    [InlineData("hello", null)]
+    [InlineData("0b", "0000 1011")]
+    public void A_word_as_displayed_has_bits(string word, string? bits) => Assert.Equal(bits, WordBits.Of(word));
+
     [Fact]
     public void Every_limit_reads_back_as_it_was_written() =>
         Limits()

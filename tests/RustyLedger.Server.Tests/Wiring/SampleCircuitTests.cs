@@ -123,6 +123,18 @@ public sealed class SampleCircuitTests
                         $"{name}, {fault.Words}, {n}: {whole.Volts(n)} anew, {quick.Volts(n)} updated"
                     )
             );
+            Assert.All(
+                quick.Circuit.Nodes,
+                n =>
+                {
+                    var (expected, found) = (whole.Alternating(n, Circuit.Reference), quick.Alternating(n, Circuit.Reference));
+                    Assert.True(
+                        expected is null == found is null
+                            && ((expected ?? 0) - (found ?? 0)).Magnitude <= 1e-6 + (1e-6 * (expected ?? 0).Magnitude),
+                        $"{name}, {fault.Words}, {n}: {expected} anew, {found} updated, alternating"
+                    );
+                }
+            );
         }
     }
 
