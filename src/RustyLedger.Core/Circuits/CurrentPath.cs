@@ -87,65 +87,29 @@ public static class CurrentPath
         return pins;
     }
 
+    /// <summary>
+    /// The nodes that sources feed through what conducts, never through a load, each with the one before it and by what; empty of a source
+    /// itself.
+    /// </summary>
+    internal static IReadOnlyDictionary<string, (string Before, string By)> Fed(MachineCircuit machine, OperatingPoint point) =>
+        Conducting(machine, point, machine.Parts.Where(p => p.Law.IsSource).SelectMany(Feeds));
+
+    /// <summary>Likewise from where currents go back to.</summary>
+    internal static IReadOnlyDictionary<string, (string Before, string By)> Returning(MachineCircuit machine, OperatingPoint point) =>
+        Conducting(machine, point, machine.Parts.SelectMany(Returns).Append(Circuit.Reference));
+
+    private static Dictionary<string, (string Before, string By)> Conducting(
+        MachineCircuit machine,
+        OperatingPoint point,
+        IEnumerable<string> starts
+    ) =>
+        Ways(machine, point, starts)
+            .Where(w => w.Value.Cost < OpenCost)
+            .ToDictionary(w => w.Key, w => (w.Value.Before, w.Value.By?.Name ?? ""));
+
     private static List<PathStep> Way(MachineCircuit machine, OperatingPoint point, IEnumerable<string> starts, string to)
     {
-        ArgumentNullException.ThrowIfNull(machine);
-        ArgumentNullException.ThrowIfNull(point);
-        var loads = machine
-            .Parts.Where(p =>
-                p.Law.Kind
-                    is LawKind.Load
-                        or LawKind.Motor
-                        or LawKind.Lamp
-                        or LawKind.Led
-                        or LawKind.RelayCoil
-                        or LawKind.Potentiometer
-                        or LawKind.Capacitor
-            )
-            .SelectMany(p => p.Elements)
-            .ToHashSet();
-        var ways = new Dictionary<string, List<(string To, CircuitElement By, bool Turned, double Cost)>>();
-        // What is there only to be shorted, such as a wire to the chassis, is no way.
-        bool IsWay(CircuitElement e) =>
-            !loads.Contains(e.Name) && machine.Circuit![e.Name] is not Resistance { Ohms: double.PositiveInfinity };
-        foreach (var element in point.Circuit.Elements.Where(IsWay))
-        {
-            foreach (var (a, b) in Ends(element))
-            {
-                var cost = Conducts(point, element) ? 1 : OpenCost;
-                (ways.TryGetValue(a, out var from) ? from : ways[a] = []).Add((b, element, false, cost));
-                if (element is not (Regulator or Converter or Transformer))
-                {
-                    (ways.TryGetValue(b, out var back) ? back : ways[b] = []).Add((a, element, true, cost));
-                }
-            }
-        }
-
-        var cheapest = new Dictionary<string, (double Cost, string Before, CircuitElement? By, bool Turned)>();
-        var open = new PriorityQueue<string, double>();
-        foreach (var feed in starts)
-        {
-            cheapest[feed] = (0, "", null, false);
-            open.Enqueue(feed, 0);
-        }
-
-        while (open.TryDequeue(out var node, out var cost))
-        {
-            if (cost > cheapest[node].Cost)
-            {
-                continue;
-            }
-
-            foreach (var (next, by, turned, more) in ways.GetValueOrDefault(node) ?? [])
-            {
-                if (!cheapest.TryGetValue(next, out var known) || cost + more < known.Cost)
-                {
-                    cheapest[next] = (cost + more, node, by, turned);
-                    open.Enqueue(next, cost + more);
-                }
-            }
-        }
-
+        var cheapest = Ways(machine, point, starts);
         List<PathStep> steps = [];
         for (var at = to; cheapest.TryGetValue(at, out var step); at = step.Before)
         {
@@ -177,11 +141,91 @@ public static class CurrentPath
         return steps;
     }
 
+    private readonly record struct Come(double Cost, string Before, CircuitElement? By, bool Turned);
+
+    private static Dictionary<string, Come> Ways(MachineCircuit machine, OperatingPoint point, IEnumerable<string> starts)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(point);
+        var noWay = NoWay(machine);
+        var ways = new Dictionary<string, List<(string To, CircuitElement By, bool Turned, double Cost)>>();
+        // What is there only to be shorted, such as a wire to the chassis, is no way.
+        bool IsWay(CircuitElement e) =>
+            !noWay.Contains(e.Name) && machine.Circuit![e.Name] is not Resistance { Ohms: double.PositiveInfinity };
+        foreach (var element in point.Circuit.Elements.Where(IsWay))
+        {
+            foreach (var (a, b) in Ends(element))
+            {
+                var cost = Conducts(point, element) ? 1 : OpenCost;
+                (ways.TryGetValue(a, out var from) ? from : ways[a] = []).Add((b, element, false, cost));
+                if (element is not (Regulator or Converter or Transformer))
+                {
+                    (ways.TryGetValue(b, out var back) ? back : ways[b] = []).Add((a, element, true, cost));
+                }
+            }
+        }
+
+        var cheapest = new Dictionary<string, Come>();
+        var open = new PriorityQueue<string, double>();
+        foreach (var feed in starts)
+        {
+            cheapest[feed] = new Come(0, "", null, false);
+            open.Enqueue(feed, 0);
+        }
+
+        while (open.TryDequeue(out var node, out var cost))
+        {
+            if (cost > cheapest[node].Cost)
+            {
+                continue;
+            }
+
+            foreach (var (next, by, turned, more) in ways.GetValueOrDefault(node) ?? [])
+            {
+                if (!cheapest.TryGetValue(next, out var known) || cost + more < known.Cost)
+                {
+                    cheapest[next] = new Come(cost + more, node, by, turned);
+                    open.Enqueue(next, cost + more);
+                }
+            }
+        }
+
+        return cheapest;
+    }
+
+    /// <summary>Elements that no supply comes through: loads, what idles beside a rail, and what an output leaks when it is off.</summary>
+    internal static HashSet<string> NoWay(MachineCircuit machine) =>
+        [
+            .. machine
+                .Parts.Where(p =>
+                    p.Law.Kind
+                        is LawKind.Load
+                            or LawKind.Motor
+                            or LawKind.Lamp
+                            or LawKind.Led
+                            or LawKind.RelayCoil
+                            or LawKind.Potentiometer
+                            or LawKind.Capacitor
+                )
+                .SelectMany(p => p.Elements),
+            .. machine.Parts.Where(p => p.Law.Kind == LawKind.SolidState).SelectMany(p => p.Elements.Skip(1)),
+            .. machine.Parts.Select(p => PartElements.IdleOf(p.Name)),
+        ];
+
     /// <summary>The nodes that a source feeds.</summary>
-    private static IEnumerable<string> Feeds(CircuitPart source) =>
+    internal static IEnumerable<string> Feeds(CircuitPart source) =>
         source.Law.IsThreePhase ? source.Nodes.Take(3)
         : source.Law.Kind == LawKind.Supply && source.Nodes.Count == 4 ? []
         : source.Nodes.Take(1);
+
+    /// <summary>
+    /// The nodes to which what it feeds goes back: of a source, and of a winding or a supply whose output hangs on nothing else.
+    /// </summary>
+    private static IEnumerable<string> Returns(CircuitPart part) =>
+        part.Law.IsThreePhase ? part.Nodes.Skip(3)
+        : part.Law.IsSource ? part.Nodes.TakeLast(1)
+        : part.Law.Kind is LawKind.Transformer or LawKind.Rectifier ? part.Nodes.TakeLast(1)
+        : [];
 
     private static IEnumerable<(string A, string B)> Ends(CircuitElement element) =>
         element switch

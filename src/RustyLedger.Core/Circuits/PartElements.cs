@@ -189,7 +189,9 @@ public static class PartElements
     private const double IdleAmps = 1e-4;
 
     private static Resistance Idle(string name, string plus, string minus, double volts) =>
-        new(name + Aside[0], plus, minus, volts / IdleAmps);
+        new(IdleOf(name), plus, minus, volts / IdleAmps);
+
+    internal static string IdleOf(string part) => part + Aside[0];
 
     // How the names of elements end that are not the part itself, and have no faults of their own.
     private static readonly string[] Aside = [" idle", " feed"];

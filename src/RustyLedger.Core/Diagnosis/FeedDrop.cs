@@ -1,3 +1,4 @@
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
@@ -128,8 +129,9 @@ public sealed record FeedDrop(IReadOnlyList<string> Through, decimal Most, strin
     public static ILookup<PinAddress, ResolvedLink> Copper(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        return machine
-            .Links.Where(l => l.Directed && IsCopper(PartNames.Conductor(l, machine), machine))
+        return MachineFeeds
+            .Of(machine)
+            .Links.Where(l => IsCopper(PartNames.Conductor(l, machine), machine))
             .SelectMany(l => ((PinAddress Pin, ResolvedLink Link)[])[(l.From, l), (l.To, l)])
             .ToLookup(l => l.Pin, l => l.Link);
     }

@@ -1,3 +1,4 @@
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
@@ -43,7 +44,7 @@ internal sealed class PathDiagnosis
                         .DefaultIfEmpty(0)
                         .Max()
         );
-        var links = machine.Links.Where(l => l.Directed).ToDictionary(l => l.Id);
+        var links = MachineFeeds.Of(machine).Links.ToDictionary(l => l.Id);
         List<Hypothesis> causes = [];
         var alias = new Dictionary<string, string>();
         foreach (var (index, link) in graph.Links.Index())

@@ -1,3 +1,4 @@
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
@@ -48,8 +49,10 @@ public sealed class Returns
             )
             .Select(c => c.Check.Black!)
             .ToHashSet();
+        var feeds = MachineFeeds.Of(machine).Links;
+        var feeding = feeds.Select(l => l.Id).ToHashSet();
         var joined = machine
-            .Links.Where(l => !l.Directed)
+            .Links.Where(l => !feeding.Contains(l.Id))
             .SelectMany(l => ((PinAddress From, PinAddress To)[])[(l.From, l.To), (l.To, l.From)])
             .ToLookup(l => l.From, l => l.To);
         var work = new Stack<PinAddress>(pins);
@@ -63,7 +66,7 @@ public sealed class Returns
 
         // What power enters by, or a check measures as fed, is no return, whatever somebody took as a common once.
         pins.ExceptWith(machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address));
-        pins.ExceptWith(machine.Links.Where(l => l.Directed).SelectMany(l => (PinAddress[])[l.From, l.To]));
+        pins.ExceptWith(feeds.SelectMany(l => (PinAddress[])[l.From, l.To]));
         return new Returns(pins, [.. machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address)], PartsOf(pins, joined));
     }
 

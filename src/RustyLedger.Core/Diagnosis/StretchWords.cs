@@ -1,3 +1,4 @@
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Wiring;
@@ -92,7 +93,7 @@ public static class StretchWords
     {
         private readonly PathReport _report = path.Report;
         private readonly FeedGraph _graph = path.Report.Graph;
-        private readonly Dictionary<string, ResolvedLink> _links = machine.Links.ToDictionary(l => l.Id);
+        private readonly Dictionary<string, ResolvedLink> _links = MachineFeeds.Of(machine).Links.ToDictionary(l => l.Id);
 
         private VerdictKind Kind => _report.Evidence[stretch.Bad].Verdict.Kind;
 

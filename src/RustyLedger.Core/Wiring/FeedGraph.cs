@@ -1,4 +1,5 @@
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 
 namespace RustyLedger.Core.Wiring;
@@ -97,13 +98,15 @@ public sealed class FeedGraph
 
     public PinIndex? IndexOf(PinAddress pin) => _indexOf.TryGetValue(pin, out var i) ? i : null;
 
+    /// <summary>Of a machine: as entered, and by its circuit where nobody entered which way power runs.</summary>
     public static FeedGraph Of(ResolvedMachine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
-        var links = machine.Links.Where(l => l.Directed).ToDictionary(l => l.Id);
+        var feeds = MachineFeeds.Of(machine);
+        var links = feeds.Links.ToDictionary(l => l.Id);
         return Of(
             links.Values.Select(l => (l.From, l.To, l.Id)),
-            machine.Pins.Values.Where(p => p.Pin.IsSource).Select(p => p.Address),
+            feeds.Sources,
             pin => machine.Pins[pin].Printed,
             id => links[id].IsInner && machine.Pins[links[id].From].PrintedElement != machine.Pins[links[id].To].PrintedElement,
             id => WeightOf(links[id], machine)

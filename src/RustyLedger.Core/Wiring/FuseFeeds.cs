@@ -1,4 +1,5 @@
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
 
 namespace RustyLedger.Core.Wiring;
@@ -43,7 +44,7 @@ public static class FuseFeeds
         var own = pins.Select(p => p.Address).ToHashSet();
         var rating = pins[0].Element?.Rating ?? pins[0].Part?.Name ?? "";
         // The path through it says which end is fed.
-        var through = machine.Links.FirstOrDefault(l => l.Directed && own.Contains(l.From) && own.Contains(l.To));
+        var through = MachineFeeds.Of(machine).Links.FirstOrDefault(l => own.Contains(l.From) && own.Contains(l.To));
         if (through is null || graph.IndexOf(through.To) is not { } far)
         {
             return new FusedFeed(printed, rating, null, null, [], []);

@@ -1,4 +1,5 @@
 using RustyLedger.Core.Boards;
+using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Diagnosis;
 using RustyLedger.Core.Machines;
 
@@ -120,7 +121,8 @@ public sealed record WiringSheet(IReadOnlyList<OffBoardPart> Parts, IReadOnlyLis
 
 /// <summary>A branch of the power path, from where power enters to where it ends.</summary>
 /// <param name="Pins">Printed names.</param>
-public sealed record PowerBranch(IReadOnlyList<string> Pins);
+/// <param name="ByCircuit">Those of them to which nobody entered the way: the circuit says it.</param>
+public sealed record PowerBranch(IReadOnlyList<string> Pins, IReadOnlyList<string> ByCircuit);
 
 /// <summary>Something in the wiring that cannot be right as entered, in words.</summary>
 /// <param name="Pins">Printed names.</param>
@@ -144,9 +146,14 @@ public sealed record WiringReport(
         var graph = FeedGraph.Of(machine);
         string Printed(PinAddress pin) => machine.Pins[pin].Printed;
         var report = PathReport.Of(graph, new Dictionary<PinIndex, PinEvidence>(), _ => true);
+        var computed = MachineFeeds.Of(machine).Links.Where(l => l.Origin.Level == Level.Computed).Select(l => (l.From, l.To)).ToHashSet();
         var branches = graph
             .Order.Where(p => graph.Fed[p].Count == 0 && graph.Reached[p])
-            .Select(end => new PowerBranch([.. PathStrip.Through(end, report).Pins.Select(p => Printed(graph[p]))]));
+            .Select(end => PathStrip.Through(end, report).Pins.Select(p => graph[p]).ToList())
+            .Select(way => new PowerBranch(
+                [.. way.Select(Printed)],
+                [.. way.Zip(way.Skip(1)).Where(computed.Contains).Select(step => Printed(step.Second))]
+            ));
         return new(
             [.. branches],
             [

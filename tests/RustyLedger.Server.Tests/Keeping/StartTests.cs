@@ -46,9 +46,22 @@ public sealed class StartTests
         using (var ledger = await TestLedger.Start(demo: true))
         {
             ledger.Dispose();
-            foreach (var file in Directory.GetFiles(ledger.Data, "ledger.db*"))
+            // The last connection to close takes the log of the book away, perhaps while it is copied.
+            for (var isCopied = false; !isCopied; )
             {
-                File.Copy(file, Path.Combine(_data, Path.GetFileName(file)));
+                try
+                {
+                    foreach (var file in Directory.GetFiles(ledger.Data, "ledger.db*"))
+                    {
+                        File.Copy(file, Path.Combine(_data, Path.GetFileName(file)), overwrite: true);
+                    }
+
+                    isCopied = true;
+                }
+                catch (FileNotFoundException)
+                {
+                    Directory.GetFiles(_data, "ledger.db*").ToList().ForEach(File.Delete);
+                }
             }
         }
 

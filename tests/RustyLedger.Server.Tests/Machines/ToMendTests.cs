@@ -9,13 +9,15 @@ public sealed class ToMendTests
     {
         var file = TestLedger.DemoMachine("ly-04");
         var links = file["model"]!["links"]!.AsArray();
-        // Zone 4 feeds zone 3 back, and the switch is cut off from the supply.
+        // Zone 4 feeds zone 3 back, and the switch is cut off from the supply, in the wiring and in the circuit.
         links.Add(
             JsonNode.Parse(
                 """{"id": "x1", "from": {"position": "z4", "pin": "j2-4"}, "to": {"position": "z3", "pin": "j1-1"}, "directed": true}"""
             )
         );
         links.Remove(links.Single(l => (string)l!["id"]! == "w1"));
+        var rows = file["model"]!["circuit"]!["rows"]!.AsArray();
+        rows.Remove(rows.Single(r => (string)r!["part"]! == "Feed to S1"));
         using var ledger = await TestLedger.Start();
         var (status, taken) = await ledger.Post("/api/machine-files", file);
         Assert.True(status == 200, taken.ToJsonString());

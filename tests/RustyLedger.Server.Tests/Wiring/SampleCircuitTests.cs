@@ -2,7 +2,9 @@ using System.Numerics;
 using System.Text.Json;
 using RustyLedger.Core.Circuits;
 using RustyLedger.Core.Machines;
+using RustyLedger.Core.Measuring;
 using RustyLedger.Core.Tests.Circuits;
+using RustyLedger.Core.Wiring;
 using RustyLedger.Server.Machines;
 
 namespace RustyLedger.Server.Tests.Wiring;
@@ -136,6 +138,45 @@ public sealed class SampleCircuitTests
                 }
             );
         }
+    }
+
+    /// <summary>
+    /// Of the samples somebody entered which pin feeds which. The circuit says the same of each where all of that is taken away, and the
+    /// sheet has its order and its path all the same.
+    /// </summary>
+    [Theory]
+    [InlineData("ly-01", 0)]
+    [InlineData("ly-03", 0)]
+    [InlineData("ly-04", 0)]
+    [InlineData("ly-10", 0)]
+    // What its release contact is fed with comes out of a board whose inside nobody entered.
+    [InlineData("ly-07", 2)]
+    public void The_circuit_says_which_way_power_runs_where_nobody_entered_it(string name, int unknown)
+    {
+        var machine = CircuitOf(name).Machine;
+        var bare = machine with { Links = [.. machine.Links.Select(l => l with { Directed = false })] };
+        var entered = machine.Links.Where(l => l.Directed).Select(l => (l.From, l.To)).ToList();
+        var said = MachineFeeds.Of(bare).Links;
+        Assert.All(said, l => Assert.Equal(Level.Computed, l.Origin.Level));
+        var ways = said.Select(l => (l.From, l.To)).ToHashSet();
+        Assert.Equal(unknown, entered.Count(e => !ways.Contains(e)));
+        Assert.DoesNotContain(entered, e => ways.Contains((e.To, e.From)));
+        Assert.DoesNotContain(FeedGraph.Of(bare).ToMend, m => m.Kind == MendKind.Loop);
+        // And what was entered stands: nothing comes to a pin beside what somebody said feeds it.
+        var fed = entered.Select(e => e.To).ToHashSet();
+        Assert.All(MachineFeeds.Of(machine).Links.Where(l => l.Origin.Level == Level.Computed), l => Assert.DoesNotContain(l.To, fed));
+    }
+
+    [Theory]
+    [InlineData("ly-03")]
+    [InlineData("ly-04")]
+    [InlineData("ly-10")]
+    public void A_sheet_has_its_order_by_the_circuit(string name)
+    {
+        var machine = CircuitOf(name).Machine;
+        var bare = machine with { Links = [.. machine.Links.Select(l => l with { Directed = false })] };
+        IEnumerable<string> Keys(ResolvedMachine of) => SheetOrder.Of(of, FeedGraph.Of(of)).Select(c => c.Key.ToString());
+        Assert.Equal(Keys(machine), Keys(bare));
     }
 
     [Fact]

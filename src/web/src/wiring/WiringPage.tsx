@@ -214,7 +214,7 @@ function Understood({ report, mend, children }: { report: WiringReport; mend: Me
       <h2 className="border-b border-rule-2 pb-1">The path, as the ledger understands it</h2>
       {children}
       <ol aria-label="Branches">
-        {report.branches.map(({ pins }, b) => {
+        {report.branches.map(({ pins, byCircuit }, b) => {
           const from = forkOf(report.branches[b - 1]?.pins ?? [], pins);
           return (
             <li key={pins.join()} className="border-b border-rule py-1 font-mono text-[14px] leading-snug">
@@ -225,6 +225,11 @@ function Understood({ report, mend, children }: { report: WiringReport; mend: Me
                   <span className="whitespace-nowrap">{pin}</span>
                 </Fragment>
               ))}
+              {byCircuit.length > 0 && (
+                <p className="font-sans text-[13px] text-ink-2">
+                  Nobody entered the way to {byCircuit.join(', ')}: the circuit says it.
+                </p>
+              )}
             </li>
           );
         })}

@@ -3566,6 +3566,10 @@ export type PowerBranch = {
      * Printed names.
      */
     pins: Array<string>;
+    /**
+     * Those of them to which nobody entered the way: the circuit says it.
+     */
+    byCircuit: Array<string>;
 };
 
 /**
