@@ -70,6 +70,51 @@ test('a circuit is entered from nothing, and says what every pin reads, why, and
   await expect(leaf.getByRole('listitem').first()).toContainText('TB1 volts 24.6 V');
 });
 
+test('what is on when is ticked state by state, with what the board wants to see first', async ({
+  edda: page,
+  alone,
+  allow,
+}) => {
+  // A page that goes leaves its fields, and may have sent the last of them: the next one hears that it is there already.
+  allow(/409 \(Conflict\)/);
+  await open(page, `${alone.url}/machines/LY-11/circuit`);
+  const leaf = page.getByRole('complementary');
+  await row(page, 'TB1', 'supply 24.6 V');
+  await row(page, 'Warning output', 'output', 'LOG-J5·1 to LOG-J6·1', 'always');
+  const table = page.getByRole('region', { name: 'What is on when' }).getByRole('table');
+  const line = table.getByRole('row', { name: /^Warning output/ });
+  const cells = line.getByRole('button');
+  await expect(cells.first()).toHaveAttribute('aria-pressed', 'true');
+  // By the keyboard alone: one is reached by Tab, the others by the arrows. Two presses in a row both count.
+  const all = await cells.count();
+  await cells.first().focus();
+  await page.keyboard.press('Space');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Space');
+  await expect(cells.nth(0)).toHaveAttribute('aria-pressed', 'false');
+  await expect(cells.nth(1)).toHaveAttribute('aria-pressed', 'false');
+  await expect(leaf.getByRole('listitem').filter({ hasText: 'Warning output' })).toContainText('closed in');
+  await line.getByLabel('Warning output only if').fill('LOG-J5·1 to LOG-J5·2 over 18 V');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Rows that do not count' })).toContainText('this is no condition');
+  await line.getByLabel('Warning output only if').fill('LOG-J5·1 to LOG-J5·2 > 18 V');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Rows that do not count' })).toHaveCount(0);
+  // What is typed and not left yet is there again after a reload.
+  await line.getByLabel('Warning output after').fill('2 s');
+  await page.reload();
+  await page.getByRole('tab', { name: 'What it is made of' }).click();
+  await expect(line.getByLabel('Warning output after')).toHaveValue('2 s');
+  await line.getByLabel('Warning output after').press('Enter');
+  const grid = page.getByRole('grid', { name: 'Circuit' });
+  await expect(grid).toContainText('if LOG-J5·1 to LOG-J5·2 > 18 V after 2 s');
+  await page.reload();
+  await page.getByRole('tab', { name: 'What it is made of' }).click();
+  await expect(line.getByLabel('Warning output only if')).toHaveValue('LOG-J5·1 to LOG-J5·2 > 18 V');
+  await expect(line.getByRole('button', { pressed: true })).toHaveCount(all - 2);
+  await expectNothing(page, 'what is on when');
+});
+
 test('where the sheet and the circuit cannot both be right, one key settles it', async ({ edda: page, alone }) => {
   await open(page, `${alone.url}/machines/LY-04/circuit?view=parts`);
   const grid = page.getByRole('grid', { name: 'Circuit' });

@@ -17,6 +17,9 @@ public sealed record CircuitPart(string Name, PartLaw Law, IReadOnlyList<string>
     /// <summary>Of a contact, the element of its coil.</summary>
     internal string Coil { get; init; } = "";
 
+    /// <summary>Of the sheet's row that says it; empty where none does.</summary>
+    public string RowId { get; init; } = "";
+
     /// <summary>The node in its middle.</summary>
     internal string? Within { get; init; }
 

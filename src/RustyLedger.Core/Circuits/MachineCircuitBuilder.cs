@@ -405,6 +405,7 @@ internal sealed partial class MachineCircuitBuilder
             {
                 At = at,
                 Coil = coil,
+                RowId = placed.RowId,
                 Within = Node(PartElements.Inside(placed.Name)),
             }
         );

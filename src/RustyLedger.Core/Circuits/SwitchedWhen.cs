@@ -8,7 +8,15 @@ namespace RustyLedger.Core.Circuits;
 /// <summary>What a board wants to see before it switches an output on.</summary>
 /// <param name="Red">As printed.</param>
 /// <param name="Black">As printed; empty for the return of the machine's first source.</param>
-public sealed record SwitchCondition(string Red, string Black, bool Above, double Volts);
+public sealed record SwitchCondition(string Red, string Black, bool Above, double Volts)
+{
+    /// <summary>As people write it.</summary>
+    internal string Written =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{Red}{(Black.Length > 0 ? $" to {Black}" : "")} {(Above ? '>' : '<')} {Volts:0.###} V"
+        );
+}
 
 /// <summary>
 /// In which states something is closed, as people write it: <c>running, standby</c>, <c>all but stopped</c>, <c>always</c>, <c>never</c>,
@@ -75,6 +83,12 @@ public sealed partial record SwitchedWhen(
             ),
         };
     }
+
+    /// <summary>On what condition, such as <c>Z1-J1·1 to Z1-J1·2 &gt; 18 V and Z1-J4·3 &lt; 1.5 V</c>; empty for none.</summary>
+    public string Conditions => string.Join(" or ", Either.Select(all => string.Join(" and ", all.Select(c => c.Written))));
+
+    /// <summary>Its delay, such as <c>3 s</c>; empty for none.</summary>
+    public string Waits => Delay > 0 ? string.Create(CultureInfo.InvariantCulture, $"{Delay:0.###} s") : "";
 
     private static SwitchCondition ConditionIn(string part, string said)
     {

@@ -24,11 +24,19 @@ public sealed record CircuitPartView(
     bool IsAssumed
 );
 
+/// <summary>When something is closed: a switch as it stands, an output as its board switches it.</summary>
+/// <param name="RowId">Of the sheet's row that says it; empty where none does, and it is assumed.</param>
+/// <param name="On">Codes of the states in which it is closed.</param>
+/// <param name="If">What its board wants to see first; empty for nothing.</param>
+/// <param name="After">How long all of that must be so before it closes; empty for at once.</param>
+public sealed record SwitchingView(string RowId, string Part, IReadOnlyList<string> On, string If, string After);
+
 /// <param name="Most">By how much it moves the one that it moves most.</param>
 public sealed record CircuitNext(string Part, string Number, string Assumed, int Moves, string Most);
 
 /// <summary>The circuit of a machine as far as it is known, beside the sheet that says so.</summary>
 /// <param name="Parts">Without the wires and contacts that are as usual.</param>
+/// <param name="Switching">What switches, a line for each row of the sheet and for each switch that no row speaks of.</param>
 /// <param name="Usual">How many of these there are.</param>
 /// <param name="Doubts">What no healthy machine would do, and this one would by its wiring as entered: nothing is proved by it.</param>
 /// <param name="HasCircuit">A source is known, so that something can be worked out.</param>
@@ -38,6 +46,7 @@ public sealed record CircuitPageView(
     CircuitSheet Sheet,
     int Version,
     IReadOnlyList<CircuitPartView> Parts,
+    IReadOnlyList<SwitchingView> Switching,
     int Usual,
     IReadOnlyList<CircuitGap> Gaps,
     IReadOnlyList<RowProblem> Problems,
@@ -191,6 +200,7 @@ internal static class CircuitEndpoints
             machine.Model.Circuit,
             version,
             [.. said.Select(p => Part(p, machine))],
+            Switching(circuit),
             usual.Count,
             circuit.Gaps,
             [.. circuit.Problems, .. machine.Model.Circuit.OnNobody(machine.Model.Variants.Variants.Select(v => v.Name), tags)],
@@ -235,6 +245,25 @@ internal static class CircuitEndpoints
             part.When is { } when ? [.. machine.Model.States.Where(when.IsClosedIn).Select(s => s.Name)] : null,
             part.When is { IsSaid: false }
         );
+
+    private static IReadOnlyList<SwitchingView> Switching(MachineCircuit circuit)
+    {
+        var rows = circuit.Machine.Model.Circuit.Rows;
+        return
+        [
+            .. circuit
+                .Parts.Where(p => p.When is not null)
+                // One row may speak of a part of every position.
+                .DistinctBy(p => p.RowId.Length > 0 ? p.RowId : p.Name)
+                .Select(p => new SwitchingView(
+                    p.RowId,
+                    rows.FirstOrDefault(r => r.Id == p.RowId)?.Part ?? p.Name,
+                    [.. circuit.Machine.Model.States.Where(p.When!.IsClosedIn).Select(s => s.Code)],
+                    p.When!.Conditions,
+                    p.When.Waits
+                )),
+        ];
+    }
 
     private static string Written(StatedNumber number) => Core.Sums.Quantity.Write(number.Value, number.Unit);
 

@@ -98,6 +98,19 @@ public sealed class PartNotationTests
         Assert.Equal(["dancing"], SwitchedWhen.Read("dancing").Unknown(OperatingState.Usual));
     }
 
+    [Theory]
+    [InlineData("Z1-J1·1 to Z1-J1·2 > 18 V and Z1-J4·3 < 1.5 V", "")]
+    [InlineData("J1·1 > 18 V or J2·1 < 3 V and J3·1 > 5 V", "2 s")]
+    [InlineData("", "0.25 s")]
+    [InlineData("", "")]
+    public void Conditions_and_delay_are_written_as_they_are_read(string conditions, string waits)
+    {
+        var when = SwitchedWhen.Read(
+            $"running{(conditions.Length > 0 ? $" if {conditions}" : "")}{(waits.Length > 0 ? $" after {waits}" : "")}"
+        );
+        Assert.Equal((conditions, waits), (when.Conditions, when.Waits));
+    }
+
     /// <summary>Whatever numbers people put together: it is refused, asks for what is missing, or is a part of a circuit.</summary>
     [Fact]
     public void No_words_bring_a_circuit_down()

@@ -6,6 +6,7 @@ import { Frame } from '../ui/Frame';
 import { Mark } from '../ui/Mark';
 import { CircuitGrid } from './CircuitGrid';
 import { CircuitKnown } from './CircuitKnown';
+import { SwitchTable } from './SwitchTable';
 import { CircuitTabs, type CircuitViewProps } from './CircuitTabs';
 
 interface CircuitTableProps extends CircuitViewProps {
@@ -76,6 +77,12 @@ export function CircuitTable({ tag, machine, circuit, tab, show, margin, fresh }
           ))}
         </ul>
       )}
+      <SwitchTable
+        rows={sheet.rows}
+        switching={circuit.switching}
+        states={circuit.states}
+        settle={(rows) => settle({ ...sheet, rows })}
+      />
       <h2 className="title mt-6">How a state is reached</h2>
       <p className="text-[14px] text-ink-2">
         A line each, where a relay that holds itself needs an order. Straight from off where there is none. Such as{' '}

@@ -1,6 +1,7 @@
-import { type KeyboardEvent, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { FunctionRow, FunctionSheet, OperatingState } from '../api/generated';
 import { Choose } from '../ui/Choose';
+import { useCells } from '../ui/useCells';
 import { useDraft } from '../ui/useDraft';
 
 interface FunctionTableProps {
@@ -20,8 +21,7 @@ const next: Record<Tick, Tick> = { '': 'needs', needs: 'oneOf', oneOf: '' };
 
 /** Functions by parts, a tick each. */
 export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps) {
-  const table = useRef<HTMLTableElement>(null);
-  const [at, setAt] = useState<[number, number]>([0, 0]);
+  const { table, cell } = useCells();
   const rows = (change: (row: FunctionRow) => FunctionRow, id: string) =>
     settle({ ...sheet, rows: sheet.rows.map((r) => (r.id === id ? change(r) : r)) });
   const tick = (row: FunctionRow, part: string) => {
@@ -35,19 +35,6 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
       }),
       row.id,
     );
-  };
-  const move = (event: KeyboardEvent) => {
-    const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
-    if (!step) {
-      return;
-    }
-    const to = [at[0] + (step[0] ?? 0), at[1] + (step[1] ?? 0)] as [number, number];
-    const cell = table.current?.querySelector<HTMLElement>(`[data-cell="${to[0]} ${to[1]}"]`);
-    if (cell) {
-      event.preventDefault();
-      setAt(to);
-      cell.focus();
-    }
   };
   const renamePart = (from: string, to: string) => {
     const name = to.trim();
@@ -117,12 +104,9 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
                       <td key={part} className="text-center">
                         <button
                           type="button"
-                          data-cell={`${r} ${c}`}
-                          tabIndex={at[0] === r && at[1] === c ? 0 : -1}
+                          {...cell(r, c)}
                           aria-label={`${row.name}, ${part}: ${words[ticked]}`}
                           className="inline-flex h-[34px] w-[34px] cursor-pointer items-center justify-center hover:bg-rust-wash max-[899px]:h-[44px] max-[899px]:w-[44px]"
-                          onFocus={() => setAt([r, c])}
-                          onKeyDown={move}
                           onClick={() => tick(row, part)}
                         >
                           <Ticked tick={ticked} />

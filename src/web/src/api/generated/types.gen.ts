@@ -815,6 +815,10 @@ export type CircuitPageView = {
      */
     parts: Array<CircuitPartView>;
     /**
+     * What switches, a line for each row of the sheet and for each switch that no row speaks of.
+     */
+    switching: Array<SwitchingView>;
+    /**
      * How many of these there are.
      */
     usual: number;
@@ -4825,6 +4829,29 @@ export type SuspectView = {
     kind: SuspectKind;
     words: string;
     part: null | PartRef;
+};
+
+/**
+ * When something is closed: a switch as it stands, an output as its board switches it.
+ */
+export type SwitchingView = {
+    /**
+     * Of the sheet's row that says it; empty where none does, and it is assumed.
+     */
+    rowId: string;
+    part: string;
+    /**
+     * Codes of the states in which it is closed.
+     */
+    on: Array<string>;
+    /**
+     * What its board wants to see first; empty for nothing.
+     */
+    if: string;
+    /**
+     * How long all of that must be so before it closes; empty for at once.
+     */
+    after: string;
 };
 
 export type Tap = {
