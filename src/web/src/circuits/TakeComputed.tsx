@@ -1,11 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { type CircuitReadingView, takeComputed } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { Key } from '../ui/Key';
 import { Mark } from '../ui/Mark';
 import { Problem } from '../ui/Problem';
+import { useKeys } from '../ui/useKeys';
 
 interface TakeComputedProps {
   tag: string;
@@ -33,15 +34,12 @@ export function TakeComputed({ tag, machineId, row }: TakeComputedProps) {
       setBusy(false);
     }
   };
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'F8' && isOffered && !busy) {
-        event.preventDefault();
-        void take();
-      }
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+  useKeys((key) => {
+    const takes = key === 'F8' && isOffered && !busy;
+    if (takes) {
+      void take();
+    }
+    return takes;
   });
   if (!isOffered) {
     return row.limit ? (

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 
 /** Whether letters and digits belong to what has the focus: a text field, a chooser, an open list. */
 export const isTyping = (at: EventTarget | null): boolean =>
@@ -18,10 +18,11 @@ const keepsItsKeys = (at: EventTarget | null): boolean =>
  */
 export function useKeys(press: (key: string, event: KeyboardEvent) => boolean, isQuestion = false): void {
   const now = useRef(press);
-  useEffect(() => {
+  // Before it is painted: a key that is shown works.
+  useLayoutEffect(() => {
     now.current = press;
   });
-  useEffect(() => {
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const isSign = event.key.length === 1 || event.key === 'Backspace';
       const keeps = isQuestion ? keepsItsKeys : isTyping;
