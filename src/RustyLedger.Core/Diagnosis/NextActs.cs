@@ -395,7 +395,14 @@ public static class NextActs
         return all;
     }
 
-    private sealed record Candidate(Act Act, IReadOnlyList<string> Outcomes, IReadOnlyList<double[]> Chance, double Information)
+    private sealed record Candidate(
+        Act Act,
+        IDiagnosisModel Model,
+        IReadOnlyList<string> Outcomes,
+        IReadOnlyList<OutcomeKind> Kinds,
+        IReadOnlyList<double[]> Chance,
+        double Information
+    )
     {
         /// <returns>Null where it tells nothing.</returns>
         public static Candidate? Of(
@@ -490,7 +497,14 @@ public static class NextActs
                 }
             }
 
-            return new Candidate(act, clusters.ConvertAll(c => c.Words), chance, Tells(chance, shares));
+            return new Candidate(
+                act,
+                model,
+                clusters.ConvertAll(c => c.Words),
+                clusters.ConvertAll(c => c.As),
+                chance,
+                Tells(chance, shares)
+            );
         }
 
         /// <summary>Minutes that it costs on average where it goes wrong: what is closed on a short opens again.</summary>
@@ -695,7 +709,8 @@ public static class NextActs
             }
 
             var after = shares.Select((s, h) => s * of.Chance[o][h] / chance).ToArray();
-            outcomes.Add(new OutcomeMeans(words, chance, Means(suspects, shares, after)));
+            var groups = suspects.Select((s, h) => After(s, after[h], of, o)).ToList();
+            outcomes.Add(new OutcomeMeans(words, chance, Means(suspects, groups, shares, after)));
         }
 
         return new NextAct(
@@ -710,13 +725,75 @@ public static class NextActs
         );
     }
 
-    /// <summary>Who is cleared by an outcome, and who is left.</summary>
-    private static string Means(List<SuspectGroup> suspects, double[] before, double[] after)
+    // So much of a group is what is left of it; and with so little one of it is cleared.
+    private const double LeftOfGroup = 0.9;
+    private const double Gone = 0.02;
+
+    /// <summary>
+    /// What an outcome leaves of rivals that no reading parts: a swap may part them. The group itself where it leaves all of it.
+    /// </summary>
+    private static (SuspectGroup Left, IReadOnlyList<string> Cleared) After(SuspectGroup group, double share, Candidate of, int outcome)
     {
-        const double Gone = 0.02;
-        var gone = suspects.Where((_, h) => before[h] > 0.05 && after[h] < Gone).ToList();
-        var cleared = gone.ConvertAll(s => s.NameInList);
-        var (first, share) = after.Select((a, h) => (suspects[h].Name, a)).MaxBy(a => a.a);
+        if (!group.AreRivals)
+        {
+            return (group, []);
+        }
+
+        var shown = group.Of.Select(w => (Of: w, Shows: of.Model.Predict(w.Cause, w.Size, of.Act))).ToList();
+        if (!shown.TrueForAll(s => s.Shows.Kind == PredictionKind.Chance))
+        {
+            return (group, []);
+        }
+
+        var all = shown.Sum(s => s.Of.Share);
+        var weights = shown
+            .GroupBy(s => s.Of.Cause.Part)
+            .Select(g =>
+                (
+                    Part: g.Key,
+                    Before: g.Sum(s => s.Of.Share) / all,
+                    Weight: g.Sum(s => s.Of.Share * (of.Kinds[outcome] == OutcomeKind.Works ? s.Shows.Value : 1 - s.Shows.Value))
+                )
+            )
+            .OrderByDescending(w => w.Weight)
+            .ToList();
+        var sum = weights.Sum(w => w.Weight);
+        List<string> left = [];
+        var taken = 0.0;
+        foreach (var (part, _, weight) in weights.TakeWhile(_ => sum > 0 && taken < LeftOfGroup * sum))
+        {
+            left.Add(part);
+            taken += weight;
+        }
+
+        return left.Count == 0 || left.Count == weights.Count
+            ? (group, [])
+            : (
+                group with
+                {
+                    Parts = [.. group.Parts.Where(left.Contains)],
+                },
+                [.. weights.Where(w => w.Before > LeastCleared && w.Weight / sum * share < Gone).Select(w => w.Part)]
+            );
+    }
+
+    // What was as good as nothing before is not said to be cleared.
+    private const double LeastCleared = 0.05;
+
+    /// <summary>Who is cleared by an outcome, and who is left.</summary>
+    private static string Means(
+        List<SuspectGroup> suspects,
+        List<(SuspectGroup Left, IReadOnlyList<string> Cleared)> groups,
+        double[] before,
+        double[] after
+    )
+    {
+        List<string> cleared =
+        [
+            .. suspects.Where((_, h) => before[h] > LeastCleared && after[h] < Gone).Select(s => s.NameInList),
+            .. groups.Where((_, h) => after[h] >= Gone).SelectMany(g => g.Cleared),
+        ];
+        var (first, share) = after.Select((a, h) => (groups[h].Left.Name, a)).MaxBy(a => a.a);
         var left = share >= 0.9 ? $"{first}: {Suspicion.Percent(share)}" : $"{first} is left at {Suspicion.Percent(share)}";
         return cleared.Count switch
         {

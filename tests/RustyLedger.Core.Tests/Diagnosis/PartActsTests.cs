@@ -555,6 +555,26 @@ public sealed class PartActsTests
         var swaps = model.ActsFor(suspects, found).Where(a => a.Kind == ActKind.Swap).Select(a => a.Words).ToList();
         Assert.Contains("motor 2 with motor 1", swaps);
         Assert.Contains("the board of zone 2 with the one of zone 1", swaps);
+        // Its outcomes part what nothing else would, and each says whom it leaves.
+        var next = Reasoning
+            .Of(
+                model,
+                found,
+                RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(model.Machine)),
+                new NextActRules(School.Fastest, null, RoundMinutes.Usual)
+            )
+            .Next;
+        var swap = next.First(a => a.Act is { Kind: ActKind.Swap, Words: "motor 2 with motor 1" });
+        Assert.StartsWith(
+            "motor 2 is left at ",
+            swap.Outcomes.Single(o => o.Words == "the fault followed").Means,
+            StringComparison.Ordinal
+        );
+        Assert.StartsWith(
+            "motor 2 is cleared; board Z2 is left at ",
+            swap.Outcomes.Single(o => o.Words == "it stayed").Means,
+            StringComparison.Ordinal
+        );
         Assert.True(
             OfPart(model, "board Z2", "belt 2 does nothing", "swapped the board of zone 2 with the one of zone 1: it stayed")
                 < OfPart(model, "board Z2", "belt 2 does nothing") / 5
