@@ -448,6 +448,13 @@ public sealed class Technician
             };
         }
 
+        if (act is { Kind: ActKind.Read, Mode: MeterMode.DcAmps or MeterMode.AcAmps })
+        {
+            return act.Aims.Select(a => world.Amps(a, act.State)).FirstOrDefault(a => a is not null) is { } amps
+                ? new ActOutcome(OutcomeKind.Number, amps)
+                : null;
+        }
+
         if (act.Kind != ActKind.Read || NodeOf(act.Red) is not { } red || NodeOf(act.Black) is not { } black)
         {
             return null;

@@ -149,6 +149,28 @@ public sealed class World
         return Rounded(shown * (1 + (_off.Meter * Normal())));
     }
 
+    // What a clamp is drawn as, in ohms: next to nothing beside any load.
+    private const double ClampOhms = 0.01;
+    private const string Clamp = "within the clamp";
+
+    /// <summary>What a clamp shows around the wire at the first pin of a load; null where no load of that name has one.</summary>
+    public double? Amps(string name, string state)
+    {
+        if (_machine.Parts.Find(p => p.Name == name && p.IsLoad) is not { } part)
+        {
+            return null;
+        }
+
+        _clamped = part.Name;
+        var volts = Live(state, false, _shows, "");
+        _clamped = null;
+        var amps = Math.Abs(volts.GetValueOrDefault(part.Nodes[0]) - volts.GetValueOrDefault(Clamp)) / ClampOhms;
+        // It is set to nothing before, and drifts a little.
+        return Math.Round(Math.Max(0, (amps * (1 + (_off.Meter * Normal()))) + (0.02 * Normal())), 2);
+    }
+
+    private string? _clamped;
+
     /// <summary>Whether every node of a machine with something else wrong stands as it does here in every state.</summary>
     public bool StandsAs(World other)
     {
@@ -331,7 +353,13 @@ public sealed class World
         foreach (var part in _machine.Parts)
         {
             var fault = there.Find(f => f.Part == part.Name && part.Name != _whole);
-            new Drawn(text, part, fault, _share[part.Name], state, ++count, Node)
+            var drawn = part.Name == _clamped ? part with { Nodes = [Clamp, .. part.Nodes.Skip(1)] } : part;
+            if (drawn != part)
+            {
+                text.AppendLine(Invariant($"Rclamp {Node(part.Nodes[0])} {Node(Clamp)} {ClampOhms}"));
+            }
+
+            new Drawn(text, drawn, fault, _share[part.Name], state, ++count, Node)
             {
                 IsBlown =
                     (!healthy && _blown.Contains(part.Name))

@@ -52,10 +52,11 @@ async function follow(
       break;
     }
     latest = undefined;
-    if (act.kind === 'read' && act.red && act.black) {
+    const isClamp = /Amps$/.test(act.mode);
+    if (act.kind === 'read' && act.red && (act.black || isClamp)) {
       const query = new URLSearchParams({
         red: act.red.printed,
-        black: act.black.printed,
+        black: act.black?.printed ?? '',
         mode: act.mode,
         state: act.state,
         fault: faultAt(act),

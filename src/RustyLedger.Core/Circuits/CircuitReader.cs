@@ -1,16 +1,26 @@
 using RustyLedger.Core.Machines;
 using RustyLedger.Core.Measuring;
+using RustyLedger.Core.Wiring;
 
 namespace RustyLedger.Core.Circuits;
 
 /// <summary>Where, how and in which state something is read.</summary>
 /// <param name="Red">Node under the red probe; of a lamp, the name of its part.</param>
-/// <param name="Black">Node under the black probe; empty of a lamp.</param>
+/// <param name="Black">Node under the black probe; empty of a lamp and of a clamp.</param>
 /// <param name="Unplugged">As printed, the connector that is pulled; empty where none is.</param>
 public sealed record ReadingPlace(string Red, string Black, MeterMode Mode, OperatingState State, string Unplugged)
 {
     /// <summary>On a dead machine, boards take as much as at their own volts.</summary>
     internal bool TakesBoards { get; init; }
+
+    /// <summary>The place of a clamp around the wire at a pin; null where no wire of the circuit ends there.</summary>
+    public static ReadingPlace? Clamp(PinAddress around, MeterMode mode, OperatingState state, MachineCircuit machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        return machine is { Circuit: { } circuit } && machine.NodeOf(around) is { } node && CircuitReader.WiresAt(circuit, node).Count > 0
+            ? new ReadingPlace(node, "", mode, state, "")
+            : null;
+    }
 
     /// <summary>The place of a check; null where the circuit says nothing of it.</summary>
     public static ReadingPlace? Of(ResolvedCheck check, MachineCircuit machine)
@@ -32,6 +42,13 @@ public sealed record ReadingPlace(string Red, string Black, MeterMode Mode, Oper
 
         var isVolts = said.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad;
         var isOhms = said.Mode is MeterMode.Ohms or MeterMode.Continuity or MeterMode.Contact;
+        if (said is { Mode: MeterMode.DcAmps or MeterMode.AcAmps, Red: { } around, Plugged: not false })
+        {
+            return check.State.Energised && check.Limit is NumericLimit or UnjudgedLimit
+                ? Clamp(around, said.Mode, check.State, machine)
+                : null;
+        }
+
         // What tracks a control, or is read in two positions of something the states do not know, is not the circuit's to say.
         return
             said.Red is { } red
@@ -305,6 +322,9 @@ public sealed partial class CircuitReader
                 return place.Mode == MeterMode.Contact ? new Shown(ohms < BeepOhms ? ShownKind.On : ShownKind.Off, 0, Unit.Ohms)
                     : ohms > MostOhms ? new Shown(ShownKind.Open, 0, Unit.Ohms)
                     : Shown.Number(Math.Max(0, ohms), Unit.Ohms);
+            case MeterMode.DcAmps or MeterMode.AcAmps:
+                // Where an open wire was the only one, nothing flows.
+                return Shown.Number(Through(place, point)?.Amps ?? 0, Unit.Amps);
             case MeterMode.AcVolts:
                 return point.Alternating(place.Red, place.Black) is { } volts
                     ? Shown.Number(volts.Magnitude, Unit.Volts)

@@ -197,20 +197,28 @@ public sealed partial class CircuitReader
     private MeterShows Clamped(ReadingPlace place, MachineFault? fault)
     {
         var point = fault is null ? PointIn(place.State) : PointIn(place.State, fault);
-        var here = point
-            .Circuit.Elements.Where(e => e is Resistance or Fuse or Switch or RelayContact && e.Nodes.Contains(place.Red))
-            .Where(e => e is not Resistance { Ohms: double.PositiveInfinity })
-            .ToList();
-        // Of a plug's pin the contact is the wire; of another place the one that carries most.
-        var wire =
-            here.Find(e => e.Name == MachineCircuit.ContactAt(place.Red))
-            ?? here.MaxBy(e => Math.Abs(point.Amps(e.Name)) + point.AlternatingAmps(e.Name).Magnitude);
-        if (point.Problem is not null || wire is null)
-        {
-            return new MeterShows(null, 0, 0, false, point.Problem?.Words ?? "No wire of the circuit ends there.");
-        }
-
-        var amps = place.Mode == MeterMode.AcAmps ? point.AlternatingAmps(wire.Name).Magnitude : Math.Abs(point.Amps(wire.Name));
-        return new MeterShows(amps, amps, amps, false, $"Through {wire.Name}.");
+        return point.Problem is null && Through(place, point) is var (amps, wire)
+            ? new MeterShows(amps, amps, amps, false, $"Through {wire}.")
+            : new MeterShows(null, 0, 0, false, point.Problem?.Words ?? "No wire of the circuit ends there.");
     }
+
+    /// <summary>What a clamp around the wire at the red place shows, and which wire that is; null where none ends there.</summary>
+    private static (double Amps, string Wire)? Through(ReadingPlace place, OperatingPoint point)
+    {
+        double Amps(CircuitElement e) =>
+            place.Mode == MeterMode.AcAmps ? point.AlternatingAmps(e.Name).Magnitude : Math.Abs(point.Amps(e.Name));
+        var here = WiresAt(point.Circuit, place.Red);
+        // Of a plug's pin the contact is the wire; of another place the one that carries most.
+        return (here.Find(e => e.Name == MachineCircuit.ContactAt(place.Red)) ?? here.MaxBy(Amps)) is { } wire
+            ? (Amps(wire), wire.Name)
+            : null;
+    }
+
+    /// <summary>What a clamp could close around at a node.</summary>
+    internal static List<CircuitElement> WiresAt(Circuit circuit, string node) =>
+        [
+            .. circuit.Elements.Where(e =>
+                e is Resistance { Ohms: < double.PositiveInfinity } or Fuse or Switch or RelayContact && e.Nodes.Contains(node)
+            ),
+        ];
 }

@@ -28,6 +28,7 @@ public sealed class CircuitSurvey
 
     // A limit is never narrower than what a contact in use may take. Common practice, no source.
     private const double LeastHalfVolts = 0.2;
+    private const double LeastHalfAmps = 0.1;
     private const double LeastHalfOhms = 0.5;
     private const double MeterShare = 0.01;
 
@@ -256,20 +257,26 @@ public sealed class CircuitSurvey
             return expected.Shown.Kind == ShownKind.Open && mode == MeterMode.Ohms ? new NoPathLimit() : null;
         }
 
-        var (value, isOhms) = (expected.Shown.Value, expected.Shown.Unit == Unit.Ohms);
+        var (value, unit) = (expected.Shown.Value, expected.Shown.Unit);
         if (mode == MeterMode.Continuity)
         {
             return value <= (double)ShortLimit.MostOhms ? new ShortLimit() : new NoPathLimit();
         }
 
-        var more = (MeterShare * Math.Abs(value)) + (isOhms ? LeastHalfOhms : LeastHalfVolts);
+        var more =
+            (MeterShare * Math.Abs(value))
+            + (
+                unit == Unit.Ohms ? LeastHalfOhms
+                : unit == Unit.Amps ? LeastHalfAmps
+                : LeastHalfVolts
+            );
         var (low, high) = (expected.Low - more, expected.High + more);
-        var unit = isOhms ? Unit.Ohms : Unit.Volts;
         var current =
-            isOhms ? Current.Unstated
-            : mode == MeterMode.AcVolts ? Current.Alternating
+            unit == Unit.Ohms ? Current.Unstated
+            : mode is MeterMode.AcVolts or MeterMode.AcAmps ? Current.Alternating
             : Current.Direct;
-        return isOhms && low <= 0 || mode == MeterMode.AcVolts && low <= 0
+        // What has no sign is never below nothing.
+        return low <= 0 && (unit != Unit.Volts || mode == MeterMode.AcVolts)
             ? new HighestLimit(Rounded(high, up: true), true, unit, current)
             : new RangeLimit(Rounded(low, up: false), Rounded(high, up: true), unit, current);
     }

@@ -42,7 +42,12 @@ public sealed record Shown(ShownKind Kind, double Value, Unit Unit)
     public string Words =>
         Kind switch
         {
-            ShownKind.Number => Quantity.Write(Math.Abs(Value) < 0.0005 ? 0 : Value, Unit == Unit.Ohms ? "Ω" : "V"),
+            ShownKind.Number => Quantity.Write(
+                Math.Abs(Value) < 0.0005 ? 0 : Value,
+                Unit == Unit.Ohms ? "Ω"
+                    : Unit == Unit.Amps ? "A"
+                    : "V"
+            ),
             ShownKind.Open => "OL",
             ShownKind.AtLeast => $"above {Quantity.Write(Value, "Ω")}",
             ShownKind.On => "on",

@@ -71,13 +71,23 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     /// <summary>What is read there on a healthy machine, where that is known: a meter at 24 V is finer than one at 230 V.</summary>
     public double? Usual { get; init; }
 
+    /// <summary>In what is read there.</summary>
+    public string UnitSign =>
+        Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V"
+        : Mode is MeterMode.DcAmps or MeterMode.AcAmps ? "A"
+        : "Ω";
+
     /// <summary>The least step in numbers that says something.</summary>
     public double Step =>
         Mode is MeterMode.Ohms or MeterMode.Continuity ? Math.Min(OhmsStep, Span / 100)
+        : Mode is MeterMode.DcAmps or MeterMode.AcAmps ? Math.Min(Span / 20, Math.Max(AmpsStep, Math.Abs(Usual ?? 0) / 50))
         : Usual is { } usual ? Math.Min(Span / 100, Math.Max(LeastStep, Math.Abs(usual) / 50))
         : Span / 100;
 
     private const double LeastStep = 0.4;
+
+    // A clamp that was set to nothing tells so much from nothing. Common practice, no source.
+    private const double AmpsStep = 0.1;
 
     // A meter nulled for its leads tells a shorted winding from a good one. Common practice, no source.
     private const double OhmsStep = 0.3;

@@ -15,6 +15,13 @@ internal sealed class CircuitDiagnosis
     // What a place in use takes that no drawing tells, and what a meter is off by as a whole. Common practice, no source.
     private const double PlaceVolts = 0.08;
     private const double PlaceOhms = 0.3;
+    private const double PlaceAmps = 0.1;
+
+    private static double PlaceOf(Unit unit) =>
+        unit == Unit.Ohms ? PlaceOhms
+        : unit == Unit.Amps ? PlaceAmps
+        : PlaceVolts;
+
     private const double PlaceShare = 0.004;
     private const double MeterGain = 0.004;
     private const double LeadOhms = 0.15;
@@ -58,6 +65,19 @@ internal sealed class CircuitDiagnosis
 
     /// <summary>How far volts spread at all: twice the most there is.</summary>
     public double Span { get; }
+
+    /// <summary>How far amps spread at all: twice what the largest fuse lets through, or what the largest load draws.</summary>
+    public double SpanOfAmps =>
+        _amps ??=
+            2
+            * _parts
+                .Values.Where(IsLoad)
+                .Select(FullAmps)
+                .Concat(_parts.Values.Where(p => p.Law.IsProtection && p.Law.Has("amps")).Select(p => p.Law["amps"]))
+                .Append(0.5)
+                .Max();
+
+    private double? _amps;
 
     public IReadOnlyList<Hypothesis> Causes { get; }
 
@@ -546,7 +566,7 @@ internal sealed class CircuitDiagnosis
         var shown = _survey.Shows(place, fault);
         return shown.Kind switch
         {
-            ShownKind.Number => Prediction.Of(shown.Value),
+            ShownKind.Number => Prediction.Of(shown.Value, place.Black.Length == 0 ? OfLaw(place, shown.Value) : 0),
             ShownKind.Open => new Prediction(PredictionKind.Open, 0),
             ShownKind.AtLeast => new Prediction(PredictionKind.AtLeast, shown.Value),
             ShownKind.On => Prediction.Share(1),
@@ -556,6 +576,22 @@ internal sealed class CircuitDiagnosis
             _ => Prediction.Anything,
         };
     }
+
+    /// <summary>
+    /// By how much a clamp may be off what is predicted, in amps: a motor holds its current as its volts go, a filament and a board draw
+    /// by laws of their own. Whether anything flows is told all the same. Common practice, no source.
+    /// </summary>
+    private double OfLaw(ReadingPlace clamp, double amps) =>
+        _parts
+            .Values.Where(p => p.Nodes.Contains(clamp.Red))
+            .Select(p =>
+                p.Law.Kind == LawKind.Motor ? 0.35
+                : p.Law.IsElectronic ? 0.3
+                : p.Law.Kind == LawKind.Lamp ? 0.2
+                : 0
+            )
+            .DefaultIfEmpty(0)
+            .Max() * Math.Max(amps, amps > LeastAmps ? _survey.Shows(clamp, null).Value : 0);
 
     /// <summary>Whether a fuse or breaker holds: in the state that is meant, or in all in which the machine is used.</summary>
     private Prediction Holds(Act act, MachineFault? fault)
@@ -656,6 +692,13 @@ internal sealed class CircuitDiagnosis
             return row.Place;
         }
 
+        if (act is { Mode: MeterMode.DcAmps or MeterMode.AcAmps, Red: { } around })
+        {
+            return _machine.Machine.Model.States.FirstOrDefault(s => s.Code == act.State && s.Energised) is { } on
+                ? ReadingPlace.Clamp(around, act.Mode, on, _machine)
+                : null;
+        }
+
         return
             act.Red is { } red
             && act.Black is { } black
@@ -678,14 +721,14 @@ internal sealed class CircuitDiagnosis
         if (!_errors.TryGetValue(act.Id, out var errors))
         {
             var expected = _survey.Expected(place);
-            var (value, isOhms) = (expected.Shown.Value, expected.Shown.Unit == Unit.Ohms);
+            var (value, unit) = (expected.Shown.Value, expected.Shown.Unit);
             var where = $"{Likelihood.OfPlace}{place.Red} {place.Black} {place.Mode} {place.State.Code} {place.Unplugged}";
             List<SharedError> of =
             [
-                new(where, (isOhms ? PlaceOhms : PlaceVolts) + (PlaceShare * Math.Abs(value))),
+                new(where, PlaceOf(unit) + (PlaceShare * Math.Abs(value))),
                 new($"meter {place.Mode}", MeterGain * value),
             ];
-            if (isOhms)
+            if (unit == Unit.Ohms)
             {
                 of.Add(new SharedError("leads", LeadOhms));
             }
@@ -699,7 +742,7 @@ internal sealed class CircuitDiagnosis
                     b.Change / DeviationsOfBand * (IsVoltsOfSource(b.Part, b.Number) ? Math.Max(1, SetBand / b.Number.Spread) : 1)
                 ))
             );
-            if (!isOhms && SourceOf(act.Mode) is { } source)
+            if (unit == Unit.Volts && SourceOf(act.Mode) is { } source)
             {
                 // A break shows what the source gives where a healthy machine shows next to nothing.
                 var cause = $"{source.Name} volts";

@@ -151,7 +151,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     private const double SpanOfOhms = 1000;
 
     private double SpanOf(MeterMode mode) =>
-        mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? Span : SpanOfOhms;
+        mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? Span
+        : mode is MeterMode.DcAmps or MeterMode.AcAmps ? _circuit?.SpanOfAmps ?? 1
+        : SpanOfOhms;
 
     private IEnumerable<Act> MakeActs()
     {
@@ -213,9 +215,34 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             }
         }
 
-        foreach (var act in BesideTheSheet(read))
+        foreach (var act in BesideTheSheet(read).Concat(ByClamp()))
         {
             yield return act;
+        }
+    }
+
+    // Less is not told from nothing by a clamp, and a change of a part of it is not told at all. Common practice, no source.
+    private const double LeastClamped = 0.5;
+
+    /// <summary>What a clamp shows around the wire of each load that draws enough, without opening anything.</summary>
+    private IEnumerable<Act> ByClamp()
+    {
+        var across = _circuit!.Across.ToDictionary(a => a.Part.Name, a => a.From);
+        foreach (var (part, state) in _circuit.Runs)
+        {
+            if (!across.TryGetValue(part.Name, out var pin))
+            {
+                continue;
+            }
+
+            var act = Read(pin, null, _circuit.IsAlternating ? MeterMode.AcAmps : MeterMode.DcAmps, state.Code, null);
+            if (act.Usual >= LeastClamped)
+            {
+                yield return act with
+                {
+                    Aims = [.. act.Aims.Union([part.Name])],
+                };
+            }
         }
     }
 
@@ -317,7 +344,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 : null;
         }
 
-        if (check.Check.Black is not { } black)
+        var black = check.Check.Black;
+        if (black is null && !IsByClamp(check.Check.Mode))
         {
             return null;
         }
@@ -330,26 +358,29 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         return _circuit?.Says(act) != false && (_path is null || _path.Healthy(act).Kind != PredictionKind.Anything) ? act : null;
     }
 
-    /// <summary>A reading between any two pins.</summary>
-    public Act Read(PinAddress red, PinAddress black, MeterMode mode, string state, bool? plugged)
+    private static bool IsByClamp(MeterMode mode) => mode is MeterMode.DcAmps or MeterMode.AcAmps;
+
+    /// <summary>A reading between any two pins; of amps, by a clamp around the wire at the first.</summary>
+    /// <param name="black">Null of a clamp.</param>
+    public Act Read(PinAddress red, PinAddress? black, MeterMode mode, string state, bool? plugged)
     {
         ArgumentNullException.ThrowIfNull(red);
-        ArgumentNullException.ThrowIfNull(black);
+        black = IsByClamp(mode) ? null : black ?? throw new ArgumentNullException(nameof(black));
         string Printed(PinAddress pin) => Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : pin.ToString();
         var energised = Machine.Model.States.FirstOrDefault(s => s.Code == state)?.Energised ?? false;
         var act = new Act(
-            $"read {mode} {Printed(red)} to {Printed(black)} {state}{(plugged == false ? Act.Unplugged : "")}",
+            $"read {mode} {Printed(red)} to {(black is null ? "" : Printed(black))} {state}{(plugged == false ? Act.Unplugged : "")}",
             ActKind.Read,
-            $"{Printed(red)} to {Printed(black)}",
+            black is null ? $"{mode.Words()} around the wire at {Printed(red)}" : $"{Printed(red)} to {Printed(black)}",
             state,
-            [.. AimsAt(red, plugged == false), .. AimsAt(black, plugged == false)]
+            [.. AimsAt(red, plugged == false), .. black is null ? [] : AimsAt(black, plugged == false)]
         )
         {
             Red = red,
             Black = black,
             Mode = mode,
             Span = SpanOf(mode),
-            SetUp = new SetUp(!energised || mode.NeedsDead(), state, "", Printed(black), mode),
+            SetUp = new SetUp(!energised || mode.NeedsDead(), state, "", black is null ? "" : Printed(black), mode),
         };
         return _circuit?.Says(act) == true && _circuit.Healthy(act) is { Kind: PredictionKind.Number } usual
             ? act with
@@ -360,8 +391,13 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     }
 
     /// <summary>A reading off the sheet; null where no suspect says anything of it.</summary>
-    public Act? Extra(PinAddress red, PinAddress black, MeterMode mode, string state)
+    public Act? Extra(PinAddress red, PinAddress? black, MeterMode mode, string state)
     {
+        if (black is null && !IsByClamp(mode))
+        {
+            return null;
+        }
+
         var act = Read(red, black, mode, state, null);
         return _circuit?.Says(act) == true ? act : null;
     }

@@ -565,7 +565,7 @@ public static class NextActs
         var all = shown.Where(s => s.Kind is not (PredictionKind.Mixed or PredictionKind.Anything)).ToList();
         List<Cluster> clusters = [];
         var numbers = all.Where(s => s.Kind == PredictionKind.Number).Select(s => s.Value).Order().ToList();
-        var unit = act.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V" : "Ω";
+        var unit = act.UnitSign;
         if (numbers.Count > 0)
         {
             // Each with where it ends against the next: half way between the two.
@@ -660,12 +660,7 @@ public static class NextActs
         ArgumentNullException.ThrowIfNull(act);
         return shown.Kind switch
         {
-            PredictionKind.Number => Words(
-                shown.Value,
-                shown.Value,
-                act.Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V" : "Ω",
-                act.Step
-            ),
+            PredictionKind.Number => Words(shown.Value, shown.Value, act.UnitSign, act.Step),
             PredictionKind.Open => "OL",
             PredictionKind.AtLeast => $"OL, or above {Quantity.Write(Rounded(shown.Value, act.Step), "Ω")}",
             PredictionKind.Floats => "next to nothing, or drifting",

@@ -256,7 +256,7 @@ public static class Reasoning
 
         var outcome = reading.Counted switch
         {
-            NumberReading { Unit: Unit.Volts or Unit.Ohms } number => new ActOutcome(
+            NumberReading { Unit: Unit.Volts or Unit.Ohms or Unit.Amps } number => new ActOutcome(
                 OutcomeKind.Number,
                 (double)number.Value,
                 number.Unsteady
@@ -269,7 +269,7 @@ public static class Reasoning
         };
         var act =
             check is not null ? model.Read(check)
-            : reading is { Red: { } red, Black: { } black } ? model.Extra(red, black, reading.Mode, reading.State)
+            : reading is { Red: { } red } ? model.Extra(red, reading.Black, reading.Mode, reading.State)
             : null;
         if (outcome is null || act is null)
         {
@@ -295,7 +295,7 @@ public static class Reasoning
     {
         string Printed(PinAddress? pin) => pin is not null && model.Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : "";
         var state = model.Machine.Model.States.FirstOrDefault(s => s.Code == reading.State)?.Name ?? reading.State;
-        return $"{Printed(reading.Red)}{(reading.CheckKey is null ? $" to {Printed(reading.Black)}" : "")} "
+        return $"{Printed(reading.Red)}{(reading is { CheckKey: null, Black: { } black } ? $" to {Printed(black)}" : "")} "
             + $"{reading.Counted?.Written}{(reading.Value?.Remark is { Length: > 0 } remark ? $" {remark}" : "")}, {state}";
     }
 

@@ -355,9 +355,7 @@ internal static class ReasonEndpoints
                 ProbeView.Of(act?.Black, model.Machine),
                 act?.Mode ?? MeterMode.DcVolts,
                 act is { Kind: ActKind.Read } ? act.Mode.Words() : "",
-                act is { Kind: ActKind.Read, Mode: MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad } ? "V"
-                    : act is { Kind: ActKind.Read } ? "Ω"
-                    : "",
+                act is { Kind: ActKind.Read } ? act.UnitSign : "",
                 act?.State ?? "",
                 state?.Name ?? "",
                 act?.SetUp?.IsDead ?? true,

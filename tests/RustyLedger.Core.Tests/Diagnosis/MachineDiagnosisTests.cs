@@ -291,8 +291,35 @@ public sealed class MachineDiagnosisTests
         Assert.False(model.IsAsHealthy(Open(ohms)));
         Assert.True(model.IsAsHealthy(Tried(model, "load 1", OutcomeKind.Works)));
         Assert.False(model.IsAsHealthy(Tried(model, "load 1", OutcomeKind.Weak)));
-        var between = model.Read(volts.Black!, volts.Red!, MeterMode.DcAmps, volts.State, null);
+        var between = model.Read(volts.Black!, volts.Red!, MeterMode.Frequency, volts.State, null);
         Assert.Null(model.IsAsHealthy(Read(between, 3)));
+    }
+
+    /// <summary>24 V at 20 Ω are 1.2 A, by Ohm's law.</summary>
+    [Fact]
+    public void A_clamp_tells_a_load_that_takes_too_much_from_one_that_gets_too_little()
+    {
+        var model = Of(WithCircuit());
+        var tried = Tried(model, "load 2", OutcomeKind.Weak);
+        var clamp = model.Acts.Single(a => a.Mode == MeterMode.DcAmps && a.Aims.Contains("load 2") && a.State == tried.Act.State);
+        Assert.Equal("DC amps around the wire at Z2-J2·1", clamp.Words);
+        Assert.Equal(("A", null), (clamp.UnitSign, clamp.Black));
+        Assert.InRange(model.Healthy(clamp).Value, 1.15, 1.2);
+        Assert.True(model.IsAsHealthy(Read(clamp, 1.2)));
+        Assert.False(model.IsAsHealthy(Read(clamp, 0)));
+        double Share(Func<Weighed, bool> which, double amps) =>
+            Posterior.Of(model, [tried, Read(clamp, amps)]).All.Where(which).Sum(w => w.Share);
+        bool IsLoad(Weighed w) => w.Cause.Part == "load 2";
+        bool LetsTooLittle(Weighed w) => w.Cause.Part != "load 2" && w.Words.EndsWith("too much", StringComparison.Ordinal);
+        // Fewer ohms than it should have draw more; a bad contact on the way lets less through.
+        Assert.True(Share(IsLoad, 1.47) > 2 * Share(IsLoad, 0.5));
+        Assert.True(Share(LetsTooLittle, 0.8) > 3 * Share(LetsTooLittle, 1.47));
+        // Where nothing flows, whoever would let something through is cleared.
+        var none = Posterior.Of(model, [Tried(model, "load 2", OutcomeKind.No), Read(clamp, 0)]);
+        Assert.All(
+            none.All.Where(w => w.Cause.Kind == CauseKind.Part && w.Share > 0.02),
+            w => Assert.True(model.Predict(w.Cause, w.Size, clamp).Value < 0.2, w.Words)
+        );
     }
 
     [Fact]

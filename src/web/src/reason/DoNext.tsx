@@ -108,6 +108,17 @@ export function DoNext(props: DoNextProps) {
   );
 }
 
+/** A clamp around a wire. */
+function Jaw() {
+  return (
+    <svg viewBox="0 0 20 34" width={20} height={34} aria-hidden="true" className="shrink-0">
+      <circle cx={10} cy={13} r={8} fill="none" className="stroke-ink" strokeWidth={3} />
+      <path d="M10 21 V32" className="stroke-ink" strokeWidth={5} />
+      <circle cx={10} cy={13} r={2.5} className="fill-rust" />
+    </svg>
+  );
+}
+
 function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps) {
   const [typed, setTyped] = useDraft(`reason-reading/${act.id}`);
   const [shows, setShows] = useDraft(`reason-shows/${act.id}`);
@@ -160,20 +171,23 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
     <>
       <div className="flex flex-wrap items-center gap-x-6 pt-1">
         <div>
+          {!act.black && <p className="text-ink-2">Clamp closed around the wire at</p>}
           <p className="flex items-center gap-3 font-mono text-[46px] leading-[1.1] font-bold whitespace-nowrap max-[899px]:text-[38px]">
-            <Tip className="fill-[#b8202c]" />
+            {act.black ? <Tip className="fill-[#b8202c]" /> : <Jaw />}
             <span>
-              <span className="sr-only">Red probe on </span>
+              {act.black && <span className="sr-only">Red probe on </span>}
               {act.red?.printed}
             </span>
           </p>
-          <p className="flex items-center gap-3 font-mono text-[26px] leading-[1.2] font-bold text-ink-2 max-[899px]:text-[22px]">
-            <Tip className="fill-[#1b1b1b] stroke-rule-2" />
-            <span>
-              <span className="sr-only">Black probe on </span>
-              {act.black?.printed}
-            </span>
-          </p>
+          {act.black && (
+            <p className="flex items-center gap-3 font-mono text-[26px] leading-[1.2] font-bold text-ink-2 max-[899px]:text-[22px]">
+              <Tip className="fill-[#1b1b1b] stroke-rule-2" />
+              <span>
+                <span className="sr-only">Black probe on </span>
+                {act.black.printed}
+              </span>
+            </p>
+          )}
         </div>
         <p className="min-w-0 leading-snug">
           {act.red && (
