@@ -219,6 +219,9 @@ public sealed partial class CircuitReader
         return blown;
     }
 
+    /// <summary>Whether a fault blows one of a fuse's or breaker's poles in any state.</summary>
+    internal bool Blows(MachineFault fault, CircuitPart protection) => BlownBy(fault).Any(b => protection.Elements.Contains(b.Name));
+
     /// <summary>
     /// Whether a fuse that was put in whole, or a breaker that was closed, holds where the machine is switched straight to a state; null
     /// where it has no rest there.

@@ -217,6 +217,15 @@ public sealed class CircuitSurvey
         };
     }
 
+    /// <inheritdoc cref="CircuitReader.Blows"/>
+    internal bool Blows(MachineFault fault, CircuitPart protection)
+    {
+        lock (_gate)
+        {
+            return _reader.Blows(fault, protection);
+        }
+    }
+
     private static double Moved(Shown shown, double change) => Shown.Apart(shown, shown with { Value = shown.Value + change });
 
     private static string Contradiction(ResolvedCheck check, ExpectedReading expected)

@@ -593,6 +593,15 @@ internal sealed class CircuitDiagnosis
             .DefaultIfEmpty(0)
             .Max() * Math.Max(amps, amps > LeastAmps ? _survey.Shows(clamp, null).Value : 0);
 
+    /// <summary>Whether a cause, at one of its sizes, takes a fuse or breaker with it.</summary>
+    public bool Blows(Hypothesis cause, int size, string protection) =>
+        cause.Both.Count == 0
+        && _parts.GetValueOrDefault(protection) is { Law.IsProtection: true } part
+        && cause.Part != protection
+        && _blends.GetValueOrDefault(cause.Id) is { } sizes
+        && sizes[size].To is { } fault
+        && _survey.Blows(fault, part);
+
     /// <summary>Whether a fuse or breaker holds: in the state that is meant, or in all in which the machine is used.</summary>
     private Prediction Holds(Act act, MachineFault? fault)
     {

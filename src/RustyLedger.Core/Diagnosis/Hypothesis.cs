@@ -113,6 +113,9 @@ public interface IDiagnosisModel
     /// </summary>
     (Act Act, string Why)? WantedBefore(Hypothesis cause, IReadOnlyList<Finding> findings) => null;
 
+    /// <summary>Whether a cause, at one of its sizes, takes a fuse or breaker of that name with it.</summary>
+    bool Blows(Hypothesis cause, int size, string protection) => false;
+
     /// <summary>On a machine with nothing wrong.</summary>
     Prediction Healthy(Act act);
 

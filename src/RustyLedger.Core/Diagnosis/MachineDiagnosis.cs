@@ -46,6 +46,8 @@ public sealed class MachineDiagnosis : IDiagnosisModel
 
     public string WiringDoubt { get; }
 
+    public bool Blows(Hypothesis cause, int size, string protection) => _circuit?.Blows(cause, size, protection) ?? false;
+
     public (Act Act, string Why)? WantedBefore(Hypothesis cause, IReadOnlyList<Finding> findings)
     {
         ArgumentNullException.ThrowIfNull(cause);

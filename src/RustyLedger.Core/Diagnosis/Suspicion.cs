@@ -1,3 +1,5 @@
+using RustyLedger.Core.Measuring;
+
 namespace RustyLedger.Core.Diagnosis;
 
 /// <summary>How far it has come with a suspect.</summary>
@@ -290,6 +292,20 @@ public static class Suspicion
             return first with { Because = $"likely; {why} first", Wanted = act };
         }
 
+        // A blown fuse alone is not the cause until what may have blown it is shown not shorted, as far as that can be read.
+        var blowing = posterior.All.Where(w => posterior.Model.Blows(w.Cause, w.Size, first.Of[0].Cause.Part)).ToList();
+        if (
+            blowing.Sum(w => w.Share) > LeastShorted
+            && blowing
+                .OrderByDescending(w => w.Share)
+                .Select(w => (w.Cause.Part, Act: OhmsAt(w.Cause.Part, posterior)))
+                .FirstOrDefault(w => w.Act is not null)
+                is ({ } load, { } dead)
+        )
+        {
+            return first with { Because = $"likely; {load} may have taken it along: show that it is not shorted", Wanted = dead };
+        }
+
         // What fails is what was complained of: whatever leaves it unexplained is not the whole of it.
         var left = posterior.Findings.FirstOrDefault(f =>
             f is { IsDoubted: false, Act.Kind: ActKind.Try or ActKind.Look, Outcome.Kind: OutcomeKind.No or OutcomeKind.Weak }
@@ -401,6 +417,18 @@ public static class Suspicion
                 .Select(m => m.Own.Part)
                 .FirstOrDefault()
             : null;
+
+    /// <summary>Ohms across a part that were not read yet; null where there are none, or where some were.</summary>
+    private static Act? OhmsAt(string part, Posterior posterior)
+    {
+        bool IsAt(Act act) => act is { Kind: ActKind.Read, Mode: MeterMode.Ohms } && act.Aims.Contains(part);
+        return posterior.Findings.Any(f => !f.IsDoubted && IsAt(f.Act))
+            ? null
+            : posterior.Model.Acts.Where(IsAt).OrderBy(a => a.Aims.Count).FirstOrDefault();
+    }
+
+    // What is less likely than this is not waited for. Common practice, no source.
+    private const double LeastShorted = 0.01;
 
     /// <summary>A reading that touches parts and was not taken yet, in a state if it can be; null where there is none.</summary>
     private static Act? ReadAt(IReadOnlyList<string> parts, string state, Posterior posterior)

@@ -246,6 +246,53 @@ public sealed class MachineDiagnosisTests
         Assert.DoesNotContain(found, f => f.Act.Id == leader.Wanted.Id);
     }
 
+    /// <summary>Live readings make a fuse as good as certain; the ohms of what it feeds are read all the same.</summary>
+    [Fact]
+    public void A_blown_fuse_is_not_proved_before_what_may_have_blown_it_is_shown_not_shorted()
+    {
+        var whole = WithCircuit();
+        var circuit = whole.Model.Circuit;
+        CircuitRow[] rows =
+        [
+            circuit.Rows[0] with
+            {
+                What = "battery 24 V",
+            },
+            .. circuit.Rows.Skip(1),
+            new CircuitRow("r3", "Z1-F1", "", "fuse 10 A", "", ""),
+            new CircuitRow("r4", "Z2-F1", "", "fuse 2 A", "", ""),
+        ];
+        var machine = Sample.Resolved(model: whole.Model with { Circuit = circuit with { Rows = rows } });
+        // This fuse was it so often that nothing else comes near.
+        var model = MachineDiagnosis.Of(machine, FeedGraph.Of(machine), new Dictionary<string, int> { ["Z2-F1"] = 120 });
+        var blown = model.Causes.Single(c => c.Part == "Z2-F1" && c.Sizes[0].Contains("blown", StringComparison.Ordinal));
+        var shorted = model.Causes.Single(c => c.Part == "load 2" && c.Sizes[0].Contains("shorted", StringComparison.Ordinal));
+        Assert.True(model.Blows(shorted, 0, "Z2-F1"));
+        Assert.False(model.Blows(shorted, 0, "Z1-F1"));
+        Assert.False(model.Blows(blown, 0, "Z2-F1"));
+        List<Finding> found =
+        [
+            Tried(model, "load 2", OutcomeKind.No),
+            .. model
+                .Acts.Where(a => a is { Kind: ActKind.Read, Mode: not MeterMode.Ohms })
+                .Select(a => (a, Shown: model.Predict(blown, 0, a)))
+                .Where(s => s.Shown.Kind == PredictionKind.Number)
+                .Select(s => Read(s.a, s.Shown.Value)),
+        ];
+        var leader = Leader(Posterior.Of(model, found), model);
+        Assert.Equal(("Z2-F1", SuspectStanding.Likely), (leader.Name, leader.Standing));
+        Assert.EndsWith("may have taken it along: show that it is not shorted", leader.Because, StringComparison.Ordinal);
+        for (var reads = 0; leader.Wanted is { } wanted; reads++)
+        {
+            Assert.Equal(MeterMode.Ohms, wanted.Mode);
+            Assert.True(reads < 4);
+            found.Add(model.Predict(blown, 0, wanted) is { Kind: PredictionKind.Number } shown ? Read(wanted, shown.Value) : Open(wanted));
+            leader = Leader(Posterior.Of(model, found), model);
+        }
+
+        Assert.Equal(("Z2-F1", SuspectStanding.Proved), (leader.Name, leader.Standing));
+    }
+
     /// <summary>What convicts a fuse on a machine whose wiring can be right convicts nobody where it cannot.</summary>
     [Theory]
     [InlineData("resistor 60 Ω", SuspectStanding.Proved)]
