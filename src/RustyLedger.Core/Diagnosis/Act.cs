@@ -71,6 +71,14 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     /// <summary>What is read there on a healthy machine, where that is known: a meter at 24 V is finer than one at 230 V.</summary>
     public double? Usual { get; init; }
 
+    /// <summary>Read by a clamp around a wire.</summary>
+    public bool IsByClamp => Kind == ActKind.Read && Mode is MeterMode.DcAmps or MeterMode.AcAmps;
+
+    /// <summary>The same by its id.</summary>
+    internal static bool IsOfClamp(string id) =>
+        id.StartsWith($"read {MeterMode.DcAmps} ", StringComparison.Ordinal)
+        || id.StartsWith($"read {MeterMode.AcAmps} ", StringComparison.Ordinal);
+
     /// <summary>In what is read there.</summary>
     public string UnitSign =>
         Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V"

@@ -237,7 +237,10 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 continue;
             }
 
-            var act = Read(pin, null, _circuit.IsAlternating ? MeterMode.AcAmps : MeterMode.DcAmps, state.Code, null);
+            // What is direct and what alternates on one machine have a clamp each.
+            var act = new[] { MeterMode.DcAmps, MeterMode.AcAmps }
+                .Select(mode => Read(pin, null, mode, state.Code, null))
+                .MaxBy(a => a.Usual ?? 0)!;
             if (act.Usual >= LeastClamped)
             {
                 yield return act with

@@ -133,6 +133,8 @@ public static class NextActs
                 (done.Contains(act.Id) && !(again && PartActs.IsOfMoment(act)))
                 || (rules.School == School.NoSwaps && act.Kind == ActKind.Swap)
                 || rules.LeftOut.Contains(act.Id)
+                // Whoever could not clamp once has no clamp there.
+                || (act.IsByClamp && act.CheckKey is null && rules.LeftOut.Any(Act.IsOfClamp))
                 || (rules.School == School.NoLive && act.SetUp is { IsDead: false })
             )
             {

@@ -328,6 +328,8 @@ internal static class MachineEndpoints
     {
         Texts.Id("id", asked.Id);
         var tag = Texts.Needed("tag", asked.Tag, 24);
+        // Sent twice at the very same moment, the second would be written over the first.
+        await using var transaction = await context.WriteAlone(cancel);
         if (await context.Machines.FirstOrDefaultAsync(m => m.Tag == tag || m.Id == asked.Id, cancel) is { } known)
         {
             // A phone that lost the answer sends the same machine again.
@@ -401,6 +403,7 @@ internal static class MachineEndpoints
 
         writer.Write(machine, before: null);
         await context.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return await Page(machine.Id.Value, context, library, visits, clock, cancel);
     }
 

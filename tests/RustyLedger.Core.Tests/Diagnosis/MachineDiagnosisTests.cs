@@ -361,6 +361,20 @@ public sealed class MachineDiagnosisTests
         // Fewer ohms than it should have draw more; a bad contact on the way lets less through.
         Assert.True(Share(IsLoad, 1.47) > 2 * Share(IsLoad, 0.5));
         Assert.True(Share(LetsTooLittle, 0.8) > 3 * Share(LetsTooLittle, 1.47));
+        // Who could not clamp once is not asked for it again.
+        var cost = RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(model.Machine));
+        List<string> others = [.. model.Acts.Where(a => !a.IsByClamp).Select(a => a.Id)];
+        IEnumerable<NextAct> Clamps(params string[] leftOut) =>
+            Reasoning
+                .Of(
+                    model,
+                    [tried],
+                    cost,
+                    new NextActRules(School.Fastest, null, RoundMinutes.Usual) { LeftOut = others.Concat(leftOut).ToHashSet() }
+                )
+                .Next.Where(n => n.Act is { IsByClamp: true });
+        Assert.NotEmpty(Clamps());
+        Assert.Empty(Clamps(model.Acts.First(a => a.IsByClamp).Id));
         // Where nothing flows, whoever would let something through is cleared.
         var none = Posterior.Of(model, [Tried(model, "load 2", OutcomeKind.No), Read(clamp, 0)]);
         Assert.All(
