@@ -46,6 +46,9 @@ test('readings are called out along a plug, between two pins, and at a pin that 
   await box.fill('J99-2 12.1');
   await expect(understood).toContainText('LOG-J99·2');
   await box.press('Control+Enter');
+  // The hand is back at the next probe once it is stored.
+  await expect(box).toBeHidden();
+  await expect(page.getByText('not judged: 12.1 V')).toBeVisible();
   await later.getByRole('button', { name: 'Where is J99-2?' }).click();
   await page.keyboard.type('logj99');
   await page.getByRole('option', { name: /^LOG-J99·2/ }).click();
