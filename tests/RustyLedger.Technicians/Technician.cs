@@ -448,7 +448,7 @@ public sealed class Technician
             };
         }
 
-        if (act is { Kind: ActKind.Read, Mode: MeterMode.DcAmps or MeterMode.AcAmps })
+        if (act.IsByClamp)
         {
             return act.Aims.Select(a => world.Amps(a, act.State)).FirstOrDefault(a => a is not null) is { } amps
                 ? new ActOutcome(OutcomeKind.Number, amps)

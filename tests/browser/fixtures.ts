@@ -1,4 +1,4 @@
-import { type Locator, type Page, test as base } from '@playwright/test';
+import { expect, type Locator, type Page, test as base } from '@playwright/test';
 import { Ledger } from './ledger';
 
 interface Fixtures {
@@ -103,6 +103,24 @@ const send = (ledger: Ledger, path: string, body: unknown) =>
   });
 
 /** A visit of its own, so that tests do not see each other's readings; gives its id and its round's. */
+/** On an empty ledger somebody says who they are, and begins a machine. */
+export async function beginMachine(
+  page: Page,
+  ledger: Ledger,
+  { tag, name, boards }: { tag: string; name: string; boards: string },
+): Promise<void> {
+  await page.goto(ledger.url);
+  await page.getByLabel('Another name').fill('Ruth');
+  await page.getByRole('button', { name: 'That is me' }).click();
+  await expect(page.getByRole('link', { name: 'Ruth' })).toBeVisible();
+  await page.goto(`${ledger.url}/machines/new`);
+  await page.getByLabel(/^Tag/).fill(tag);
+  await page.getByLabel(/^What it is/).fill(name);
+  await page.getByLabel(/^Boards/).fill(boards);
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(page.getByRole('heading', { name: `Photographs of ${tag}` })).toBeVisible();
+}
+
 export async function newVisit(ledger: Ledger, machineId: string): Promise<{ visit: string; round: string }> {
   const [visit, round] = [made(), made()];
   await send(ledger, '/api/visits', {

@@ -1,5 +1,5 @@
 import { expectNothing } from './axe';
-import { choose, expect, measure, open, test } from './fixtures';
+import { beginMachine, choose, expect, measure, open, test } from './fixtures';
 import { Ledger } from './ledger';
 
 test('on an empty ledger a circuit is entered over wires without direction, and says the path, the order and the fault', async ({
@@ -7,16 +7,7 @@ test('on an empty ledger a circuit is entered over wires without direction, and 
 }) => {
   const ledger = await Ledger.empty();
   try {
-    await page.goto(ledger.url);
-    await page.getByLabel('Another name').fill('Ruth');
-    await page.getByRole('button', { name: 'That is me' }).click();
-    await expect(page.getByRole('link', { name: 'Ruth' })).toBeVisible();
-    await page.goto(`${ledger.url}/machines/new`);
-    await page.getByLabel(/^Tag/).fill('WN-1');
-    await page.getByLabel(/^What it is/).fill('boat winch');
-    await page.getByLabel(/^Boards/).fill('WB-3');
-    await page.getByRole('button', { name: 'Begin' }).click();
-    await expect(page.getByRole('heading', { name: 'Photographs of WN-1' })).toBeVisible();
+    await beginMachine(page, ledger, { tag: 'WN-1', name: 'boat winch', boards: 'WB-3' });
     const machine = await ledger.get<{ boards: { positionId: string; prefix: string }[] }>('/api/machines/WN-1');
     const { positionId = '', prefix = '' } = machine.boards[0] ?? {};
     const rows = [

@@ -1,4 +1,4 @@
-import { choose, expect, measure, newVisit, open, settled, test } from './fixtures';
+import { beginMachine, choose, expect, measure, newVisit, open, settled, test } from './fixtures';
 import { Ledger } from './ledger';
 
 test('on an empty ledger two boards, a supply and what joins them are entered, and the fault between them is named', async ({
@@ -6,16 +6,7 @@ test('on an empty ledger two boards, a supply and what joins them are entered, a
 }) => {
   const ledger = await Ledger.empty();
   try {
-    await page.goto(ledger.url);
-    await page.getByLabel('Another name').fill('Ruth');
-    await page.getByRole('button', { name: 'That is me' }).click();
-    await expect(page.getByRole('link', { name: 'Ruth' })).toBeVisible();
-    await page.goto(`${ledger.url}/machines/new`);
-    await page.getByLabel(/^Tag/).fill('GT-1');
-    await page.getByLabel(/^What it is/).fill('slip gate');
-    await page.getByLabel(/^Boards/).fill('MB-7, RB-2');
-    await page.getByRole('button', { name: 'Begin' }).click();
-    await expect(page.getByRole('heading', { name: 'Photographs of GT-1' })).toBeVisible();
+    await beginMachine(page, ledger, { tag: 'GT-1', name: 'slip gate', boards: 'MB-7, RB-2' });
 
     const machine = await ledger.get<{ boards: { positionId: string; name: string; prefix: string }[] }>(
       '/api/machines/GT-1',

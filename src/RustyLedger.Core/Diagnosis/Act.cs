@@ -72,7 +72,7 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     public double? Usual { get; init; }
 
     /// <summary>Read by a clamp around a wire.</summary>
-    public bool IsByClamp => Kind == ActKind.Read && Mode is MeterMode.DcAmps or MeterMode.AcAmps;
+    public bool IsByClamp => Kind == ActKind.Read && Mode.IsByClamp();
 
     /// <summary>The same by its id.</summary>
     internal static bool IsOfClamp(string id) =>
@@ -82,13 +82,13 @@ public sealed record Act(string Id, ActKind Kind, string Words, string State, IR
     /// <summary>In what is read there.</summary>
     public string UnitSign =>
         Mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? "V"
-        : Mode is MeterMode.DcAmps or MeterMode.AcAmps ? "A"
+        : Mode.IsByClamp() ? "A"
         : "Ω";
 
     /// <summary>The least step in numbers that says something.</summary>
     public double Step =>
         Mode is MeterMode.Ohms or MeterMode.Continuity ? Math.Min(OhmsStep, Span / 100)
-        : Mode is MeterMode.DcAmps or MeterMode.AcAmps ? Math.Min(Span / 20, Math.Max(AmpsStep, Math.Abs(Usual ?? 0) / 50))
+        : Mode.IsByClamp() ? Math.Min(Span / 20, Math.Max(AmpsStep, Math.Abs(Usual ?? 0) / 50))
         : Usual is { } usual ? Math.Min(Span / 100, Math.Max(LeastStep, Math.Abs(usual) / 50))
         : Span / 100;
 

@@ -701,7 +701,7 @@ internal sealed class CircuitDiagnosis
             return row.Place;
         }
 
-        if (act is { Mode: MeterMode.DcAmps or MeterMode.AcAmps, Red: { } around })
+        if (act is { IsByClamp: true, Red: { } around })
         {
             return _machine.Machine.Model.States.FirstOrDefault(s => s.Code == act.State && s.Energised) is { } on
                 ? ReadingPlace.Clamp(around, act.Mode, on, _machine)

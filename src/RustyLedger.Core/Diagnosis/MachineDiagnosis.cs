@@ -154,7 +154,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
 
     private double SpanOf(MeterMode mode) =>
         mode is MeterMode.DcVolts or MeterMode.AcVolts or MeterMode.BatteryUnderLoad ? Span
-        : mode is MeterMode.DcAmps or MeterMode.AcAmps ? _circuit?.SpanOfAmps ?? 1
+        : mode.IsByClamp() ? _circuit?.SpanOfAmps ?? 1
         : SpanOfOhms;
 
     private IEnumerable<Act> MakeActs()
@@ -350,7 +350,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         }
 
         var black = check.Check.Black;
-        if (black is null && !IsByClamp(check.Check.Mode))
+        if (black is null && !check.Check.Mode.IsByClamp())
         {
             return null;
         }
@@ -363,14 +363,12 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         return _circuit?.Says(act) != false && (_path is null || _path.Healthy(act).Kind != PredictionKind.Anything) ? act : null;
     }
 
-    private static bool IsByClamp(MeterMode mode) => mode is MeterMode.DcAmps or MeterMode.AcAmps;
-
     /// <summary>A reading between any two pins; of amps, by a clamp around the wire at the first.</summary>
     /// <param name="black">Null of a clamp.</param>
     public Act Read(PinAddress red, PinAddress? black, MeterMode mode, string state, bool? plugged)
     {
         ArgumentNullException.ThrowIfNull(red);
-        black = IsByClamp(mode) ? null : black ?? throw new ArgumentNullException(nameof(black));
+        black = mode.IsByClamp() ? null : black ?? throw new ArgumentNullException(nameof(black));
         string Printed(PinAddress pin) => Machine.Pins.TryGetValue(pin, out var at) ? at.Printed : pin.ToString();
         var energised = Machine.Model.States.FirstOrDefault(s => s.Code == state)?.Energised ?? false;
         var act = new Act(
@@ -398,7 +396,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     /// <summary>A reading off the sheet; null where no suspect says anything of it.</summary>
     public Act? Extra(PinAddress red, PinAddress? black, MeterMode mode, string state)
     {
-        if (black is null && !IsByClamp(mode))
+        if (black is null && !mode.IsByClamp())
         {
             return null;
         }

@@ -116,6 +116,9 @@ public static class Units
     /// <summary>Without its load it reads well whatever is wrong with it.</summary>
     public static bool NeedsLoad(this MeterMode mode) => mode is MeterMode.Ripple or MeterMode.BatteryUnderLoad;
 
+    /// <summary>Amps: read by a clamp around a wire, without a second probe.</summary>
+    public static bool IsByClamp(this MeterMode mode) => mode is MeterMode.DcAmps or MeterMode.AcAmps;
+
     /// <summary>What must be seen to before a reading in this mode, in a sentence; empty where nothing must.</summary>
     public static string Caution(this MeterMode mode) =>
         mode switch
