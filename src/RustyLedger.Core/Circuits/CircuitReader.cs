@@ -117,6 +117,7 @@ public sealed partial class CircuitReader
     private readonly bool _hasBoards;
     private readonly bool _hasJunctions;
     private readonly Dictionary<string, IReadOnlyList<CircuitElement>> _blown = [];
+    private readonly Dictionary<(string Protection, string State, string Unplugged, string Fault), OpeningTime> _opening = [];
     private readonly List<(CircuitPart Part, StatedNumber Number, IReadOnlyList<CircuitElement> Up)> _numbers;
 
     /// <exception cref="ArgumentException">The machine has no circuit.</exception>
@@ -235,6 +236,35 @@ public sealed partial class CircuitReader
         return point.Problem is not null
             ? null
             : protection.Elements.All(e => point.States.GetValueOrDefault(e, ElementState.Intact) != ElementState.Blown);
+    }
+
+    /// <summary>
+    /// How long a fuse or breaker lasts that does not hold where the machine is switched straight to a state, by the current that would
+    /// flow if nothing opened; null where it holds, where there is no rest, and of wires in other places.
+    /// </summary>
+    /// <inheritdoc cref="Holds"/>
+    public OpeningTime? Opening(CircuitPart protection, OperatingState state, string unplugged, MachineFault? fault)
+    {
+        if (fault?.IsRewired == true || Holds(protection, state, unplugged, fault) != false)
+        {
+            return null;
+        }
+
+        var key = (protection.Name, state.Code, unplugged, fault?.Id ?? "");
+        if (!_opening.TryGetValue(key, out var opening))
+        {
+            var endless = Standing.For(this, new ReadingPlace("", "", MeterMode.DcVolts, state, unplugged)).Endless;
+            var point = fault is null ? endless.Healthy : endless.Alone(fault);
+            var times = point.Problem is not null
+                ? 0
+                : protection
+                    .Elements.Where(point.Circuit.Contains)
+                    .Max(e => double.Hypot(point.Amps(e), point.AlternatingAmps(e).Magnitude) / ((Fuse)_circuit[e]).Amps);
+            // What opens by what is missing opens at once.
+            opening = _opening[key] = times > 1 ? OpeningTime.Of(times, protection.Law.Trips) : OpeningTime.AtOnce;
+        }
+
+        return opening;
     }
 
     /// <summary>The rest of the healthy machine in a state.</summary>
@@ -478,23 +508,32 @@ public sealed partial class CircuitReader
         private Standing Without(IReadOnlyList<CircuitElement> blown)
         {
             var key = string.Join('\n', blown.Select(b => b.Name));
-            if (!_without.TryGetValue(key, out var standing))
-            {
-                List<OperatingPoint> points = [];
-                foreach (var point in _points)
-                {
-                    var here = blown.Where(b => point.Circuit.Contains(b.Name)).ToList();
-                    points.Add(OperatingPoint.Of(point.Circuit.With(here), points.LastOrDefault()?.States));
-                    if (points[^1].Problem is not null)
-                    {
-                        break;
-                    }
-                }
+            return _without.TryGetValue(key, out var standing) ? standing : _without[key] = Otherwise(blown);
+        }
 
-                standing = _without[key] = new Standing(_reader, _place, points);
+        private Standing? _endless;
+
+        /// <summary>The same with fuses and breakers that carry whatever flows.</summary>
+        public Standing Endless =>
+            _endless ??= Otherwise([
+                .. Healthy.Circuit.Elements.OfType<Fuse>().Select(f => f with { Amps = double.PositiveInfinity, Residual = null }),
+            ]);
+
+        /// <summary>The same with elements that were otherwise from the beginning.</summary>
+        private Standing Otherwise(IReadOnlyList<CircuitElement> with)
+        {
+            List<OperatingPoint> points = [];
+            foreach (var point in _points)
+            {
+                var here = with.Where(b => point.Circuit.Contains(b.Name)).ToList();
+                points.Add(OperatingPoint.Of(point.Circuit.With(here), points.LastOrDefault()?.States));
+                if (points[^1].Problem is not null)
+                {
+                    break;
+                }
             }
 
-            return standing;
+            return new Standing(_reader, _place, points);
         }
 
         /// <summary>With elements between other nodes: another circuit, solved as a whole.</summary>

@@ -12,6 +12,36 @@ public sealed record SurveyRow(ResolvedCheck Check, ReadingPlace Place, Expected
 {
     /// <summary>The limit that would take the place of a typed one; null where the circuit gives no number.</summary>
     public Limit? Computed => CircuitSurvey.LimitOf(Expected, Check.Check.Mode);
+
+    // A source keeps so much of its volts, and what is next to nothing of them is nothing. Common practice, no source.
+    private const double Kept = 0.6;
+    private const double Nothing = 0.15;
+    private const double Something = 0.3;
+
+    /// <summary>
+    /// By the circuit a live reading is far below what the sheet says although there is a source for that, or far above nothing where
+    /// nothing should be: no assumed number is as far off, a wire is not where it was entered.
+    /// </summary>
+    /// <param name="most">Volts of the strongest source.</param>
+    public bool IsElsewhere(double most)
+    {
+        if (
+            Contradiction.Length == 0
+            || !Place.State.Energised
+            || Place.Mode is not (MeterMode.DcVolts or MeterMode.AcVolts)
+            || Expected.Shown.Kind != ShownKind.Number
+            || Check.Limit is not NumericLimit limit
+            || Judge.Band(limit, Check.Tolerance) is not ({ } from, { } to)
+        )
+        {
+            return false;
+        }
+
+        var (one, other) = (Math.Abs((double)from), Math.Abs((double)to));
+        var (least, largest) = (Math.Min(one, other), Math.Max(one, other));
+        var volts = Math.Abs(Expected.Shown.Value);
+        return (volts < Kept * least && most > Kept * least) || (largest < Nothing * most && volts > Something * most);
+    }
 }
 
 /// <summary>A number worth entering: assumed so far, and what is worked out leans on it.</summary>
@@ -170,6 +200,15 @@ public sealed class CircuitSurvey
         lock (_gate)
         {
             return _reader.Holds(protection, state, unplugged, fault);
+        }
+    }
+
+    /// <inheritdoc cref="CircuitReader.Opening"/>
+    public OpeningTime? Opening(CircuitPart protection, OperatingState state, string unplugged, MachineFault? fault)
+    {
+        lock (_gate)
+        {
+            return _reader.Opening(protection, state, unplugged, fault);
         }
     }
 

@@ -120,8 +120,11 @@ public enum OutcomeKind
 }
 
 /// <summary>What an act showed.</summary>
-/// <param name="Value">Without a prefix; 0 where it is no number.</param>
-/// <param name="IsAbout">Read off something that moved.</param>
+/// <param name="Value">
+/// Without a prefix; 0 where it is no number. Of a fuse or breaker the seconds after which it opened, or that it was seen to hold; 0 where
+/// nobody said.
+/// </param>
+/// <param name="IsAbout">Read off something that moved. Of a fuse or breaker that opened: not before so many seconds.</param>
 public sealed record ActOutcome(OutcomeKind Kind, double Value = 0, bool IsAbout = false);
 
 /// <summary>Whether the fault was showing at that moment.</summary>

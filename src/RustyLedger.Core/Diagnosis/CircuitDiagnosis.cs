@@ -96,8 +96,32 @@ internal sealed class CircuitDiagnosis
             ? [.. _machine.Machine.Pins.Keys.Where(p => _machine.NodeOf(p) == fed.Nodes[0])]
             : [];
 
-    /// <summary>What the sheet says of a check and what the circuit gives, where these cannot both be right; else empty.</summary>
-    public string ContradictionAt(CheckKey check) => _survey.Rows.FirstOrDefault(r => r.Check.Key == check)?.Contradiction ?? "";
+    /// <summary>
+    /// What the sheet says and what the circuit gives where an act reads, where these cannot both be right: of the check itself, or, where
+    /// they are so far apart that a wire is elsewhere, of another at the same pin; else empty.
+    /// </summary>
+    public string ContradictionAt(Act act)
+    {
+        if (act.CheckKey is { } key && _survey.Rows.FirstOrDefault(r => r.Check.Key == key) is { Contradiction.Length: > 0 } own)
+        {
+            return $"at {act.Words} {own.Contradiction}";
+        }
+
+        return act.Kind == ActKind.Read && Elsewhere.FirstOrDefault(r => IsAtPinOf(r, act.Red) || IsAtPinOf(r, act.Black)) is { } other
+            ? $"at {other.Place.Red} to {other.Place.Black} {other.Contradiction}"
+            : "";
+    }
+
+    private List<SurveyRow>? _elsewhere;
+
+    private List<SurveyRow> Elsewhere => _elsewhere ??= [.. _survey.Rows.Where(r => r.IsElsewhere(MostVolts))];
+
+    private double MostVolts =>
+        _machine.Parts.Where(p => p.Law.IsSource && p.Law.Has("volts")).Select(p => p.Law["volts"]).DefaultIfEmpty(0).Max();
+
+    // A return is a pin of every check: what is wrong is at the other end.
+    private bool IsAtPinOf(SurveyRow row, PinAddress? pin) =>
+        pin is not null && pin != Return && (pin == row.Check.Check.Red || pin == row.Check.Check.Black);
 
     /// <summary>Loads, each with the states in which it runs on a healthy machine.</summary>
     public IEnumerable<(CircuitPart Part, OperatingState State)> Runs =>
@@ -531,7 +555,10 @@ internal sealed class CircuitDiagnosis
                 from.Value + (at * (to.Value - from.Value)),
                 Math.Abs(to.Value - from.Value) * BetweenSpread
             ),
-            (PredictionKind.Share, PredictionKind.Share) => Prediction.Share(from.Value + (at * (to.Value - from.Value))),
+            (PredictionKind.Share, PredictionKind.Share) => Prediction.Share(from.Value + (at * (to.Value - from.Value))) with
+            {
+                After = OpeningTime.Between(from.After, to.After, at),
+            },
             _ => at < 0.5 ? from : to,
         };
 
@@ -616,11 +643,17 @@ internal sealed class CircuitDiagnosis
             return Prediction.Share(part.Law.Trips && fault.Kind is FaultKind.Open or FaultKind.StuckOff ? 0 : 1);
         }
 
-        var holds = _machine
-            .Machine.Model.States.Where(s => act.State.Length == 0 ? s.Energised : s.Code == act.State)
-            .Select(s => _survey.Holds(part, s, act.Pulled, fault))
-            .ToList();
-        return holds.Contains(false) ? Prediction.Share(0)
+        var states = _machine.Machine.Model.States.Where(s => act.State.Length == 0 ? s.Energised : s.Code == act.State).ToList();
+        var holds = states.ConvertAll(s => _survey.Holds(part, s, act.Pulled, fault));
+        return holds.Contains(false)
+                ? Prediction.Share(0) with
+                {
+                    After = states
+                        .Select(s => _survey.Opening(part, s, act.Pulled, fault))
+                        .Where(o => o is not null)
+                        .OrderBy(o => o!.Value.LogSeconds)
+                        .FirstOrDefault(),
+                }
             : holds.Contains(null) || holds.Count == 0 ? Prediction.Anything
             : Prediction.Share(1);
     }

@@ -5,14 +5,12 @@ namespace RustyLedger.Core.Diagnosis;
 /// <summary>What was done to a part as a whole, or to the machine, as technicians write it, with what came of it.</summary>
 internal static partial class DoneNotation
 {
-    /// <summary>Null where a line says nothing of the kind.</summary>
-    public static SeenWords? Read(string text, MachineDiagnosis model) =>
-        Swapped(text, model)
-        ?? Fitted(text, model)
-        ?? Waited(text)
-        ?? Wiggled(text, model)
-        ?? Closed(text, model)
-        ?? Inspected(text, model);
+    /// <summary>Empty where a line says nothing of the kind.</summary>
+    public static IReadOnlyList<SeenWords> Read(string text, MachineDiagnosis model) =>
+        (Swapped(text, model) ?? Fitted(text, model) ?? Waited(text) ?? Wiggled(text, model)) is { } done ? [done]
+        : Closed(text, model) is { Count: > 0 } closed ? closed
+        : Inspected(text, model) is { } looked ? [looked]
+        : [];
 
     /// <summary>What replacing a part did: <c>replaced Z3-F1: the fault went</c>, or <c>it stayed</c>.</summary>
     private static SeenWords? Fitted(string text, MachineDiagnosis model)
@@ -111,26 +109,11 @@ internal static partial class DoneNotation
     {
         var away = AwayLine().Match(text);
         var line = away.Success ? away : BackLine().Match(text);
-        if (
-            !line.Success
-            || !double.TryParse(
-                line.Groups["time"].Value.Replace(',', '.'),
-                System.Globalization.CultureInfo.InvariantCulture,
-                out var time
-            )
-            || time <= 0
-        )
+        if (!line.Success || MinutesOf(line) is not { } minutes)
         {
             return null;
         }
 
-        var minutes = line.Groups["unit"].Value[0] switch
-        {
-            's' or 'S' => time / 60,
-            'h' or 'H' => time * 60,
-            'd' or 'D' => time * 60 * 24,
-            _ => time,
-        };
         var (well, bad) = PartActs.Outcomes(ActKind.Wait);
         return Of(
             PartActs.Wait(minutes),
@@ -155,53 +138,88 @@ internal static partial class DoneNotation
     }
 
     /// <summary>
-    /// A fuse that blew again or a breaker that tripped, or that held: <c>F1 blows, running</c>, <c>CB1 holds with Z3-J3 pulled</c>.
-    /// Whether at once or after a while is not weighed.
+    /// A fuse that blew again or a breaker that tripped, or that held, and after how long: <c>F1 blows at once, running</c>, <c>CB1 trips
+    /// after 20 s</c>, <c>CB1 holds with Z3-J3 pulled</c>. What opens <c>only</c> in one state holds in the first of the others.
     /// </summary>
-    public static SeenWords? Closed(string text, MachineDiagnosis model)
+    /// <returns>Empty where a line says nothing of the kind.</returns>
+    public static IReadOnlyList<SeenWords> Closed(string text, MachineDiagnosis model)
     {
         if (ClosedLine().Match(text) is not { Success: true } line)
         {
-            return null;
+            return [];
         }
 
+        var name = line.Groups["part"].Value;
         if (line.Groups["how"].Value.Equals("blown", StringComparison.OrdinalIgnoreCase) && !Again().IsMatch(line.Groups["rest"].Value))
         {
             // Found blown once: by itself, or by what it feeds.
-            return model.Close(line.Groups["part"].Value, "", [])?.Aims is [var fuse, ..]
-                ? Of(PartActs.Inspect([fuse], fuse), OutcomeKind.No, text, $"{fuse} found blown")
-                : null;
+            return model.Close(name, "", [])?.Aims is [var fuse, ..]
+                ? [Of(PartActs.Inspect([fuse], fuse), OutcomeKind.No, text, $"{fuse} found blown")]
+                : [];
         }
 
         if (Pulled(line.Groups["rest"].Value, model) is not var (rest, pulled))
         {
-            return null;
+            return [];
         }
 
-        var words = SeenNotation.Words(rest);
-        var state = model.Machine.Model.States.FirstOrDefault(s =>
-            SeenNotation.Words(s.Name) is var name
-            && Enumerable.Range(0, words.Count).Any(i => words.Skip(i).Take(name.Count).SequenceEqual(name))
-        );
-        if (model.Close(line.Groups["part"].Value, state?.Code ?? "", pulled) is not { } act)
+        var (seconds, isAbout, without) = Lasting(rest);
+        var words = SeenNotation.Words(without);
+        var state = model.StateIn(words);
+        if (model.Close(name, state?.Code ?? "", pulled) is not { } act)
         {
-            return null;
+            return [];
         }
 
-        var holds = line.Groups["how"].Value.ToUpperInvariant() is "HOLDS" or "HELD" or "STAYS IN" or "STAYS ON";
-        var outcome =
+        var kind =
             SeenNotation.OutcomeOf(words) is (OutcomeKind.Sometimes, _, _) ? OutcomeKind.Sometimes
-            : holds ? OutcomeKind.Works
+            : line.Groups["how"].Value.ToUpperInvariant() is "HOLDS" or "HELD" or "STAYS IN" or "STAYS ON" ? OutcomeKind.Works
             : OutcomeKind.No;
-        var how = model.Trips(act) ? "trips" : "blows";
-        return new SeenWords(
-            act,
-            new ActOutcome(outcome),
-            Showing.Unknown,
-            text.TrimEnd().EndsWith('?'),
-            $"{model.WordsOf(act)}: {(outcome == OutcomeKind.Works ? "holds" : outcome == OutcomeKind.Sometimes ? $"{how} at times" : how)}"
-        );
+        var outcome =
+            kind == OutcomeKind.Works ? new ActOutcome(kind, isAbout ? 0 : seconds)
+            : kind == OutcomeKind.No ? new ActOutcome(kind, seconds, isAbout)
+            : new ActOutcome(kind);
+        SeenWords Seen(Act of, ActOutcome how) =>
+            new(of, how, Showing.Unknown, text.TrimEnd().EndsWith('?'), $"{model.WordsOf(of)}: {Closing.Words(how, model.Trips(of))}");
+        var other =
+            kind == OutcomeKind.No && state is not null && words.Contains("only")
+                ? model.Machine.Model.States.FirstOrDefault(s => s.Energised && s.Code != state.Code)
+                : null;
+        return other is not null && model.Close(name, other.Code, pulled) is { } held
+            ? [Seen(act, outcome), Seen(held, new ActOutcome(OutcomeKind.Works))]
+            : [Seen(act, outcome)];
     }
+
+    /// <summary>After how many seconds it opened, or that it held, with the words that say so taken out; 0 where nobody said.</summary>
+    private static (double Seconds, bool IsAbout, string Without) Lasting(string text)
+    {
+        if (AtOnceWords().Match(text) is { Success: true } once)
+        {
+            return (Closing.AtOnce.Value, false, text.Remove(once.Index, once.Length));
+        }
+
+        if (AfterWords().Match(text) is { Success: true } after && MinutesOf(after) is { } minutes)
+        {
+            return (minutes * 60, false, text.Remove(after.Index, after.Length));
+        }
+
+        return WhileWords().Match(text) is { Success: true } later
+            ? (Closing.Later.Value, true, text.Remove(later.Index, later.Length))
+            : (0, false, text);
+    }
+
+    /// <summary>Of a time with its unit; null where it is none, or nothing.</summary>
+    private static double? MinutesOf(Match line) =>
+        double.TryParse(line.Groups["time"].Value.Replace(',', '.'), System.Globalization.CultureInfo.InvariantCulture, out var time)
+        && time > 0
+            ? line.Groups["unit"].Value[0] switch
+            {
+                's' or 'S' => time / 60,
+                'h' or 'H' => time * 60,
+                'd' or 'D' => time * 60 * 24,
+                _ => time,
+            }
+            : null;
 
     /// <summary>Takes <c>with Z3-J3 and Z4-J3 pulled</c> out of a line; null where one of them is no connector of the machine.</summary>
     public static (string Left, IReadOnlyList<string> Plugs)? Pulled(string text, MachineDiagnosis model)
@@ -215,12 +233,13 @@ internal static partial class DoneNotation
         foreach (var named in without.Groups["plugs"].Value.Split(" and ", StringSplitOptions.TrimEntries))
         {
             var key = PartWords.Key(named);
-            if (model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key) is not { } plug)
+            var plug = model.Machine.Pins.Values.FirstOrDefault(p => PartWords.Key(p.PrintedElement) == key)?.PrintedElement;
+            if ((plug ?? model.TablePartCalled(named)) is not { } off)
             {
                 return null;
             }
 
-            pulled.Add(plug.PrintedElement);
+            pulled.Add(off);
         }
 
         return (text.Remove(without.Index, without.Length), pulled);
@@ -250,8 +269,24 @@ internal static partial class DoneNotation
     )]
     private static partial Regex LooksGood();
 
-    private const string TimePattern =
-        @"(?<time>\d{1,5}(?:[.,]\d{1,2})?)\s*(?<unit>s(?:ec\w*)?|min\w*|m|h(?:ours?)?|d(?:ays?)?)\b\s*\??\s*$";
+    private const string LengthPattern = @"(?<time>\d{1,5}(?:[.,]\d{1,2})?)\s*(?<unit>s(?:ec\w*)?|min\w*|m|h(?:ours?)?|d(?:ays?)?)\b";
+    private const string TimePattern = LengthPattern + @"\s*\??\s*$";
+
+    [GeneratedRegex(
+        @"\b(?:at once|immediately|instantly|straight away|right away|"
+            + @"as soon as (?:it|the \w+) (?:is|goes) (?:on|in|closed|switched on))\b",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex AtOnceWords();
+
+    [GeneratedRegex(@"\b(?:after|for|within)\s+(?:about\s+)?" + LengthPattern, RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    private static partial Regex AfterWords();
+
+    [GeneratedRegex(
+        @"\b(?:after (?:a|some) (?:while|time)|after (?:some|a few) (?:seconds|minutes)|in time|later(?: on)?|slowly)\b",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex WhileWords();
 
     [GeneratedRegex(
         @"^\s*(?:nothing|no fault|no trouble|not seen|not back|(?:it\s+)?(?:did|has) not (?:come|came|shown|failed)\w*(?: back| again)?|"

@@ -9,10 +9,25 @@ namespace RustyLedger.Core.Diagnosis;
 /// <param name="OneOf">Names of parts of which it needs any one.</param>
 public sealed record FunctionRow(string Id, string Name, string State, IReadOnlyList<string> Needs, IReadOnlyList<string> OneOf);
 
+/// <summary>Parts that are fed together: one of them that is shorted or draws too much takes the others with it.</summary>
+/// <param name="Name">Such as <c>5 V</c> or <c>behind F1</c>.</param>
+/// <param name="Behind">The part, of the same table, through which all of it is fed, such as a fuse; empty where nobody said.</param>
+/// <param name="Parts">Of the table; each on one rail.</param>
+public sealed record Rail(string Name, string Behind, IReadOnlyList<string> Parts);
+
 /// <summary>What a model's machines do, and which parts that takes: one table of ticks. Expected to be incomplete.</summary>
 /// <param name="Parts">The columns, in their order: boards, supplies, switches, wires, whatever can be replaced.</param>
 public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<FunctionRow> Rows)
 {
+    private const int MostRails = 12;
+    private const int MostSignsOfRail = 24;
+
+    /// <summary>What is fed together, as far as anybody said.</summary>
+    public IReadOnlyList<Rail> Rails { get; init; } = [];
+
+    /// <summary>The rail that a part is fed from; null where nobody said.</summary>
+    public Rail? RailOf(string part) => Rails.FirstOrDefault(r => r.Parts.Contains(part, PartWords.Same));
+
     private const int MostRows = 120;
     private const int MostParts = 60;
     private const int MostSigns = 80;
@@ -36,7 +51,15 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
                     ))
                     .Where(r => r.Name.Length > 0 || r.Needs.Count + r.OneOf.Count > 0),
             ]
-        );
+        )
+        {
+            Rails =
+            [
+                .. (Rails ?? [])
+                    .Select(r => new Rail(Rule.Kept(r.Name), Rule.Kept(r.Behind), [.. Rule.Kept(r.Parts ?? []).Distinct(PartWords.Same)]))
+                    .Where(r => r.Parts.Count > 0 || r.Behind.Length > 0),
+            ],
+        };
     }
 
     /// <returns>The first that does not fit; null where all do.</returns>
@@ -70,9 +93,49 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
             }
         }
 
+        if (RefusalOfRails() is { } refused)
+        {
+            return refused;
+        }
+
         return Rows.Select(r => r.Id).Distinct().Count() < Rows.Count ? new Refusal("rows", "Each function has an id of its own.")
             : Rows.Select(r => r.Name).Distinct(PartWords.Same).Count() < Rows.Count
                 ? new Refusal("rows", "Two functions have the same name: nobody could tell which was seen.")
+            : null;
+    }
+
+    private Refusal? RefusalOfRails()
+    {
+        if (Rails is null || Rails.Count > MostRails)
+        {
+            return new Refusal("rails", $"At most {MostRails} rails.");
+        }
+
+        foreach (var (index, rail) in Rails.Index())
+        {
+            if (rail is not { Name.Length: > 0 and <= MostSignsOfRail, Behind: not null, Parts: not null })
+            {
+                return new Refusal($"rails[{index}].name", $"Rail {index + 1} needs a name of at most {MostSignsOfRail} signs.");
+            }
+
+            if (
+                rail.Parts.Concat(rail.Behind.Length > 0 ? [rail.Behind] : []).FirstOrDefault(p => !Parts.Contains(p, PartWords.Same)) is
+                { } unknown
+            )
+            {
+                return new Refusal($"rails[{index}].parts", $"Rail {rail.Name} names {unknown}, which has no column.");
+            }
+
+            if (rail.Behind.Length > 0 && rail.Parts.Contains(rail.Behind, PartWords.Same))
+            {
+                return new Refusal($"rails[{index}].behind", $"Rail {rail.Name} cannot hang on itself: {rail.Behind} feeds it.");
+            }
+        }
+
+        return Rails.SelectMany(r => r.Parts).GroupBy(p => p, PartWords.Same).FirstOrDefault(g => g.Count() > 1) is { } twice
+                ? new Refusal("rails", $"{twice.Key} is on two rails: it is fed from one.")
+            : Rails.Select(r => r.Name).Distinct(PartWords.Same).Count() < Rails.Count
+                ? new Refusal("rails", "Two rails have the same name.")
             : null;
     }
 

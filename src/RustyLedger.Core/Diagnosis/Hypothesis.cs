@@ -1,3 +1,5 @@
+using RustyLedger.Core.Circuits;
+
 namespace RustyLedger.Core.Diagnosis;
 
 /// <summary>What kind of thing may be wrong.</summary>
@@ -73,6 +75,9 @@ public enum PredictionKind
 public readonly record struct Prediction(PredictionKind Kind, double Value, double Spread = 0)
 {
     public static Prediction Of(double value, double spread = 0) => new(PredictionKind.Number, value, spread);
+
+    /// <summary>Of a fuse or breaker that opens, how long that takes; null where nobody knows, and of all else.</summary>
+    public OpeningTime? After { get; init; }
 
     public static Prediction Share(double share) => new(PredictionKind.Share, share);
 

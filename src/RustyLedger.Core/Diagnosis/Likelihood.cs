@@ -275,6 +275,7 @@ internal sealed class Likelihood
         finding.Outcome.Kind switch
         {
             OutcomeKind.Number => finding.Act.Step / finding.Act.Span,
+            OutcomeKind.No when finding.Act.Kind == ActKind.Close => 0.35 * Closing.AnyTime(finding.Outcome),
             OutcomeKind.Open => 0.2,
             OutcomeKind.Works => 0.35,
             OutcomeKind.Weak => 0.2,
@@ -303,6 +304,8 @@ internal sealed class Likelihood
         {
             case PredictionKind.Anything:
                 return broad;
+            case PredictionKind.Share when finding.Act.Kind == ActKind.Close:
+                return Closing.Likelihood(outcome, predicted);
             case PredictionKind.Share:
                 return OfShare(outcome.Kind, predicted.Value, finding.Act.Kind == ActKind.Look);
             case PredictionKind.Chance:

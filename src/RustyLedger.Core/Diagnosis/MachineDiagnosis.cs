@@ -59,7 +59,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     public string DoubtAt(Act act)
     {
         ArgumentNullException.ThrowIfNull(act);
-        return act.CheckKey is { } key && _circuit?.ContradictionAt(key) is { Length: > 0 } apart ? $"at {act.Words} {apart}" : "";
+        return _circuit?.ContradictionAt(act) ?? "";
     }
 
     public IReadOnlyList<Hypothesis> Causes { get; }
@@ -180,10 +180,16 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 Machine.Model.States.FirstOrDefault(s => s.Code == row.State)
                 ?? Machine.Model.States.LastOrDefault(s => s.Energised && s.Code != OperatingState.Stopped)
                 ?? Machine.Model.States.LastOrDefault(s => s.Energised);
-            yield return new Act(FunctionDiagnosis.ActId(row), ActKind.Try, row.Name, state?.Code ?? "", [.. row.Needs.Concat(row.OneOf)])
+            var act = new Act(FunctionDiagnosis.ActId(row), ActKind.Try, row.Name, state?.Code ?? "", [.. row.Needs.Concat(row.OneOf)])
             {
                 SetUp = state is null ? null : new SetUp(false, state.Code, "", "", MeterMode.Lamp),
             };
+            yield return act;
+            // What hangs on its rail and it does not need: unplugged, it drags nothing down.
+            foreach (var part in _circuit is null ? _functions.DragsDown(row) : [])
+            {
+                yield return WithPulled(act, [part]);
+            }
         }
 
         if (_circuit is null)
@@ -422,26 +428,28 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     public static Act Fit(IReadOnlyList<string> parts) => PartActs.Fit(parts);
 
     /// <summary>
-    /// A fuse put in whole or a breaker closed, and the machine switched on; null where the circuit knows none of that name.
+    /// A fuse put in whole or a breaker closed, and the machine switched on; null where neither the circuit nor, without one, the table of
+    /// functions knows any of that name.
     /// </summary>
     /// <param name="state">Code; empty for all that is done with it.</param>
-    /// <param name="pulled">Connectors as printed.</param>
+    /// <param name="pulled">Connectors as printed; without a circuit, parts of the table.</param>
     public Act? Close(string name, string state, IReadOnlyList<string> pulled)
     {
         ArgumentNullException.ThrowIfNull(name);
         ArgumentNullException.ThrowIfNull(pulled);
-        if (_circuit?.ProtectionCalled(name) is not { } part)
+        var part = _circuit is not null ? _circuit.ProtectionCalled(name)?.Name : _functions.ProtectionCalled(name);
+        if (part is null)
         {
             return null;
         }
 
         var without = string.Join(CircuitReader.And, pulled.Order(StringComparer.Ordinal));
         return new Act(
-            $"close {part.Name} {state} {without}".Trim(),
+            $"close {part} {state} {without}".Trim(),
             ActKind.Close,
-            without.Length > 0 ? $"{part.Name} with {without} pulled" : part.Name,
+            without.Length > 0 ? $"{part} with {without} pulled" : part,
             state,
-            [part.Name, MachineCircuit.Behind(part.Name)]
+            _circuit is null ? [part] : [part, MachineCircuit.Behind(part)]
         )
         {
             Pulled = without,
@@ -516,10 +524,11 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         );
 
     /// <summary>Whether what opens where too much flows can be closed again.</summary>
-    internal bool Trips(Act close) => _circuit?.ProtectionCalled(close.Aims[0])?.Law.Trips == true;
+    internal bool Trips(Act close) =>
+        _circuit is null ? FunctionDiagnosis.IsBreaker(close.Aims[0]) : _circuit.ProtectionCalled(close.Aims[0])?.Law.Trips == true;
 
     /// <summary>Names of the fuses and breakers that the circuit knows.</summary>
-    public IReadOnlyList<string> Protections => _circuit?.Protections ?? [];
+    public IReadOnlyList<string> Protections => _circuit?.Protections ?? _functions.Protections;
 
     /// <summary>A part that is suspected, by its name as people write it; null where there is none.</summary>
     public string? PartCalled(string name)
@@ -619,7 +628,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         ArgumentNullException.ThrowIfNull(act);
         return PartActs.Knows(act) ? PartActs.Healthy(act)
             : IsBeyond(act) ? Prediction.Anything
-            : IsOfTable(act) ? Prediction.Share(1)
+            : IsOfTable(act) ? _functions.Healthy(act)
             : _circuit is not null ? _circuit.Healthy(act)
             : act.Kind == ActKind.Read || act.CheckKey is not null ? _path!.Healthy(act)
             : Prediction.Share(1);
@@ -647,8 +656,13 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         };
     }
 
-    /// <summary>Where no circuit is known, nobody can say what a pulled plug takes with it.</summary>
-    private bool IsBeyond(Act act) => _circuit is null && act is { Kind: ActKind.Try or ActKind.Look, Pulled.Length: > 0 };
+    /// <summary>
+    /// Where no circuit is known, nobody can say what a pulled plug takes with it: of a part of the table, the table says it.
+    /// </summary>
+    private bool IsBeyond(Act act) =>
+        _circuit is null
+        && act is { Kind: ActKind.Try or ActKind.Look or ActKind.Close, Pulled.Length: > 0 }
+        && !((act.Kind == ActKind.Close || IsOfTable(act)) && _functions.KnowsPulled(act));
 
     private bool IsOfTable(Act act) => act.Kind == ActKind.Try && _functions.FunctionOf(act) is not null;
 
@@ -674,6 +688,11 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         if (_functions.Knows(cause))
         {
             return _functions.Predict(cause, size, act);
+        }
+
+        if (_circuit is null && act.Kind == ActKind.Close)
+        {
+            return _functions.ClosedBeside(act);
         }
 
         if (IsOfTable(act))
@@ -730,7 +749,40 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             acts.AddRange(Wiggles(suspects, findings));
         }
 
-        return [.. acts.Concat(_circuit is null ? [] : Closes(suspects).Concat(Unloaded(suspects, findings))).DistinctBy(a => a.Id)];
+        return
+        [
+            .. acts.Concat(_circuit is null ? WithoutOne(suspects, findings) : Closes(suspects).Concat(Unloaded(suspects, findings)))
+                .DistinctBy(a => a.Id),
+        ];
+    }
+
+    /// <summary>
+    /// The fuse before a rail on which something failed, closed with what hangs there unplugged, one at a time: it holds without what
+    /// opened it.
+    /// </summary>
+    private IEnumerable<Act> WithoutOne(IReadOnlyList<SuspectGroup> suspects, IReadOnlyList<Finding> findings)
+    {
+        var failed = findings
+            .Where(f => f is { Act: { Kind: ActKind.Try, Pulled: "" }, Outcome.Kind: OutcomeKind.No or OutcomeKind.Weak })
+            .Select(f => _functions.FunctionOf(f.Act))
+            .OfType<FunctionRow>()
+            .ToList();
+        var suspected = suspects
+            .Where(s => s.Kind == CauseKind.Part && s.Share > WorthAnAct)
+            .SelectMany(s => s.Parts)
+            .Distinct()
+            .Where(p => failed.Exists(row => _functions.DragsDown(row).Contains(p)))
+            .ToList();
+        foreach (var protection in suspected.Select(_functions.ProtectionOf).OfType<string>().Distinct())
+        {
+            foreach (var pulled in _functions.Behind(protection).Select(p => (string[])[p]).Prepend([]).Take(MostPulled + 1))
+            {
+                if (Close(protection, "", pulled) is { } act)
+                {
+                    yield return act;
+                }
+            }
+        }
     }
 
     private const int MostUnloaded = 3;
@@ -765,6 +817,15 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         var without = string.Join(CircuitReader.And, plugs.Order(StringComparer.Ordinal));
         return act with { Id = $"{act.Id} with {without} pulled", Words = $"{act.Words} with {without} pulled", Pulled = without };
     }
+
+    /// <summary>The id of the same with nothing pulled.</summary>
+    internal static string WithoutPulled(Act act) =>
+        act.Pulled.Length > 0 && act.Id.EndsWith($" with {act.Pulled} pulled", StringComparison.Ordinal)
+            ? act.Id[..^$" with {act.Pulled} pulled".Length]
+            : act.Id;
+
+    /// <summary>A part of the table of functions, by its name, where no circuit is known; null where there is none.</summary>
+    internal string? TablePartCalled(string name) => _circuit is null ? _functions.PartCalled(name) : null;
 
     private IEnumerable<Act> Closes(IReadOnlyList<SuspectGroup> suspects)
     {
@@ -864,9 +925,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     internal IReadOnlyList<Act> Named(IReadOnlyList<string> words)
     {
         var tries = Acts.Where(a => a.Kind is ActKind.Try or ActKind.Look).ToList();
-        var state = Machine
-            .Model.States.Where(s => s.Energised)
-            .FirstOrDefault(s => Has(words, SeenNotation.Words(s.Name)) >= 0 || words.Any(w => IsDoing(w, s)));
+        var state = StateIn(words);
         var running = tries
             .GroupBy(a => a.State)
             .OrderByDescending(g => g.Count())
@@ -937,6 +996,12 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             ? found
             : [.. tries.Where(a => a.State == state.Code && _circuit.IsMotor(a.Words))];
     }
+
+    /// <summary>The state in which the machine is on that words name, by its name or by what is done in it; null where none is.</summary>
+    internal OperatingState? StateIn(IReadOnlyList<string> words) =>
+        Machine
+            .Model.States.Where(s => s.Energised)
+            .FirstOrDefault(s => Has(words, SeenNotation.Words(s.Name)) >= 0 || words.Any(w => IsDoing(w, s)));
 
     /// <summary>The words are the name of a function, and nothing else.</summary>
     internal bool IsFunction(IReadOnlyList<string> words) =>

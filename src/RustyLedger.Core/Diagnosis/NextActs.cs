@@ -443,7 +443,13 @@ public static class NextActs
                         // How somebody says it is not sharp.
                         foreach (var (i, cluster) in clusters.Index())
                         {
-                            chance[i][suspect] += share * Likelihood.OfShare(cluster.As, shows.Value, act.Kind == ActKind.Look);
+                            chance[i][suspect] +=
+                                share
+                                * (
+                                    cluster.Seen is { } seen
+                                        ? Closing.Likelihood(seen, shows)
+                                        : Likelihood.OfShare(cluster.As, shows.Value, act.Kind == ActKind.Look)
+                                );
                         }
 
                         break;
@@ -547,6 +553,9 @@ public static class NextActs
     /// <summary>Outcomes that a person tells apart.</summary>
     private sealed record Cluster(PredictionKind Kind, double Low, double High, string Words, OutcomeKind As)
     {
+        /// <summary>What a fuse or breaker does; null of all else.</summary>
+        public ActOutcome? Seen { get; init; }
+
         public bool Has(Prediction shown) => Kind == shown.Kind || (Kind == PredictionKind.AtLeast && shown.Kind == PredictionKind.Open);
 
         /// <summary>How much of a number falls within, as far as it is read.</summary>
@@ -598,7 +607,12 @@ public static class NextActs
             clusters.Add(new Cluster(PredictionKind.Floats, 0, 0, "next to nothing, or drifting", OutcomeKind.Number));
         }
 
-        if (all.Exists(s => s.Kind == PredictionKind.Chance) || act.Kind == ActKind.Close)
+        if (act.Kind == ActKind.Close)
+        {
+            return [.. Closing.Outcomes(all).Select(o => new Cluster(PredictionKind.Share, 0, 0, o.Words, o.Seen.Kind) { Seen = o.Seen })];
+        }
+
+        if (all.Exists(s => s.Kind == PredictionKind.Chance))
         {
             var (well, bad) = PartActs.Outcomes(act.Kind);
             clusters.Add(new Cluster(PredictionKind.Share, 0, 0, well, OutcomeKind.Works));
@@ -669,7 +683,7 @@ public static class NextActs
             PredictionKind.Chance => $"{PartActs.Outcomes(act.Kind).Bad}: {Suspicion.Percent(1 - shown.Value)} of the time",
             PredictionKind.Share when act.Kind == ActKind.Close => shown.Value > 0.5
                 ? PartActs.Outcomes(act.Kind).Well
-                : PartActs.Outcomes(act.Kind).Bad,
+                : Closing.Opens(shown),
             PredictionKind.Share => SeenNotation.WordsOf(
                 shown.Value > 0.8 ? OutcomeKind.Works
                     : shown.Value > 0.2 ? OutcomeKind.Weak

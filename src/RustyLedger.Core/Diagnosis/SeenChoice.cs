@@ -47,7 +47,7 @@ public static class SeenChoices
             ActKind.Wiggle => [.. ((string[])[bad, well]).Select(h => new SeenChoice(h, $"wiggled {act.Words}: {h}"))],
             ActKind.Close =>
             [
-                .. ((string[])[model.Trips(act) ? "trips" : "blows", "holds"]).Select(h => new SeenChoice(
+                .. ((string[])[$"{Opens(act, model)} at once", $"{Opens(act, model)} after a while", "holds"]).Select(h => new SeenChoice(
                     h,
                     $"{act.Aims[0]} {h}{pulled}{(state.Length > 0 ? $", {state}" : "")}"
                 )),
@@ -96,6 +96,8 @@ public static class SeenChoices
             _ => "",
         };
     }
+
+    private static string Opens(Act close, MachineDiagnosis model) => model.Trips(close) ? "trips" : "blows";
 
     private static string Looking(Act act, MachineDiagnosis model, string how) =>
         NameOf(act, model) is var name && name.Contains(" and ", StringComparison.Ordinal) ? $"{name} look {how}" : $"{name} looks {how}";

@@ -91,9 +91,14 @@ public static partial class SeenNotation
     {
         ArgumentNullException.ThrowIfNull(text);
         ArgumentNullException.ThrowIfNull(model);
-        if ((SaidByBoards.Read(text, model) ?? DoneNotation.Read(text, model)) is { } whole)
+        if (SaidByBoards.Read(text, model) is { } said)
         {
-            return [whole];
+            return [said];
+        }
+
+        if (DoneNotation.Read(text, model) is { Count: > 0 } done)
+        {
+            return done;
         }
 
         var doubted = text.TrimEnd().EndsWith('?');
@@ -107,9 +112,9 @@ public static partial class SeenNotation
         List<SeenWords> seen = [];
         foreach (var clause in Clauses().Split(Listed(text)))
         {
-            if (DoneNotation.Closed(clause, model) is { } closed)
+            if (DoneNotation.Closed(clause, model) is { Count: > 0 } closed)
             {
-                seen.Add(closed with { Showing = showing, IsDoubted = doubted });
+                seen.AddRange(closed.Select(c => c with { Showing = showing, IsDoubted = doubted }));
                 continue;
             }
 
@@ -129,9 +134,9 @@ public static partial class SeenNotation
             {
                 (outcome, words) = (told, [.. words.Take(at), .. words.Skip(at + length)]);
             }
-            else if (usual is { } said)
+            else if (usual is { } how)
             {
-                outcome = said;
+                outcome = how;
             }
             else
             {

@@ -215,7 +215,8 @@ public static class Suspicion
         {
             (PredictionKind.Number, PredictionKind.Number) => Math.Abs(a.Value - b.Value)
                 > (act.Step / 2) + (0.02 * Math.Max(Math.Abs(a.Value), Math.Abs(b.Value))) + a.Spread + b.Spread,
-            (PredictionKind.Share, PredictionKind.Share) => Math.Abs(a.Value - b.Value) > 0.3,
+            (PredictionKind.Share, PredictionKind.Share) => Math.Abs(a.Value - b.Value) > 0.3
+                || (a.After is { } one && b.After is { } other && Closing.AreApart(one, other)),
             (PredictionKind.Chance, PredictionKind.Chance) => Math.Abs(a.Value - b.Value) > LeastChanceApart,
             (PredictionKind.Floats, PredictionKind.Number) => Math.Abs(b.Value) > 10 * act.Step,
             (PredictionKind.Number, PredictionKind.Floats) => Math.Abs(a.Value) > 10 * act.Step,

@@ -138,7 +138,7 @@ public sealed class MachineDiagnosisTests
                 .All.Where(w => w.Words.Contains(words, StringComparison.Ordinal))
                 .Sum(w => w.Share);
         const string Blows = "new Z1-F1 blew again at once, running";
-        Assert.Equal("Z1-F1, running: blows", Seen(model, Blows).Words);
+        Assert.Equal("Z1-F1, running: blows at once", Seen(model, Blows).Words);
         Assert.True(Share("load 1 shorted", Blows) > 6 * Share("load 1 shorted"));
         Assert.True(Share("Z1-F1 blown", Blows) < Share("Z1-F1 blown") / 5);
         // It holds: whatever would blow it is out, and it may have been nothing but itself.

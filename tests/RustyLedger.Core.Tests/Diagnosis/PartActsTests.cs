@@ -399,7 +399,7 @@ public sealed class PartActsTests
             new NextActRules(School.Fastest, null, RoundMinutes.Usual, 1)
         );
         var close = next.Next.First(a => a.Kind == ActKind.Close);
-        Assert.Equal(["holds", "opens again"], close.Outcomes.Select(o => o.Words).Order(StringComparer.Ordinal));
+        Assert.Equal(["holds", "opens after a while", "opens at once"], close.Outcomes.Select(o => o.Words).Order(StringComparer.Ordinal));
         Assert.Equal(1, close.Outcomes.Sum(o => o.Chance), 0.001);
         Assert.DoesNotContain(
             Reasoning

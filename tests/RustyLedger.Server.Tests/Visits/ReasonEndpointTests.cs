@@ -110,7 +110,10 @@ public sealed class ReasonEndpointTests : IAsyncLifetime
         await Say(visit, "o-holds", "Z3-F1 holds with Z3-J3 pulled, belt running");
         var holds = await Reason(visit);
         Assert.Contains("M3", holds["suspects"]![0]!["parts"]!.AsArray().Select(p => (string)p!));
-        Assert.True(Share(holds, "something behind Z3-F1") < Share(blows, "something behind Z3-F1") / 5);
+        Assert.True(
+            Share(holds, "something behind Z3-F1") < Share(blows, "something behind Z3-F1") / 5,
+            $"{Share(holds, "something behind Z3-F1")} {Share(blows, "something behind Z3-F1")}"
+        );
         Assert.Contains("Z3-F1 blows", holds["names"]!.AsArray().Select(n => (string)n!));
     }
 

@@ -1,8 +1,8 @@
-import { useState } from 'react';
 import type { FunctionRow, FunctionSheet, OperatingState } from '../api/generated';
 import { Choose } from '../ui/Choose';
 import { useCells } from '../ui/useCells';
-import { useDraft } from '../ui/useDraft';
+import { AddLine, Name } from './lines';
+import { FedFrom, Rails, railsOf } from './Rails';
 
 interface FunctionTableProps {
   sheet: FunctionSheet;
@@ -45,6 +45,7 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
     settle({
       parts: rename(sheet.parts),
       rows: sheet.rows.map((r) => ({ ...r, needs: rename(r.needs), oneOf: rename(r.oneOf) })),
+      rails: railsOf(sheet).map((r) => ({ ...r, behind: rename([r.behind])[0] ?? '', parts: rename(r.parts) })),
     });
   };
   return (
@@ -116,6 +117,7 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
                   })}
                 </tr>
               ))}
+              {railsOf(sheet).length > 0 && <FedFrom sheet={sheet} settle={settle} cell={cell} />}
             </tbody>
           </table>
         </div>
@@ -133,6 +135,7 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
           }}
         />
       </div>
+      {sheet.rows.length > 0 && <Rails sheet={sheet} settle={settle} />}
     </>
   );
 }
@@ -149,81 +152,5 @@ function Ticked({ tick }: { tick: Tick }) {
       )}
       {tick === '' && <circle r={1.2} className="fill-idle" />}
     </svg>
-  );
-}
-
-function Name({
-  label,
-  value,
-  className,
-  keep,
-}: {
-  label: string;
-  value: string;
-  className: string;
-  keep: (name: string) => void;
-}) {
-  const [text, setText] = useState<string>();
-  return (
-    <input
-      aria-label={label}
-      className={`border-0 bg-transparent px-1 py-1 ${className}`}
-      value={text ?? value}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={() => {
-        if (text !== undefined) {
-          keep(text);
-          setText(undefined);
-        }
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') {
-          event.currentTarget.blur();
-        } else if (event.key === 'Escape') {
-          setText(undefined);
-        }
-      }}
-    />
-  );
-}
-
-function AddLine({
-  name,
-  label,
-  example,
-  add,
-}: {
-  name: string;
-  label: string;
-  example: string;
-  add: (text: string) => void;
-}) {
-  const [text, setText] = useDraft(name);
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (text.trim()) {
-          add(text.trim());
-          setText('');
-        }
-      }}
-    >
-      <label>
-        {label}
-        <span className="flex gap-2">
-          <input
-            className="field"
-            autoComplete="off"
-            placeholder={example}
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
-          <button type="submit" className="quiet min-h-[38px] px-4 max-[899px]:min-h-[44px]" disabled={!text.trim()}>
-            Add
-          </button>
-        </span>
-      </label>
-    </form>
   );
 }

@@ -52,7 +52,7 @@ const levels = [
 function OfMachine({ tag, name, model, view, fresh }: OfMachineProps) {
   // A new table begins with what is known of the model; nothing of it is kept before the first function.
   const first: FunctionSheet =
-    view.sheet.parts.length + view.sheet.rows.length === 0 ? { parts: view.usual, rows: [] } : view.sheet;
+    view.sheet.parts.length + view.sheet.rows.length === 0 ? { parts: view.usual, rows: [], rails: [] } : view.sheet;
   const { sheet, settle, kept } = useSheet<FunctionSheet>(
     `functions/${view.modelId}`,
     view.version,

@@ -156,7 +156,7 @@ const sayings = [
   ['wiggled Z3-J3: it came and went', 'moved'],
   ['swapped M3 with M2: the fault stayed', 'swapped'],
   ['replaced F1: the fault went', 'fitted'],
-  ['F1 blows with J3 pulled', 'closed again'],
+  ['F1 blows at once · F1 holds with J3 pulled', 'closed again'],
   ['zone 3: 2 blinks · shows E4 · 4 beeps', 'a code'],
   ['nothing for 20 min · came back after 30 s', 'watched'],
   ['anything, and a question mark', 'doubted'],

@@ -1611,6 +1611,10 @@ export type FunctionSheet = {
     parts: Array<string>;
     rows: Array<FunctionRow>;
     /**
+     * What is fed together, as far as anybody said.
+     */
+    rails?: Array<Rail>;
+    /**
      * Parts that every function needs alike, two or more together: no function tells one of them from the others.
      */
     notToldApart?: null | Array<Array<string>>;
@@ -3654,6 +3658,24 @@ export type ProofPoint = {
     black: string;
     isAc: boolean;
     words?: null | string;
+};
+
+/**
+ * Parts that are fed together: one of them that is shorted or draws too much takes the others with it.
+ */
+export type Rail = {
+    /**
+     * Such as `5 V` or `behind F1`.
+     */
+    name: string;
+    /**
+     * The part, of the same table, through which all of it is fed, such as a fuse; empty where nobody said.
+     */
+    behind: string;
+    /**
+     * Of the table; each on one rail.
+     */
+    parts: Array<string>;
 };
 
 /**
