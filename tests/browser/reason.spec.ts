@@ -204,3 +204,45 @@ test('a machine entered from nothing: what it does, in ticks, and who it can be'
     'board or motor',
   );
 });
+
+test('the map, the photograph and the path mark what is suspected, and Measure says the same', async ({
+  edda: page,
+  alone,
+}) => {
+  test.setTimeout(120_000);
+  await open(page, `${alone.url}/visits/v3/reason`);
+  const reason = await alone.get<{
+    pins: { printed: string; position: string | null; share: number }[];
+    next: { red: { printed: string } | null }[];
+  }>('/api/visits/v3/reason');
+  const [most] = reason.pins.filter((p) => p.position !== null);
+  const percent = (share: number) => `${Math.round(100 * share)} %`;
+  await expect(page.getByTestId('path')).toContainText(`${most!.printed}${percent(most!.share)}`);
+  await expect(page.getByTestId('path').locator('line.stroke-rust')).not.toHaveCount(0);
+  await page.getByRole('tab', { name: 'Map' }).click();
+  const leaf = page.getByRole('complementary', { name: 'What is known' });
+  await page.getByRole('button', { name: 'Board', exact: true }).click();
+  await page.getByRole('option', { name: 'zone 2' }).click();
+  const here = reason.pins.filter((p) => p.position === 'z2');
+  expect(here.length).toBeGreaterThan(0);
+  for (const pin of here) {
+    await expect(
+      leaf.getByRole('img', { name: new RegExp(`^${pin.printed}, .*suspected ${percent(pin.share)}`) }),
+    ).toBeVisible();
+  }
+  await expectNothing(page, 'reason with the map');
+  // The first board is the one that was photographed and laid.
+  await page.getByRole('tab', { name: 'Photograph' }).click();
+  await page.getByRole('button', { name: 'Board', exact: true }).click();
+  await page.getByRole('option', { name: 'zone 1' }).click();
+  const first = reason.pins.find((p) => p.position === 'z1');
+  await expect(
+    page.getByTestId('photo-map').getByRole('img', { name: new RegExp(`^${first!.printed}, .*suspected`) }),
+  ).toBeVisible();
+
+  const { lastRoundId } = await alone.get<{ lastRoundId: string }>('/api/visits/v3/reason');
+  await open(page, `${alone.url}/rounds/${lastRoundId}`);
+  await expect(page.getByTestId('path')).toContainText(`${most!.printed}${percent(most!.share)}`);
+  // Where the readings alone say the same, their sentence stands.
+  await expect(page.getByTestId('path-words')).toContainText('The loss is between Z1-J2·4 and Z3-J1·1');
+});

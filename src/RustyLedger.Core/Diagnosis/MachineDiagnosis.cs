@@ -424,6 +424,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                 PartNames.Of(new PartRef.ReturnPath(pin, null), Machine),
             ];
 
+    /// <summary>Parts that have an end at a pin, on either side of its contact.</summary>
+    internal IEnumerable<string> EndingAt(PinAddress pin) => AimsAt(pin, false).Concat(AimsAt(pin, true));
+
     /// <inheritdoc cref="PartActs.Fit"/>
     public static Act Fit(IReadOnlyList<string> parts) => PartActs.Fit(parts);
 

@@ -47,8 +47,22 @@ public sealed record PathStrip(IReadOnlyList<PinIndex> Pins, IReadOnlyList<Strip
     public static PathStrip Through(PinIndex focus, PathReport report)
     {
         ArgumentNullException.ThrowIfNull(report);
-        var graph = report.Graph;
         var suspects = report.Suspects;
+        return Through(
+            focus,
+            report.Graph,
+            suspects,
+            l =>
+                report.ClearedLinks[l] ? StripPiece.Proved
+                : suspects.Contains(l) ? StripPiece.Suspect
+                : StripPiece.NotReached
+        );
+    }
+
+    /// <param name="suspects">Where there is a choice, through these.</param>
+    /// <param name="piece">How each link is drawn.</param>
+    internal static PathStrip Through(PinIndex focus, FeedGraph graph, IReadOnlySet<LinkIndex> suspects, Func<LinkIndex, StripPiece> piece)
+    {
         var place = graph.Order.Index().ToDictionary(p => p.Item, p => p.Index);
         var (back, on) = (
             Lengths(graph.Order, l => graph[l].From, graph.Feeders),
@@ -68,16 +82,7 @@ public sealed record PathStrip(IReadOnlyList<PinIndex> Pins, IReadOnlyList<Strip
             links.Add(link);
         }
 
-        return new PathStrip(
-            pins,
-            [
-                .. links.Select(l =>
-                    report.ClearedLinks[l] ? StripPiece.Proved
-                    : suspects.Contains(l) ? StripPiece.Suspect
-                    : StripPiece.NotReached
-                ),
-            ]
-        );
+        return new PathStrip(pins, [.. links.Select(piece)]);
 
         // In a loop only the steps that keep to the order of measuring are taken, so the line ends.
         bool Keeps(PinIndex from, PinIndex to, bool forward) => forward ? place[from] < place[to] : place[from] > place[to];

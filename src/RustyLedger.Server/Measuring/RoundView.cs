@@ -147,7 +147,8 @@ public sealed record ToleranceView(decimal Percent, decimal Volts, decimal Ohms)
 /// <param name="Mark">The verdict there; null where nothing was measured.</param>
 /// <param name="Cleared">Known good without a reading of its own.</param>
 /// <param name="CheckKey">A check that measures it in this state; null where there is none.</param>
-public sealed record StripPoint(string Printed, VerdictKind? Mark, bool Cleared, CheckKey? CheckKey);
+/// <param name="Suspected">How likely a part is at fault that ends there, 0 to 1; 0 where the suspects were not asked.</param>
+public sealed record StripPoint(string Printed, VerdictKind? Mark, bool Cleared, CheckKey? CheckKey, double Suspected);
 
 /// <param name="FromPoint">Index on the strip where the stretch begins; null where it is not on the strip.</param>
 public sealed record StretchView(
@@ -164,6 +165,7 @@ public sealed record StretchView(
 
 /// <summary>The power path in one state.</summary>
 /// <param name="Summary">One sentence where no stretch is open.</param>
+/// <param name="Agrees">As the suspects have it, and the readings alone put the fault there as well; true of what the readings say.</param>
 public sealed record PathView(
     string State,
     string StateName,
@@ -171,7 +173,8 @@ public sealed record PathView(
     IReadOnlyList<StripPiece> Pieces,
     IReadOnlyList<StretchView> Stretches,
     string Summary,
-    IReadOnlyList<string> Explained
+    IReadOnlyList<string> Explained,
+    bool Agrees
 );
 
 /// <param name="Effect">What the last reading changed, in a few words.</param>
@@ -505,18 +508,8 @@ internal sealed class RoundViewer(
             : Sheet.Last?.Red is { } last ? report.Graph.IndexOf(last)
             : null;
         var strip = PathStrip.Showing(pin, report);
-        var keys = Sheet
-            .Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check))
-            .GroupBy(r => r.Check.Check.Red!)
-            .ToDictionary(g => g.Key, g => g.First().Check.Key);
-        var points = strip
-            .Pins.Select(p => new StripPoint(
-                Name(report, p),
-                report.Evidence.TryGetValue(p, out var e) ? e.Verdict.Kind : null,
-                report.ClearedPins[p] && !report.Evidence.ContainsKey(p),
-                Key(keys, report.Graph[p])
-            ))
-            .ToList();
+        var keys = Keys(path);
+        var points = Points(path, strip, keys, null);
         var cleared = report.ClearedPins.Count(c => c);
         var summary = (cleared, report.Evidence.Count) switch
         {
@@ -538,8 +531,59 @@ internal sealed class RoundViewer(
                 .. report.Explained.Select(x =>
                     $"{Name(report, x.Bad)} is bad too, which {string.Join(" and ", x.By.Select(b => Name(report, b)))} before it explains."
                 ),
-            ]
+            ],
+            true
         );
+    }
+
+    private Dictionary<PinAddress, CheckKey> Keys(StatePath path) =>
+        Sheet
+            .Rows.Where(r => r.Check.State.Code == path.State.Code && SheetOrder.TracesPower(r.Check))
+            .GroupBy(r => r.Check.Check.Red!)
+            .ToDictionary(g => g.Key, g => g.First().Check.Key);
+
+    private List<StripPoint> Points(StatePath path, PathStrip strip, Dictionary<PinAddress, CheckKey> keys, SuspectPlaces? places) =>
+        [
+            .. strip.Pins.Select(p => new StripPoint(
+                Name(path.Report, p),
+                path.Report.Evidence.TryGetValue(p, out var e) ? e.Verdict.Kind : null,
+                path.Report.ClearedPins[p] && !path.Report.Evidence.ContainsKey(p) && places?.IsOpen(path.Report.Graph[p]) != true,
+                Key(keys, path.Report.Graph[p]),
+                places?.At(path.Report.Graph[p]) ?? 0
+            )),
+        ];
+
+    /// <summary>Pins between which the readings alone put a fault.</summary>
+    private IEnumerable<PinAddress> FoundAt(StatePath path) =>
+        Words(path)
+            .SelectMany(w => w.Found.Bads.Concat(w.Found.From))
+            .Concat(
+                path.Report.Suspects.SelectMany(l =>
+                    new[] { path.Report.Graph[path.Report.Graph[l].From], path.Report.Graph[path.Report.Graph[l].To] }
+                )
+            );
+
+    /// <summary>The path in each state as the suspects have it.</summary>
+    public IReadOnlyList<PathView> Suspected(SuspectPlaces places, PinAddress? through)
+    {
+        ArgumentNullException.ThrowIfNull(places);
+        return
+        [
+            .. Sheet.Paths.Select(path =>
+            {
+                var (strip, between) = places.On(path.Report, through);
+                return new PathView(
+                    path.State.Code,
+                    path.State.Name,
+                    Points(path, strip, Keys(path), places),
+                    strip.Pieces,
+                    between is var (from, to) ? [new StretchView(places.Sentence, "", null, [], places.Why, "", [], from, to)] : [],
+                    places.Sentence,
+                    [],
+                    places.Agrees(FoundAt(path))
+                );
+            }),
+        ];
     }
 
     private static CheckKey? Key(Dictionary<PinAddress, CheckKey> keys, PinAddress pin) =>

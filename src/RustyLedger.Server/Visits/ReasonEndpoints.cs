@@ -88,6 +88,11 @@ public sealed record KnownView(
     bool IsDoubted
 );
 
+/// <summary>A pin at which something is suspected.</summary>
+/// <param name="Position">Whose board it is on; null for a pin of a part off the boards.</param>
+/// <param name="Share">How likely a part is at fault that ends there, 0 to 1.</param>
+public sealed record SuspectedPin(string? Position, string Pin, string Printed, double Share);
+
 /// <param name="Shares">By the ids of suspects.</param>
 public sealed record MovedView(string Words, IReadOnlyDictionary<string, double> Shares);
 
@@ -99,6 +104,8 @@ public sealed record MovedView(string Words, IReadOnlyDictionary<string, double>
 /// <param name="Otherwise">What explains the rest then; empty where nothing is to be doubted.</param>
 /// <param name="Names">What can be tried or looked at, for typing.</param>
 /// <param name="Unsearched">What pairs that were not searched may hold at most.</param>
+/// <param name="Pins">Where on the machine it is suspected, the likeliest first.</param>
+/// <param name="Paths">The path of the power in the last round, as the suspects have it; empty where nothing tells suspects.</param>
 /// <param name="Ending">In a sentence: proved because, or not proved, most likely, bring.</param>
 public sealed record ReasonView(
     string VisitId,
@@ -118,6 +125,8 @@ public sealed record ReasonView(
     double Unsearched,
     string WorthEntering,
     IReadOnlyList<string> Names,
+    IReadOnlyList<SuspectedPin> Pins,
+    IReadOnlyList<PathView> Paths,
     string Ending,
     string ProvedWords,
     string Bring
@@ -185,9 +194,11 @@ internal static class ReasonEndpoints
             .Select(r => r.Id)
             .ToListAsync(cancel);
         List<(string Id, RoundSheet Sheet)> rounds = [];
+        RoundViewer? last = null;
         foreach (var roundId in roundIds)
         {
-            rounds.Add((roundId.Value, (await RoundEndpoints.Load(roundId, context, library, cancel)).Viewer.Sheet));
+            last = (await RoundEndpoints.Load(roundId, context, library, cancel)).Viewer;
+            rounds.Add((roundId.Value, last.Sheet));
         }
 
         var model = MachineDiagnosis.Of(machine, FeedGraph.Of(machine), await Confirmed(machine, visit, context, cancel));
@@ -202,7 +213,7 @@ internal static class ReasonEndpoints
             },
             cancel: cancel
         );
-        return new Viewer(model, known, reasoned, seen, rounds);
+        return new Viewer(model, known, reasoned, seen, rounds, last);
     }
 
     /// <summary>Parts of machines of this model that were the fault, where the repair held.</summary>
@@ -232,7 +243,8 @@ internal static class ReasonEndpoints
         Known known,
         Reasoned reasoned,
         List<Observation> seen,
-        List<(string Id, RoundSheet Sheet)> rounds
+        List<(string Id, RoundSheet Sheet)> rounds,
+        RoundViewer? last
     )
     {
         private readonly Dictionary<string, Finding> _findings = known.Findings.ToDictionary(f => f.Id);
@@ -262,6 +274,7 @@ internal static class ReasonEndpoints
                 .Where(s => reasoned.Moved.Max(m => m.Shares.GetValueOrDefault(s.Id)) > 0.02)
                 .ToList();
             var leader = reasoned.Suspects.Count > 0 ? reasoned.Suspects[0] : null;
+            var places = SuspectPlaces.Of(model, reasoned.Suspects);
             var proved = reasoned.Proved;
             var readings = rounds
                 .SelectMany(r => Reasoning.ReadingsOf(r.Sheet).Select(e => (e: e.Reading, r.Id)))
@@ -291,11 +304,16 @@ internal static class ReasonEndpoints
                         .Concat(model.Protections.SelectMany(p => new[] { $"{p} blows", $"{p} holds" }))
                         .Distinct(),
                 ],
+                [.. places.Pins.Select(p => Suspected(p.Pin, p.Share))],
+                model.Level == 0 || last is null ? [] : last.Suspected(places, reasoned.Next is [var best, ..] ? best.Act?.Red : null),
                 Ending,
                 proved is null ? "" : $"{proved.Words}. {proved.Because}",
                 leader is { Kind: CauseKind.Part, Share: > 0.2 } ? leader.Name : ""
             );
         }
+
+        private SuspectedPin Suspected(PinAddress at, double share) =>
+            new(at.InPosition?.Value, model.Machine.Pins[at].Pin.Id.Value, model.Machine.Pins[at].Printed, share);
 
         private ReasonSuspect Suspect(SuspectGroup of)
         {

@@ -8,13 +8,15 @@ import { type Size, useSize } from '../ui/useSize';
 import { ElementShape } from './ElementShape';
 import { FlowLines, FlowVolts } from './FlowLines';
 import { NoteFlag } from './NoteFlag';
-import { PinShape } from './PinShape';
+import { PinShape, ringOf } from './PinShape';
 
 export interface OnBoard {
   /** Pins under a probe or chosen, by id. */
   red?: string | undefined;
   black?: string | undefined;
   marks?: ReadonlyMap<string, MarkKind>;
+  /** How likely something is at fault that ends at a pin, by its id. */
+  suspected?: ReadonlyMap<string, number>;
   /** Volts and currents of the circuit. */
   flows?: BoardFlows | undefined;
   /** An element that is chosen as a whole. */
@@ -103,6 +105,7 @@ const Drawn = memo(function Drawn({
   red,
   black,
   marks,
+  suspected,
   flows,
   chosen,
   onPick,
@@ -111,6 +114,8 @@ const Drawn = memo(function Drawn({
   onPickCorner,
 }: OnBoard & { map: Board; view?: View; letter: number }) {
   const pitches = new Map(map.elements.map((e) => [e.id, e.pitchMm]));
+  // The ends of a fuse stand far apart; they are drawn no larger for that.
+  const radiusOf = (pin: PinOnMap) => Math.min(pitches.get(pin.elementId) ?? map.pitchMm, widestPitch) * 0.34;
   return (
     <>
       <rect
@@ -169,13 +174,21 @@ const Drawn = memo(function Drawn({
           pin={pin}
           x={pin.x}
           y={pin.y}
-          // The ends of a fuse stand far apart; they are drawn no larger for that.
-          radius={Math.min(pitches.get(pin.elementId) ?? map.pitchMm, widestPitch) * 0.34}
+          radius={radiusOf(pin)}
           role={pin.id === red ? 'red' : pin.id === black ? 'black' : undefined}
           mark={marks?.get(pin.id)}
+          suspected={suspected?.get(pin.id)}
           onPick={onPick}
         />
       ))}
+      {suspected && (
+        <Shares
+          pins={map.pins}
+          place={(pin) => ({ x: pin.x, y: pin.y, r: radiusOf(pin) })}
+          suspected={suspected}
+          size={letter * 1.2}
+        />
+      )}
       {flows && <FlowVolts flows={flows} pins={map.pins} letter={letter} />}
       {map.notes
         .filter((n) => n.x !== null && n.y !== null)
@@ -193,6 +206,47 @@ const Drawn = memo(function Drawn({
     </>
   );
 });
+
+/** The largest share of each element, written under its ring: those of its neighbours would cover one another. */
+export function Shares({
+  pins,
+  place,
+  suspected,
+  size,
+}: {
+  pins: readonly PinOnMap[];
+  place: (pin: PinOnMap) => { x: number; y: number; r: number } | undefined;
+  suspected: ReadonlyMap<string, number>;
+  size: number;
+}) {
+  const largest = new Map<string, PinOnMap>();
+  const shareOf = (pin: PinOnMap | undefined) => (pin && suspected.get(pin.id)) ?? 0;
+  for (const pin of pins) {
+    if (shareOf(pin) > shareOf(largest.get(pin.elementId))) {
+      largest.set(pin.elementId, pin);
+    }
+  }
+  return [...largest.values()].map((pin) => {
+    const at = place(pin);
+    return (
+      at && (
+        <text
+          key={pin.id}
+          x={at.x}
+          y={at.y + at.r * ringOf + size}
+          textAnchor="middle"
+          fontSize={size}
+          className="fill-rust stroke-sheet font-mono font-bold"
+          strokeWidth={size / 4}
+          paintOrder="stroke"
+          aria-hidden="true"
+        >
+          {Math.round(100 * shareOf(pin))} %
+        </text>
+      )
+    );
+  });
+}
 
 const cornerWords = (corner: Corner) => corner.replace(/([A-Z])/g, ' $1').toLowerCase();
 

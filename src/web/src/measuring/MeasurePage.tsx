@@ -38,7 +38,7 @@ import { useWaitingLines } from './lines';
 import { marksOn } from './sheet';
 import { useMarginTold } from './useMarginTold';
 import { useMeasuring } from './useMeasuring';
-import { usePath } from './usePath';
+import { usePath, useWeighedPath } from './usePath';
 import { useRound } from './useRound';
 
 /** The page is laid out once, with the visit's steps; a ledger that is slow to tell them holds it up no longer than this, in ms. */
@@ -78,7 +78,10 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   const field = useRef<HTMLInputElement>(null);
   const here = useMeasuring(view, waiting, person?.id ?? '', field);
   const { row, lines, interrupted, reason } = here;
-  const path = usePath(view, row);
+  const read = usePath(view, row);
+  const weighed = useWeighedPath(view.visitId, read, row);
+  // Where the readings alone say something else than all that is known, that stands.
+  const path = weighed && !weighed.agrees ? weighed : read;
   const onBoard = row?.red?.position ?? undefined;
   const facing = useFacing(view.machineId, onBoard);
   const map = useBoardMap(view.machineId, onBoard, facing.facing);
@@ -279,7 +282,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
         {path && (
           <section aria-label="Power path" className="border-t border-rule-2 pt-1 pb-1">
             {path.state !== row?.state && <p className="text-[14px] text-ink-2">Power path, {path.stateName}</p>}
-            <PathLine path={path} here={row?.red?.printed} onPick={moveTo} />
+            <PathLine path={weighed ?? path} here={row?.red?.printed} onPick={moveTo} />
             <PathWords path={path} />
           </section>
         )}

@@ -5,6 +5,9 @@ import { MarkShape, markColour } from '../ui/Mark';
 const step = 88;
 const edge = 44;
 
+/** From so much on a share is said at its pin. */
+const worthSaying = 0.05;
+
 /** The power path as a line: solid where proved, dashed rust and bracketed where the fault lies, pale where not reached. */
 export function PathLine({
   path,
@@ -25,6 +28,7 @@ export function PathLine({
   }, [focus]);
   const width = (path.points.length - 1) * step + 2 * edge;
   const x = (i: number) => edge + i * step;
+  const isWeighed = path.points.some((p) => p.suspected >= worthSaying);
   return (
     <div
       ref={box}
@@ -34,7 +38,7 @@ export function PathLine({
       tabIndex={0}
       data-testid="path"
     >
-      <svg width={width} height={62} className="block">
+      <svg width={width} height={isWeighed ? 66 : 62} className="block">
         {path.pieces.map((piece, i) => (
           <line
             key={path.points[i]?.printed}
@@ -70,13 +74,18 @@ export function PathLine({
               </g>
               <text
                 x={x(i)}
-                y={56}
+                y={isWeighed ? 49 : 56}
                 textAnchor="middle"
                 fontSize={13}
                 className={`fill-ink font-mono ${kind === 'here' ? 'font-bold' : ''}`}
               >
                 {point.printed}
               </text>
+              {point.suspected >= worthSaying && (
+                <text x={x(i)} y={63} textAnchor="middle" fontSize={13} className="fill-rust font-mono">
+                  {Math.round(100 * point.suspected)} %
+                </text>
+              )}
             </g>
           );
         })}

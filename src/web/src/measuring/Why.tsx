@@ -35,7 +35,9 @@ export function Why({ view, row, path }: { view: RoundView; row: RowView | undef
             {stretch.why.map((line) => (
               <li key={line}>{line}</li>
             ))}
-            <li>Under suspicion: {stretch.suspects.map((s) => s.words).join('; ')}.</li>
+            {stretch.suspects.length > 0 && (
+              <li>Under suspicion: {stretch.suspects.map((s) => s.words).join('; ')}.</li>
+            )}
           </ul>
         </div>
       ))}

@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import type { PhotographOverlay } from '../api/generated';
-import type { OnBoard } from '../boards/BoardMap';
+import { type OnBoard, Shares } from '../boards/BoardMap';
 import { NoteFlag } from '../boards/NoteFlag';
 import { PinShape } from '../boards/PinShape';
 import { PanZoom } from '../ui/PanZoom';
@@ -44,6 +44,7 @@ const Drawn = memo(function Drawn({
   red,
   black,
   marks,
+  suspected,
   chosen,
   onPick,
   onPickElement,
@@ -54,6 +55,7 @@ const Drawn = memo(function Drawn({
   const line = overlay.width / 500;
   const outlines = new Map(overlay.elements.map((e) => [e.elementId, e.outline]));
   const places = new Map(overlay.pins.map((p) => [p.pinId, p]));
+  const radiusAt = (at: { r: number }) => Math.max(at.r * 0.5, line * 3);
   const path = (points: { x: number; y: number }[]) => points.map((p) => `${p.x},${p.y}`).join(' ');
   return (
     <>
@@ -102,15 +104,27 @@ const Drawn = memo(function Drawn({
               pin={pin}
               x={at.x}
               y={at.y}
-              radius={Math.max(at.r * 0.5, line * 3)}
+              radius={radiusAt(at)}
               role={pin.id === red ? 'red' : pin.id === black ? 'black' : undefined}
               mark={marks?.get(pin.id)}
+              suspected={suspected?.get(pin.id)}
               onPick={onPick}
               clear
             />
           )
         );
       })}
+      {suspected && overlay.map && (
+        <Shares
+          pins={overlay.map.pins}
+          place={(pin) => {
+            const at = places.get(pin.id);
+            return at && { ...at, r: radiusAt(at) };
+          }}
+          suspected={suspected}
+          size={line * 14}
+        />
+      )}
       {overlay.map?.notes.map((note) => {
         const at = overlay.notes[note.id];
         return (

@@ -13,10 +13,6 @@ import {
 } from '../api/generated';
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
-import { BoardMap } from '../boards/BoardMap';
-import { useFacing } from '../boards/facing';
-import { FacingKeys } from '../boards/FacingKeys';
-import { useBoardMap } from '../boards/useBoardMap';
 import { PathLine, PathWords } from '../measuring/PathLine';
 import { useRound } from '../measuring/useRound';
 import { usePerson } from '../people/person';
@@ -36,6 +32,7 @@ import { KnownLeaf } from './KnownLeaf';
 import { Moved } from './Moved';
 import { Suspects } from './Suspects';
 import { useFurther, useReason } from './useReason';
+import { Where } from './Where';
 import { minutes, schools } from './words';
 
 /** The step Reason: what is known, who is suspected, and what to do next. */
@@ -98,7 +95,7 @@ function Reason({
   const queries = useQueryClient();
   const { done, error: notKept } = useDone(start);
   const [picked, setPicked] = useState('');
-  const [leaf, setLeaf] = useState<'known' | 'map'>('known');
+  const [leaf, setLeaf] = useState<'known' | 'map' | 'photograph'>('known');
   const act = view.next.find((n) => n.id === picked) ?? view.next[0];
   const others = view.next.filter((n) => n.id !== act?.id).slice(0, 3);
   const further = useFurther(view, school, leftOut, isFresh && !start.hasEnded);
@@ -125,9 +122,7 @@ function Reason({
     return other !== undefined;
   });
   const path =
-    round?.paths.find((p) => p.state === act?.state) ??
-    round?.paths.find((p) => p.stretches.length > 0) ??
-    round?.paths[0];
+    view.paths.find((p) => p.state === act?.state) ?? view.paths.find((p) => p.stretches.length > 0) ?? view.paths[0];
   return (
     <Frame
       tag={start.tag}
@@ -149,6 +144,7 @@ function Reason({
             tabs={[
               ['known', 'What is known'],
               ['map', 'Map'],
+              ['photograph', 'Photograph'],
             ]}
             onChange={setLeaf}
             className="mb-2 border-b border-rule-2"
@@ -159,7 +155,7 @@ function Reason({
               <Moved view={view} />
             </>
           ) : (
-            <OnMap start={start} act={act} />
+            <Where key={leaf} start={start} view={view} act={act} onPhotograph={leaf === 'photograph'} />
           )}
         </>
       }
@@ -436,31 +432,5 @@ function Doubts({ view }: { view: ReasonView }) {
         </p>
       )}
     </section>
-  );
-}
-
-/** The board with the proposed probe. */
-function OnMap({ start, act }: { start: VisitStart; act: NextActView | undefined }) {
-  const position = act?.red?.position ?? start.boards[0]?.positionId;
-  const facing = useFacing(start.machineId, position);
-  const map = useBoardMap(start.machineId, position, facing.facing);
-  const board = map.data?.positionId === position ? map.data : undefined;
-  if (!position) {
-    return <p className="text-ink-2">No board of this machine is known yet.</p>;
-  }
-  return (
-    <>
-      <FacingKeys {...facing} />
-      {board ? (
-        <BoardMap
-          map={board}
-          red={act?.red?.position === position ? act.red.pin : undefined}
-          black={act?.black?.position === position ? act.black.pin : undefined}
-          className="mt-2 max-h-[460px] w-full"
-        />
-      ) : (
-        <p className="py-3 text-ink-2">Laying out the board…</p>
-      )}
-    </>
   );
 }

@@ -3189,6 +3189,10 @@ export type PathView = {
      */
     summary: string;
     explained: Array<string>;
+    /**
+     * As the suspects have it, and the readings alone put the fault there as well; true of what the readings say.
+     */
+    agrees: boolean;
 };
 
 export type PersonView = {
@@ -3824,6 +3828,14 @@ export type ReasonView = {
      * What can be tried or looked at, for typing.
      */
     names: Array<string>;
+    /**
+     * Where on the machine it is suspected, the likeliest first.
+     */
+    pins: Array<SuspectedPin>;
+    /**
+     * The path of the power in the last round, as the suspects have it; empty where nothing tells suspects.
+     */
+    paths: Array<PathView>;
     /**
      * In a sentence: proved because, or not proved, most likely, bring.
      */
@@ -4747,6 +4759,10 @@ export type StripPoint = {
      * A check that measures it in this state; null where there is none.
      */
     checkKey: null | string;
+    /**
+     * How likely a part is at fault that ends there, 0 to 1; 0 where the suspects were not asked.
+     */
+    suspected: number;
 };
 
 export type SumAnswer = {
@@ -4851,6 +4867,22 @@ export type SuspectView = {
     kind: SuspectKind;
     words: string;
     part: null | PartRef;
+};
+
+/**
+ * A pin at which something is suspected.
+ */
+export type SuspectedPin = {
+    /**
+     * Whose board it is on; null for a pin of a part off the boards.
+     */
+    position: null | string;
+    pin: string;
+    printed: string;
+    /**
+     * How likely a part is at fault that ends there, 0 to 1.
+     */
+    share: number;
 };
 
 /**
