@@ -246,3 +246,28 @@ test('the map, the photograph and the path mark what is suspected, and Measure s
   // Where the readings alone say the same, their sentence stands.
   await expect(page.getByTestId('path-words')).toContainText('The loss is between Z1-J2·4 and Z3-J1·1');
 });
+
+test('what tells most is measured in a round, one check after the other, and back', async ({ edda: page, alone }) => {
+  await open(page, `${alone.url}/visits/ly01-v4/reason`);
+  const { round } = await alone.get<{ round: { checkKey: string; words: string; isDead: boolean }[] }>(
+    '/api/visits/ly01-v4/reason',
+  );
+  const live = round.filter((r) => !r.isDead);
+  expect(live.length).toBeGreaterThan(1);
+  await expect(page.getByRole('link', { name: `Measure these ${round.length} in a round` })).toBeVisible();
+  await page.keyboard.press('F9');
+  await expect(page.getByText(`A round of ${round.length} on what is suspected.`)).toBeVisible();
+  await expect(page.locator('[data-check]')).toHaveCount(round.length);
+  const probe = page.getByTestId('probe');
+  await expect(probe).toContainText(live[0]!.words.split(' to ')[0]!);
+  await page.keyboard.type('12.3');
+  await page.keyboard.press('Enter');
+  // What comes next is the next of the round, whatever the sheet would ask for.
+  await expect(probe).toContainText(live[1]!.words.split(' to ')[0]!);
+  await expect(page.locator('[data-check]')).toHaveCount(round.length);
+  await expectNothing(page, 'a round on what is suspected');
+  await page.reload();
+  await expect(page.getByText(`A round of ${round.length} on what is suspected.`)).toBeVisible();
+  await page.getByRole('link', { name: 'Back to Reason' }).click();
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('12.3 V');
+});

@@ -1065,7 +1065,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     }
 
     /// <summary>Of the state it is done in; empty where that is none in particular.</summary>
-    internal string StateName(Act act) => Machine.Model.States.FirstOrDefault(s => s.Code == act.State)?.Name ?? act.State;
+    public string StateName(Act act) => Machine.Model.States.FirstOrDefault(s => s.Code == act.State)?.Name ?? act.State;
 
     public Act? Called(string id) => _acts.GetValueOrDefault(id);
 

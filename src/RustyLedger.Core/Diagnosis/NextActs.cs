@@ -106,6 +106,17 @@ public static class NextActs
         RoundCost cost,
         NextActRules rules,
         CancellationToken cancel = default
+    ) => Ranked(model, suspects, findings, cost, rules, cancel).Next;
+
+    /// <summary>The same, and the readings of the sheet that are worth taking in one go.</summary>
+    /// <inheritdoc cref="Of"/>
+    public static (IReadOnlyList<NextAct> Next, IReadOnlyList<PlannedReading> Round) Ranked(
+        IDiagnosisModel model,
+        IReadOnlyList<SuspectGroup> suspects,
+        IReadOnlyList<Finding> findings,
+        RoundCost cost,
+        NextActRules rules,
+        CancellationToken cancel = default
     )
     {
         ArgumentNullException.ThrowIfNull(model);
@@ -116,7 +127,7 @@ public static class NextActs
         var of = suspects.Where(s => s.Share > LeastShare).Take(MostHypotheses).ToList();
         if (of.Count == 0)
         {
-            return [];
+            return ([], []);
         }
 
         var sum = of.Sum(s => s.Share);
@@ -247,15 +258,26 @@ public static class NextActs
             next = [aimed, .. next.Where(a => a.Act?.Id != aimed.Act!.Id)];
         }
 
-        return rules.School switch
-        {
-            School.Usual => [.. next.OrderByDescending(a => Touches(a, of[0])).ThenBy(a => a.ToTheEnd)],
-            School.Path =>
-            [
-                .. next.OrderByDescending(a => a.Act?.CheckKey is not null && a.Kind == ActKind.Read).ThenBy(a => OrderOf(model, a)),
-            ],
-            _ => next,
-        };
+        return (
+            rules.School switch
+            {
+                School.Usual => [.. next.OrderByDescending(a => Touches(a, of[0])).ThenBy(a => a.ToTheEnd)],
+                School.Path =>
+                [
+                    .. next.OrderByDescending(a => a.Act?.CheckKey is not null && a.Kind == ActKind.Read).ThenBy(a => OrderOf(model, a)),
+                ],
+                _ => next,
+            },
+            of[0].Standing == SuspectStanding.Proved
+                ? []
+                : ReadingPlan.Of(
+                    candidates.Where(c => c.Act is { Kind: ActKind.Read, CheckKey: not null }).Select(c => (c.Act, c.Chance)),
+                    shares,
+                    now,
+                    Own,
+                    Change
+                )
+        );
     }
 
     /// <summary>
@@ -511,7 +533,7 @@ public static class NextActs
                 clusters.ConvertAll(c => c.Words),
                 clusters.ConvertAll(c => c.As),
                 chance,
-                Tells(chance, shares)
+                ReadingPlan.Tells(chance, shares)
             );
         }
 
@@ -526,27 +548,6 @@ public static class NextActs
             // The outcome that it holds comes first.
             var holds = Chance[0].Zip(shares, (c, s) => c * s).Sum();
             return ReclosureMinutes * (1 - holds);
-        }
-
-        /// <summary>Bits that it tells on average.</summary>
-        private static double Tells(List<double[]> chance, double[] shares)
-        {
-            var bits = 0.0;
-            foreach (var c in chance)
-            {
-                var sum = 0.0;
-                for (var h = 0; h < shares.Length; h++)
-                {
-                    sum += shares[h] * c[h];
-                }
-
-                for (var h = 0; h < shares.Length; h++)
-                {
-                    bits += shares[h] * c[h] * Math.Log2(c[h] / sum);
-                }
-            }
-
-            return bits;
         }
     }
 

@@ -34,6 +34,9 @@ public sealed record Reasoned(
     string WorthEntering
 )
 {
+    /// <summary>Readings of the sheet that are worth taking in one go, in their order; empty where one or none is.</summary>
+    public IReadOnlyList<PlannedReading> Round { get; init; } = [];
+
     /// <summary>What is suspected may be away at times: a reading counts by whether the fault showed just then.</summary>
     public bool MayComeAndGo { get; init; }
 
@@ -330,7 +333,8 @@ public static class Reasoning
         var posterior = model.Weigh(findings, cancel);
         var suspects = Suspicion.Of(posterior, model.CureMinutes, proof);
         suspects = [.. suspects.Select(s => s.Standing == SuspectStanding.Cleared ? s with { Because = ClearedBy(s, findings) } : s)];
-        var next = findings.Count == 0 && model.Level == 0 ? [] : NextActs.Of(model, suspects, findings, cost, rules, cancel);
+        var (next, round) =
+            findings.Count == 0 && model.Level == 0 ? ([], []) : NextActs.Ranked(model, suspects, findings, cost, rules, cancel);
         var (unexplained, nothing, least, otherwise) = NotExplained(posterior, suspects);
         return new Reasoned(
             findings,
@@ -345,6 +349,7 @@ public static class Reasoning
             WorthEntering(model)
         )
         {
+            Round = round,
             MayComeAndGo =
                 posterior.All.Where(w => w.Cause.IsIntermittent).Sum(w => w.Share) > MayBeAway
                 || findings.Any(f => f.Showing == Showing.No || f.Outcome.Kind == OutcomeKind.Sometimes),

@@ -69,7 +69,9 @@ public sealed class SuspectPlaces
         ];
 
     /// <summary>The line through the path that holds most of what is suspected, and through a pin where that lies on the path.</summary>
-    /// <returns>The strip, and between which of its pins the likeliest lies and what is suspected beside it; null where nothing is.</returns>
+    /// <returns>
+    /// The strip, and between which of its pins the likeliest lies and what is suspected beside it; null where nothing is.
+    /// </returns>
     public (PathStrip Strip, (int From, int To)? Between) On(PathReport report, PinAddress? through)
     {
         ArgumentNullException.ThrowIfNull(report);

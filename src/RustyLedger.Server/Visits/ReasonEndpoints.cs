@@ -93,6 +93,10 @@ public sealed record KnownView(
 /// <param name="Share">How likely a part is at fault that ends there, 0 to 1.</param>
 public sealed record SuspectedPin(string? Position, string Pin, string Printed, double Share);
 
+/// <summary>A check that is worth reading in a round on what is suspected.</summary>
+/// <param name="Minutes">What must be changed for it counted, after the one before.</param>
+public sealed record PlannedReadingView(CheckKey CheckKey, string Words, string StateName, bool IsDead, double Minutes);
+
 /// <param name="Shares">By the ids of suspects.</param>
 public sealed record MovedView(string Words, IReadOnlyDictionary<string, double> Shares);
 
@@ -104,6 +108,7 @@ public sealed record MovedView(string Words, IReadOnlyDictionary<string, double>
 /// <param name="Otherwise">What explains the rest then; empty where nothing is to be doubted.</param>
 /// <param name="Names">What can be tried or looked at, for typing.</param>
 /// <param name="Unsearched">What pairs that were not searched may hold at most.</param>
+/// <param name="Round">Checks that are worth reading in one go, in their order; empty where one or none is.</param>
 /// <param name="Pins">Where on the machine it is suspected, the likeliest first.</param>
 /// <param name="Paths">The path of the power in the last round, as the suspects have it; empty where nothing tells suspects.</param>
 /// <param name="Ending">In a sentence: proved because, or not proved, most likely, bring.</param>
@@ -125,6 +130,7 @@ public sealed record ReasonView(
     double Unsearched,
     string WorthEntering,
     IReadOnlyList<string> Names,
+    IReadOnlyList<PlannedReadingView> Round,
     IReadOnlyList<SuspectedPin> Pins,
     IReadOnlyList<PathView> Paths,
     string Ending,
@@ -303,6 +309,15 @@ internal static class ReasonEndpoints
                         .Concat(model.Machine.Model.Positions.Select(p => p.Name))
                         .Concat(model.Protections.SelectMany(p => new[] { $"{p} blows", $"{p} holds" }))
                         .Distinct(),
+                ],
+                [
+                    .. reasoned.Round.Select(r => new PlannedReadingView(
+                        r.Act.CheckKey!.Value,
+                        r.Act.Words,
+                        model.StateName(r.Act),
+                        r.Act.SetUp?.IsDead ?? false,
+                        r.Minutes
+                    )),
                 ],
                 [.. places.Pins.Select(p => Suspected(p.Pin, p.Share))],
                 model.Level == 0 || last is null ? [] : last.Suspected(places, reasoned.Next is [var best, ..] ? best.Act?.Red : null),

@@ -38,6 +38,7 @@ import { useWaitingLines } from './lines';
 import { marksOn } from './sheet';
 import { useMarginTold } from './useMarginTold';
 import { useMeasuring } from './useMeasuring';
+import { onlyThese, RoundOn, useProposed } from './proposed';
 import { usePath, useWeighedPath } from './usePath';
 import { useRound } from './useRound';
 
@@ -46,6 +47,7 @@ const stepsWithin = 1000;
 
 export function MeasurePage() {
   const { roundId = '' } = useParams();
+  const on = useProposed().join('\n');
   const round = useRound(roundId);
   const start = useStart(round.data?.visitId);
   const late = useLate(stepsWithin);
@@ -60,13 +62,14 @@ export function MeasurePage() {
       </Frame>
     );
   }
-  return <Measuring key={roundId} view={round.data} />;
+  return <Measuring key={`${roundId}\n${on}`} view={round.data} on={on} />;
 }
 
-function Measuring({ view: asOnSheet }: { view: RoundView }) {
+function Measuring({ view: asOnSheet, on }: { view: RoundView; on: string }) {
   const [clip, setClip] = useDraft(`clip/${asOnSheet.id}`);
   const [asksClip, setAsksClip] = useState(false);
-  const view = useMemo(() => withClip(asOnSheet, clip), [asOnSheet, clip]);
+  const view = useMemo(() => onlyThese(withClip(asOnSheet, clip), on ? on.split('\n') : []), [asOnSheet, clip, on]);
+  const isRoundOn = view.rows.length < asOnSheet.rows.length;
   const twin = useTwin(view.id, view.taken);
   const person = usePerson();
   const waiting = useWaitingLines();
@@ -76,7 +79,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
   const why = useRef<HTMLButtonElement>(null);
   const [extra, setExtra] = useState<false | 'any' | 'leg'>(false);
   const field = useRef<HTMLInputElement>(null);
-  const here = useMeasuring(view, waiting, person?.id ?? '', field);
+  const here = useMeasuring(view, waiting, person?.id ?? '', field, isRoundOn);
   const { row, lines, interrupted, reason } = here;
   const read = usePath(view, row);
   const weighed = useWeighedPath(view.visitId, read, row);
@@ -108,7 +111,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
     },
   });
 
-  useMarginTold(view, start.data);
+  useMarginTold(asOnSheet, start.data);
 
   const press = (key: string) => {
     if (key === '?') {
@@ -177,7 +180,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
         </span>
       }
       margin={
-        <MeasureMargin view={view} start={start.data} extra={() => setExtra('any')} writeUp={() => write.mutate()}>
+        <MeasureMargin view={asOnSheet} start={start.data} extra={() => setExtra('any')} writeUp={() => write.mutate()}>
           <MeterChoice done={() => setTimeout(() => field.current?.focus())} />
           <TwinChoice {...twin} />
           <LeadsKept view={view} personId={person?.id ?? ''} {...leads} />
@@ -190,6 +193,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
       }
     >
       <div className="max-[899px]:pb-[300px] min-[900px]:flex min-[900px]:min-h-full min-[900px]:flex-col">
+        {isRoundOn && <RoundOn view={view} />}
         <Told view={view} row={row} path={path} why={why} moveTo={moveTo} readLeg={() => setExtra('leg')} />
         {extra && person ? (
           <ExtraReading
@@ -276,7 +280,7 @@ function Measuring({ view: asOnSheet }: { view: RoundView }) {
             <EntryKeys row={row} skip={here.skip} />
           </>
         ) : (
-          <NothingLeft view={view} />
+          <NothingLeft view={view} isRoundOn={isRoundOn} />
         )}
         <Problem error={write.error} />
         {path && (

@@ -3,10 +3,19 @@ import { type RoundView } from '../api/generated';
 import { Key } from '../ui/Key';
 
 /** No check comes next: what is left, or how there would be any. */
-export function NothingLeft({ view }: { view: RoundView }) {
+export function NothingLeft({ view, isRoundOn }: { view: RoundView; isRoundOn: boolean }) {
   return (
     <p className="border-y border-rule-2 py-6 text-[19px] font-semibold">
-      {view.waitingForDead > 0 ? (
+      {isRoundOn ? (
+        <>
+          {view.rows.some((r) => r.deadOnly && !r.reading && r.skipped === null)
+            ? 'What is left of this round is measured dead. '
+            : 'This round is read. '}
+          <Link className="link" to={`/visits/${view.visitId}/reason`}>
+            What it tells
+          </Link>
+        </>
+      ) : view.waitingForDead > 0 ? (
         <>
           {view.waitingForDead} checks are left that are measured dead.{' '}
           <Link className="link" to={`/visits/${view.visitId}/safe`}>

@@ -36,7 +36,7 @@ export function marksOn(lines: readonly SheetLine[], position: string | undefine
   return marks;
 }
 
-const isOpen = ({ row, waiting }: SheetLine) => !waiting && !row.reading && row.skipped === null;
+export const isOpen = ({ row, waiting }: SheetLine) => !waiting && !row.reading && row.skipped === null;
 
 /**
  * The next open row down the sheet, used only while the server cannot say which one.

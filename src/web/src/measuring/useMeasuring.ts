@@ -3,6 +3,7 @@ import type { LiveAnswer, RoundView, RowView } from '../api/generated';
 import type { Refusal } from '../api/ledger';
 import { draftOf, keepDraft } from '../ui/useDraft';
 import { discard, store, type WaitingLine } from './lines';
+import { firstOpen } from './proposed';
 import { changesBetween, lineOf, nextDown, sheetOf } from './sheet';
 
 /**
@@ -14,6 +15,7 @@ const patience = 4000;
 /**
  * Where one stands on the sheet, what is typed there, and what becomes of it.
  *
+ * @param isRoundOn The sheet holds some checks alone: what comes next is the next of these, whatever the ledger would ask for.
  * @param field Where the number is typed: the hand is led back to it.
  */
 export function useMeasuring(
@@ -21,6 +23,7 @@ export function useMeasuring(
   waiting: readonly WaitingLine[],
   personId: string,
   field: RefObject<HTMLInputElement | null>,
+  isRoundOn: boolean,
 ) {
   const lines = sheetOf(view, waiting);
   const [cursor, setCursor] = useState<string | null>(view.nextKey);
@@ -90,7 +93,13 @@ export function useMeasuring(
       setError(outcome.refusal);
       return;
     }
-    moveTo(outcome?.kind === 'stored' ? outcome.change.nextKey : nextDown(lines, asked.key, !isNotDead));
+    moveTo(
+      isRoundOn
+        ? firstOpen(lines, asked.key, !isNotDead)
+        : outcome?.kind === 'stored'
+          ? outcome.change.nextKey
+          : nextDown(lines, asked.key, !isNotDead),
+    );
   };
 
   const takeBack = async () => {

@@ -14,6 +14,7 @@ import {
 import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { PathLine, PathWords } from '../measuring/PathLine';
+import { roundOn } from '../measuring/proposed';
 import { useRound } from '../measuring/useRound';
 import { usePerson } from '../people/person';
 import { SafeBand } from '../safety/SafeBand';
@@ -208,6 +209,7 @@ function Reason({
               ))}
             </ul>
           )}
+          {!start.hasEnded && view.lastRoundId && view.round.length > 0 && <RoundOfThese view={view} />}
           {further && further.id !== act?.id && (
             <p className="text-[14px] text-ink-2">
               Looked one act further,{' '}
@@ -246,6 +248,43 @@ function Reason({
         </>
       )}
     </Frame>
+  );
+}
+
+/** Readings that are worth taking in one go, with the way to them. */
+function RoundOfThese({ view }: { view: ReasonView }) {
+  const go = useNavigate();
+  const to = roundOn(
+    view.lastRoundId,
+    view.round.map((r) => r.checkKey),
+  );
+  useKeys((key) => {
+    if (key === 'F9') {
+      void go(to);
+    }
+    return key === 'F9';
+  });
+  const dead = view.round.filter((r) => r.isDead);
+  const live = view.round.filter((r) => !r.isDead);
+  const named = (readings: typeof view.round) =>
+    [...new Set(readings.map((r) => r.stateName))]
+      .map(
+        (state) =>
+          `${readings
+            .filter((r) => r.stateName === state)
+            .map((r) => r.words)
+            .join(', ')} (${state})`,
+      )
+      .join('; ');
+  return (
+    <p className="border-b border-rule py-1 text-[14px]">
+      <Link className="link inline-flex items-center font-bold max-[899px]:min-h-[44px]" to={to}>
+        Measure these {view.round.length} in a round
+      </Link>{' '}
+      <Key>F9</Key>, {minutes(view.round.reduce((sum, r) => sum + r.minutes, 0))}: {live.length > 0 && named(live)}
+      {live.length > 0 && dead.length > 0 && '; and '}
+      {dead.length > 0 && `while it is dead ${named(dead)}`}.
+    </p>
   );
 }
 

@@ -3477,6 +3477,24 @@ export type PlaceView = {
 };
 
 /**
+ * A check that is worth reading in a round on what is suspected.
+ */
+export type PlannedReadingView = {
+    /**
+     * What names one thing of a kind, whatever it is called or printed: 1 to 64 signs. An `Id&lt;Pin&gt;` cannot be taken for an
+     * `Id&lt;Position&gt;`; the short names (`PinId`, `PositionId`, …) stand in `Directory.Build.props`.
+     */
+    checkKey: string;
+    words: string;
+    stateName: string;
+    isDead: boolean;
+    /**
+     * What must be changed for it counted, after the one before.
+     */
+    minutes: number;
+};
+
+/**
  * Why a serial number as read may not be the one on the plate.
  */
 export type PlateDoubt = {
@@ -3828,6 +3846,10 @@ export type ReasonView = {
      * What can be tried or looked at, for typing.
      */
     names: Array<string>;
+    /**
+     * Checks that are worth reading in one go, in their order; empty where one or none is.
+     */
+    round: Array<PlannedReadingView>;
     /**
      * Where on the machine it is suspected, the likeliest first.
      */
