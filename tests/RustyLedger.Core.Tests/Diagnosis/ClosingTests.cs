@@ -76,21 +76,11 @@ public sealed class ClosingTests
         Assert.Equal(["F1, pulling: blows at once", "F1, standby: holds"], seen.Select(s => s.Words));
     }
 
-    private static List<Finding> Found(MachineDiagnosis model, params string[] said) =>
-        [
-            .. said.SelectMany(
-                (text, i) =>
-                    SeenNotation
-                        .Read(text, model)
-                        .Select((s, n) => new Finding($"{i}/{n}", s.Act, s.Outcome, i, s.Showing, s.Words, s.IsDoubted))
-            ),
-        ];
-
     /// <summary>The shares of what the fuse opens at once on, and of what it takes a while for.</summary>
     private static (double Quick, double Slow) Shares(MachineDiagnosis model, params string[] said)
     {
         var close = model.Close("F1", "pulling", [])!;
-        var posterior = Posterior.Of(model, Found(model, said));
+        var posterior = Posterior.Of(model, Said.Of(model, said));
         var sizes = posterior
             .All.Where(w => w.Cause.Both.Count == 0)
             .SelectMany(w => w.BySize.Select((share, size) => (share, model.Predict(w.Cause, size, close).After)))
@@ -130,7 +120,7 @@ public sealed class ClosingTests
     {
         var model = Winch();
         double Of(string part, params string[] said) =>
-            Posterior.Of(model, Found(model, said)).All.Where(w => w.Cause.Parts.Contains(part)).Sum(w => w.Share);
+            Posterior.Of(model, Said.Of(model, said)).All.Where(w => w.Cause.Parts.Contains(part)).Sum(w => w.Share);
         Assert.True(Of("M1", "F1 blows at once, only when pulling") > 0.6, $"{Of("M1", "F1 blows at once, only when pulling")}");
         Assert.True(Of("M1", "F1 blows at once, standby") < 0.1);
     }

@@ -102,18 +102,8 @@ public sealed class PartActsTests
 
     private static SeenWords Seen(MachineDiagnosis model, string text) => Assert.Single(SeenNotation.Read(text, model));
 
-    private static List<Finding> Found(MachineDiagnosis model, params string[] said) =>
-        [
-            .. said.SelectMany(
-                (text, i) =>
-                    SeenNotation
-                        .Read(text, model)
-                        .Select((s, n) => new Finding($"{i}/{n}", s.Act, s.Outcome, i, s.Showing, s.Words, s.IsDoubted))
-            ),
-        ];
-
     private static double Share(MachineDiagnosis model, Func<Weighed, bool> of, params string[] said) =>
-        Posterior.Of(model, Found(model, said)).All.Where(of).Sum(w => w.Share);
+        Posterior.Of(model, Said.Of(model, said)).All.Where(of).Sum(w => w.Share);
 
     private static double OfPart(MachineDiagnosis model, string part, params string[] said) =>
         Share(model, w => w.Cause.Parts.Contains(part), said);
@@ -218,7 +208,10 @@ public sealed class PartActsTests
         // Gone at both says little of either.
         Assert.Equal(OfPart(model, "M2", Stands), OfPart(model, "M2", Stands, "swapped M2 with M1: it is gone at both"), 0.05);
         // A group that no reading parts is parted by it: the motor, and the wires and contacts it hung on.
-        var suspects = Suspicion.Of(Posterior.Of(model, Found(model, Stands, "swapped M2 with M1: the fault followed")), model.CureMinutes);
+        var suspects = Suspicion.Of(
+            Posterior.Of(model, Said.Of(model, Stands, "swapped M2 with M1: the fault followed")),
+            model.CureMinutes
+        );
         Assert.Equal(["M2"], suspects[0].Parts);
     }
 
@@ -236,7 +229,7 @@ public sealed class PartActsTests
         );
         // However often it is said, it is one look at one part; and it convicts nobody.
         var suspects = Suspicion.Of(
-            Posterior.Of(model, Found(model, Stands, "Z2-F1 looks burnt", "Z2-J2 looks good", "Z2-J1 looks good", "M2 looks good")),
+            Posterior.Of(model, Said.Of(model, Stands, "Z2-F1 looks burnt", "Z2-J2 looks good", "Z2-J1 looks good", "M2 looks good")),
             model.CureMinutes,
             new ProofRule(0.3, 0.3, 1.01, 1000)
         );
@@ -255,7 +248,7 @@ public sealed class PartActsTests
         Assert.Contains("Z1-F1", Seen(model, "zone 1: 3 beeps").Act.Aims);
         // What a board says is no act that convicts.
         Assert.All(
-            Suspicion.Of(Posterior.Of(model, Found(model, Stands, Blinks)), model.CureMinutes),
+            Suspicion.Of(Posterior.Of(model, Said.Of(model, Stands, Blinks)), model.CureMinutes),
             s => Assert.NotEqual(SuspectStanding.Proved, s.Standing)
         );
     }
@@ -277,7 +270,7 @@ public sealed class PartActsTests
     public void Suspects_are_looked_at_swapped_with_their_equals_and_never_before_they_are_shown_not_shorted()
     {
         var model = Belts();
-        var found = Found(model, Stands, "M1 runs, running");
+        var found = Said.Of(model, Stands, "M1 runs, running");
         List<NextAct> Next(IReadOnlyList<Finding> findings, School school = School.Fastest, string leftOut = "") =>
             [
                 .. Reasoning
@@ -330,7 +323,7 @@ public sealed class PartActsTests
         // Still dead with it pulled: it was not that.
         Assert.True(Share(model, IsShorted, Both, "M1 does nothing with Z2-J1 pulled, running") < Share(model, IsShorted, Both) / 4);
         // It is proposed, for what hangs on it.
-        var found = Found(model, Both);
+        var found = Said.Of(model, Both);
         var acts = model.ActsFor(Suspicion.Of(Posterior.Of(model, found), model.CureMinutes), found);
         Assert.Contains(acts, a => a.Kind == ActKind.Try && a.Pulled == "Z2-J2");
         // Without a circuit nobody knows what a plug takes with it: it says nothing.
@@ -386,7 +379,7 @@ public sealed class PartActsTests
     public void A_fuse_that_suspects_blow_is_closed_again_with_each_plug_behind_it_pulled_and_at_its_price()
     {
         var model = Belts();
-        var found = Found(model, Stands, "M1 does not run, running", "Z1-F1 blows, running");
+        var found = Said.Of(model, Stands, "M1 does not run, running", "Z1-F1 blows, running");
         var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
         var closes = model.ActsFor(suspects, found).Where(a => a.Kind == ActKind.Close && a.Aims[0] == "Z1-F1").ToList();
         Assert.Contains(closes, a => a.Pulled == "Z2-J1");
@@ -471,13 +464,13 @@ public sealed class PartActsTests
         List<Finding> found =
         [
             // At one moment: else it may have come and gone between.
-            .. Found(model, "M1 runs, running; M2 runs, running"),
+            .. Said.Of(model, "M1 runs, running; M2 runs, running"),
             new Finding("dead", fuse, new ActOutcome(OutcomeKind.Number, 0.02), 0, Showing.Unknown, "Z1-F1·2 0.02 V, running", false),
         ];
         var reasoned = Reasoning.Of(model, found, cost, rules);
         Assert.Equal(["dead"], reasoned.LeastToDoubt.Select(f => f.Id));
         Assert.NotEqual("", reasoned.Otherwise);
-        var honest = Reasoning.Of(model, Found(model, "M1 runs, running", Stands), cost, rules);
+        var honest = Reasoning.Of(model, Said.Of(model, "M1 runs, running", Stands), cost, rules);
         Assert.Empty(honest.LeastToDoubt);
         Assert.Equal("", honest.Otherwise);
     }
@@ -488,7 +481,7 @@ public sealed class PartActsTests
     {
         foreach (var model in new[] { Belts(), Table() })
         {
-            var found = Found(model, model.Level == 3 ? "M2 works at times, running" : "belt 2 does nothing");
+            var found = Said.Of(model, model.Level == 3 ? "M2 works at times, running" : "belt 2 does nothing");
             var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
             List<Act> acts =
             [
@@ -550,7 +543,7 @@ public sealed class PartActsTests
     public void Without_a_circuit_motors_that_differ_by_their_number_and_boards_of_one_type_change_places()
     {
         var model = Table();
-        var found = Found(model, "belt 2 does nothing", "belt 1 works");
+        var found = Said.Of(model, "belt 2 does nothing", "belt 1 works");
         var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
         var swaps = model.ActsFor(suspects, found).Where(a => a.Kind == ActKind.Swap).Select(a => a.Words).ToList();
         Assert.Contains("motor 2 with motor 1", swaps);

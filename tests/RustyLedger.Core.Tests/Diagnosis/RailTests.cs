@@ -27,19 +27,9 @@ public sealed class RailTests
         return MachineDiagnosis.Of(machine, FeedGraph.Of(machine));
     }
 
-    private static List<Finding> Found(MachineDiagnosis model, params string[] said) =>
-        [
-            .. said.SelectMany(
-                (text, i) =>
-                    SeenNotation
-                        .Read(text, model)
-                        .Select((s, n) => new Finding($"{i}/{n}", s.Act, s.Outcome, i, s.Showing, s.Words, s.IsDoubted))
-            ),
-        ];
-
     private static double Share(MachineDiagnosis model, string words, params string[] said) =>
         Posterior
-            .Of(model, Found(model, said))
+            .Of(model, Said.Of(model, said))
             .All.Where(w => w.Cause.Sizes[0].Contains(words, StringComparison.Ordinal))
             .Sum(w => w.Share);
 
@@ -61,7 +51,7 @@ public sealed class RailTests
         // Without a rail nobody would suspect it.
         var plain = Of(_sheet with { Rails = [] });
         double OfLamp(MachineDiagnosis of) =>
-            Posterior.Of(of, Found(of, _dead)).All.Where(w => w.Cause.Part == "kiosk lamp").Sum(w => w.Share);
+            Posterior.Of(of, Said.Of(of, _dead)).All.Where(w => w.Cause.Part == "kiosk lamp").Sum(w => w.Share);
         Assert.True(OfLamp(model) > 3 * OfLamp(plain), $"{OfLamp(model)} {OfLamp(plain)}");
     }
 
@@ -88,7 +78,7 @@ public sealed class RailTests
         const string Pulls = "pulls 5 V down";
         Assert.True(Share(model, Pulls, [.. _dead, "F1 blows at once"]) > 2 * Share(model, Pulls, _dead));
         Assert.True(Share(model, "fuse F1 dead", [.. _dead, "F1 blows at once"]) < Share(model, "fuse F1 dead", _dead) / 5);
-        var found = Found(model, [.. _dead, "F1 blows at once"]);
+        var found = Said.Of(model, [.. _dead, "F1 blows at once"]);
         var suspects = Suspicion.Of(Posterior.Of(model, found), model.CureMinutes);
         var acts = model.ActsFor(suspects, found);
         Assert.Contains(acts, a => a is { Kind: ActKind.Close, Pulled: "card reader" });
@@ -96,7 +86,7 @@ public sealed class RailTests
         string[] all = [.. _dead, "F1 blows at once", "F1 holds with card reader unplugged"];
         Assert.True(
             Share(model, "card reader pulls 5 V down", all) > 0.75,
-            string.Join('\n', Posterior.Of(model, Found(model, all)).All.Take(6).Select(w => $"{w.Words} {w.Share:0.000}"))
+            string.Join('\n', Posterior.Of(model, Said.Of(model, all)).All.Take(6).Select(w => $"{w.Words} {w.Share:0.000}"))
         );
     }
 
@@ -105,7 +95,7 @@ public sealed class RailTests
     public void What_may_be_seen_with_one_unplugged_is_read_back()
     {
         var model = Of(_sheet);
-        var found = Found(model, [.. _dead, "F1 blows at once"]);
+        var found = Said.Of(model, [.. _dead, "F1 blows at once"]);
         var acts = model
             .ActsFor(Suspicion.Of(Posterior.Of(model, found), model.CureMinutes), found)
             .Concat(model.Acts)
