@@ -254,7 +254,7 @@ test('what tells most is measured in a round, one check after the other, and bac
   );
   const live = round.filter((r) => !r.isDead);
   expect(live.length).toBeGreaterThan(1);
-  await expect(page.getByRole('link', { name: `Measure these ${round.length} in a round` })).toBeVisible();
+  await expect(page.getByRole('link', { name: `Measure the ${round.length} that tell most in a round` })).toBeVisible();
   await page.keyboard.press('F9');
   await expect(page.getByText(`A round of ${round.length} on what is suspected.`)).toBeVisible();
   await expect(page.locator('[data-check]')).toHaveCount(round.length);

@@ -264,27 +264,21 @@ function RoundOfThese({ view }: { view: ReasonView }) {
     }
     return key === 'F9';
   });
-  const dead = view.round.filter((r) => r.isDead);
-  const live = view.round.filter((r) => !r.isDead);
-  const named = (readings: typeof view.round) =>
-    [...new Set(readings.map((r) => r.stateName))]
-      .map(
-        (state) =>
-          `${readings
-            .filter((r) => r.stateName === state)
-            .map((r) => r.words)
-            .join(', ')} (${state})`,
-      )
-      .join('; ');
+  const dead = view.round.filter((r) => r.isDead).length;
   return (
-    <p className="border-b border-rule py-1 text-[14px]">
-      <Link className="link inline-flex items-center font-bold max-[899px]:min-h-[44px]" to={to}>
-        Measure these {view.round.length} in a round
-      </Link>{' '}
-      <Key>F9</Key>, {minutes(view.round.reduce((sum, r) => sum + r.minutes, 0))}: {live.length > 0 && named(live)}
-      {live.length > 0 && dead.length > 0 && '; and '}
-      {dead.length > 0 && `while it is dead ${named(dead)}`}.
-    </p>
+    <Link
+      className="flex min-h-[34px] w-full items-baseline gap-3 border-b border-rule max-[899px]:min-h-[48px] max-[899px]:items-center"
+      title={view.round.map((r) => `${r.words}, ${r.stateName}`).join('; ')}
+      to={to}
+    >
+      <Key>F9</Key>
+      <span className="min-w-0 grow">
+        Measure the {view.round.length} that tell most in a round{dead > 0 && `, ${dead} of them while it is dead`}
+      </span>
+      <span className="shrink-0 text-[14px] text-ink-2">
+        {minutes(view.round.reduce((sum, r) => sum + r.minutes, 0))}
+      </span>
+    </Link>
   );
 }
 
