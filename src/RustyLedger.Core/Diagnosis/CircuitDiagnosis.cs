@@ -753,6 +753,9 @@ internal sealed class CircuitDiagnosis
             : null;
     }
 
+    /// <summary>What the readings share that lean on a number of a part.</summary>
+    public static string ErrorOf(string part, StatedNumber number) => $"{part} {number.Name}";
+
     public IReadOnlyList<SharedError> SharedErrors(Act act)
     {
         if (PlaceOf(act) is not { } place || place.Mode == MeterMode.Lamp)
@@ -780,7 +783,7 @@ internal sealed class CircuitDiagnosis
             of.Add(new SharedError("what is assumed of all wires and contacts", assumed / DeviationsOfBand));
             of.AddRange(
                 expected.Because.Select(b => new SharedError(
-                    $"{b.Part} {b.Number.Name}",
+                    ErrorOf(b.Part, b.Number),
                     b.Change / DeviationsOfBand * (IsVoltsOfSource(b.Part, b.Number) ? Math.Max(1, SetBand / b.Number.Spread) : 1)
                 ))
             );

@@ -51,6 +51,7 @@ internal sealed class Likelihood
     private readonly double[] _own;
     private readonly double[] _ownShare;
     private readonly int _causes;
+    private readonly string[] _names;
     private readonly double[] _mean;
     private readonly double[] _covariance;
     private readonly double[] _pg;
@@ -86,6 +87,7 @@ internal sealed class Likelihood
             .Select((g, i) => (g.Key, i))
             .ToDictionary(g => g.Key, g => g.i);
         _causes = causes.Count;
+        _names = [.. causes.OrderBy(c => c.Value).Select(c => c.Key)];
         _gains = [.. shared.Select(_ => new double[_causes])];
         _shares = [.. shared.Select(_ => new double[_causes])];
         (_own, _ownShare) = (new double[_findings.Count], new double[_findings.Count]);
@@ -240,6 +242,14 @@ internal sealed class Likelihood
         }
 
         return sum;
+    }
+
+    /// <summary>What the findings teach of each error that several of them share, if it is this cause.</summary>
+    /// <returns>Its middle, and its variance, in standard deviations of the error itself: 0 and 1 where nothing is learnt.</returns>
+    public IReadOnlyList<(string Error, double Mean, double Variance)> Teaches(Hypothesis cause, int size)
+    {
+        _ = Of(cause, size, new double[_findings.Count]);
+        return [.. _names.Select((name, i) => (name, _mean[i], _covariance[(i * _causes) + i]))];
     }
 
     private (double[] Mean, double[] Covariance) Learnt() => ([.. _mean], [.. _covariance]);

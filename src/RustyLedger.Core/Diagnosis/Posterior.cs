@@ -316,6 +316,28 @@ public sealed class Posterior
         return speaks;
     }
 
+    /// <summary>
+    /// How much it would tell one cause from another to know each error that the findings share, such as a number that is assumed: each
+    /// takes it to be something else. In nats, on average of the two (Jeffreys' divergence of what the findings teach under each, halved).
+    /// </summary>
+    public IReadOnlyDictionary<string, double> PartedBy(Weighed one, Weighed other)
+    {
+        ArgumentNullException.ThrowIfNull(one);
+        ArgumentNullException.ThrowIfNull(other);
+        return _likelihood
+            .Teaches(one.Cause, one.Size)
+            .Zip(_likelihood.Teaches(other.Cause, other.Size))
+            .ToDictionary(
+                t => t.First.Error,
+                t =>
+                {
+                    var (a, b) = (t.First, t.Second);
+                    var apart = (a.Mean - b.Mean) * (a.Mean - b.Mean);
+                    return (((a.Variance + apart) / b.Variance) + ((b.Variance + apart) / a.Variance) - 2) / 4;
+                }
+            );
+    }
+
     /// <summary>Whether a cause explains a finding better than a slip would.</summary>
     /// <param name="speaks">As <see cref="Speaks"/> gives it.</param>
     public bool Explains(int finding, double speaks) => _likelihood.Explains(finding, speaks);

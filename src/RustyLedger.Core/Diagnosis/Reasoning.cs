@@ -20,7 +20,9 @@ public sealed record Moved(string FindingId, IReadOnlyDictionary<string, double>
 /// <param name="NothingExplains">Findings that no listed fault explains.</param>
 /// <param name="LeastToDoubt">Where no listed fault explains all that was found: the fewest findings to doubt so that one does.</param>
 /// <param name="Otherwise">What explains the rest then; empty where nothing is to be doubted.</param>
-/// <param name="WorthEntering">A number that is assumed so far and that the readings lean on most; empty where none is.</param>
+/// <param name="WorthEntering">
+/// A number that is assumed so far and would tell the first suspects apart, or that the readings lean on most; empty where none is.
+/// </param>
 public sealed record Reasoned(
     IReadOnlyList<Finding> Findings,
     IReadOnlyList<SuspectGroup> Suspects,
@@ -97,7 +99,7 @@ public sealed record Reasoned(
             : "says little";
     }
 
-    private static string OddsWords(double factor) =>
+    internal static string OddsWords(double factor) =>
         factor >= 1000 ? "over 1000"
         : factor >= 10 ? $"{factor:0}"
         : $"{factor:0.#}";
@@ -346,7 +348,7 @@ public static class Reasoning
             least,
             otherwise,
             posterior.Unsearched,
-            WorthEntering(model)
+            WorthEntering(model, posterior, suspects)
         )
         {
             Round = round,
@@ -356,10 +358,35 @@ public static class Reasoning
         };
     }
 
-    private static string WorthEntering(MachineDiagnosis model) =>
-        model.Level == 3 && CircuitSurvey.Of(MachineCircuit.Of(model.Machine))?.Next is [var first, ..]
-            ? $"{first.Part}: {first.Number.Name}, assumed so far, moves {first.Moves} {(first.Moves == 1 ? "reading" : "readings")}"
-            : "";
+    // In nats: less than one and a half to one is no reason to look a number up.
+    private const double LeastParted = 0.4;
+
+    /// <summary>
+    /// The number, assumed so far, that would tell the first two suspects apart most if it were entered; else the one that most readings
+    /// lean on.
+    /// </summary>
+    private static string WorthEntering(MachineDiagnosis model, Posterior posterior, IReadOnlyList<SuspectGroup> suspects)
+    {
+        if (model.Level < 3 || CircuitSurvey.Of(MachineCircuit.Of(model.Machine))?.Next is not [var most, ..] assumed)
+        {
+            return "";
+        }
+
+        if (suspects.Where(s => s.Kind == CauseKind.Part).Take(2).ToList() is [var first, var second])
+        {
+            var parted = posterior.PartedBy(first.Of[0], second.Of[0]);
+            var best = assumed.MaxBy(w => parted.GetValueOrDefault(NameOf(w)))!;
+            if (parted.GetValueOrDefault(NameOf(best)) is var nats and > LeastParted)
+            {
+                return $"{best.Part}: {best.Number.Name}, assumed so far, would tell {first.NameInList} from {second.NameInList} by "
+                    + $"{Reasoned.OddsWords(Math.Exp(nats))} to 1";
+            }
+        }
+
+        return $"{most.Part}: {most.Number.Name}, assumed so far, moves {most.Moves} {(most.Moves == 1 ? "reading" : "readings")}";
+    }
+
+    private static string NameOf(WorthEntering number) => CircuitDiagnosis.ErrorOf(number.Part, number.Number);
 
     /// <summary>What speaks most against it.</summary>
     private static string ClearedBy(SuspectGroup suspect, IReadOnlyList<Finding> findings) =>

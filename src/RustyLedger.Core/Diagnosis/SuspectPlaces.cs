@@ -138,7 +138,7 @@ public sealed class SuspectPlaces
 
     /// <summary>Who it can be in a sentence, with shares; what is no part too, since it lies nowhere on the path.</summary>
     public string Sentence =>
-        _suspects is [{ Standing: SuspectStanding.Proved } proved, ..] ? $"Proved: {proved.Name}."
+        _suspects is [{ Standing: SuspectStanding.Proved } proved, ..] ? $"It is {proved.Name}."
         : _suspects.Where(s => s.Share >= LeastAtPin).Take(MostNamed).ToList() is { Count: > 0 } named
             ? $"It can be {string.Join(", ", named.Select(s => $"{s.NameInList} ({Suspicion.Percent(s.Share)})"))}."
         : "Nothing stands out yet.";

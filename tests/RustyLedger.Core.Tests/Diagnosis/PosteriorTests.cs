@@ -196,6 +196,35 @@ public sealed class PosteriorTests
         Assert.False(posterior.Explains(0, posterior.Speaks(posterior.All[0])[0]));
     }
 
+    /// <summary>
+    /// Two readings lean on one number: if all works it must be high, if it is weak it is as assumed. Knowing it tells the two apart; a
+    /// place read once shares nothing.
+    /// </summary>
+    [Fact]
+    public void The_number_on_which_two_suspects_disagree_is_the_one_to_know()
+    {
+        var model = new TwoCauses();
+        Posterior Of(params double[] read) =>
+            Posterior.Of(
+                model,
+                read.Select(
+                    (value, i) =>
+                        new Finding($"f{i}", model.Acts[i + 1], new ActOutcome(OutcomeKind.Number, value), i, Showing.Unknown, "", false)
+                )
+            );
+        IReadOnlyDictionary<string, double> Parted(Posterior of) =>
+            of.PartedBy(of.All.Single(w => w.Cause.Id == "works"), of.All.Single(w => w.Cause.Id == "weak"));
+        var apart = Parted(Of(11, 11, 10));
+        Assert.Equal(["rail"], apart.Keys);
+        Assert.True(apart["rail"] > 1, $"{apart["rail"]}");
+        var of = Of(11, 11, 10);
+        var (one, other) = (of.All[0], of.All[1]);
+        Assert.Equal(of.PartedBy(one, other)["rail"], of.PartedBy(other, one)["rail"], 1e-9);
+        Assert.Equal(0, of.PartedBy(one, one)["rail"], 1e-9);
+        // One reading alone shares nothing with another.
+        Assert.Empty(Parted(Of(11)));
+    }
+
     /// <summary>One works (7 in 10), one is weak (3 in 10); two readings that share an error, and one place alone.</summary>
     private sealed class TwoCauses : IDiagnosisModel
     {
