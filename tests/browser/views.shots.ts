@@ -35,6 +35,12 @@ const shots: Shot[] = [
     path: '/rounds/r3',
     shows: (page) => [page.getByTestId('probe'), page.getByTestId('path-words'), page.getByTestId('board-map')],
   },
+  {
+    name: 'phone',
+    path: '/rounds/r3',
+    phone: true,
+    shows: (page) => [page.getByTestId('probe'), page.getByTestId('path-words')],
+  },
   { name: 'arrive', path: '/visits/v3/arrive', shows: (page) => [page.getByTestId('outside')] },
   { name: 'safe', path: '/visits/v3/safe', shows: (page) => [page.getByTestId('next-act')] },
   {
