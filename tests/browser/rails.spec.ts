@@ -38,6 +38,12 @@ async function run(page: Page, ledger: Ledger): Promise<void> {
   // A name by Enter, the fuse by its letter, and each part that hangs on it by one press.
   await page.getByLabel('One more rail').fill('12 V');
   await page.keyboard.press('Enter');
+  // The same name again is said, and stays to be changed.
+  await page.getByLabel('One more rail').fill('12 v');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('12 v is there already');
+  await expect(page.getByLabel('One more rail')).toHaveValue('12 v');
+  await page.getByLabel('One more rail').fill('');
   await page.getByRole('button', { name: 'What feeds 12 V' }).focus();
   await page.keyboard.press('f');
   await page.getByRole('button', { name: 'board hangs on no rail that anybody named' }).focus();

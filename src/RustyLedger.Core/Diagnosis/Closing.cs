@@ -44,7 +44,7 @@ internal static class Closing
         var anyTime = outcome.Kind == OutcomeKind.No ? AnyTime(outcome) : 1;
         if (predicted.After is not { } after)
         {
-            return Diagnosis.Likelihood.OfShare(outcome.Kind, predicted.Value) * anyTime;
+            return Mixed(outcome.Kind, 1 - predicted.Value) * anyTime;
         }
 
         // Whoever sees it hold saw it for a while alone.

@@ -8,7 +8,7 @@ interface FunctionTableProps {
   sheet: FunctionSheet;
   states: readonly OperatingState[];
   settle: (sheet: FunctionSheet) => void;
-  add: (name: string) => void;
+  add: (name: string) => boolean;
 }
 
 type Tick = 'needs' | 'oneOf' | '';
@@ -129,9 +129,11 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
           label="One more part"
           example="such as cable to the display"
           add={(part) => {
-            if (!sheet.parts.includes(part)) {
+            const isNew = !sheet.parts.includes(part);
+            if (isNew) {
               settle({ ...sheet, parts: [...sheet.parts, part] });
             }
+            return isNew;
           }}
         />
       </div>

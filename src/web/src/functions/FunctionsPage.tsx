@@ -108,7 +108,10 @@ function OfMachine({ tag, name, model, view, fresh }: OfMachineProps) {
         sheet={sheet}
         states={view.states}
         settle={settle}
-        add={(what) =>
+        add={(what) => {
+          if (sheet.rows.some((r) => r.name.toLowerCase() === what.toLowerCase())) {
+            return false;
+          }
           settle({
             ...sheet,
             rows: [
@@ -122,8 +125,9 @@ function OfMachine({ tag, name, model, view, fresh }: OfMachineProps) {
                 oneOf: [],
               },
             ],
-          })
-        }
+          });
+          return true;
+        }}
       />
       {kept}
     </Frame>

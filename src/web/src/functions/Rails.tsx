@@ -100,9 +100,11 @@ export function Rails({ sheet, settle }: RailsProps) {
           label="One more rail"
           example="such as 5 V of the display"
           add={(name) => {
-            if (railsOf(sheet).every((r) => r.name !== name)) {
+            const isNew = railsOf(sheet).every((r) => r.name.toLowerCase() !== name.toLowerCase());
+            if (isNew) {
               settle({ ...sheet, rails: [...railsOf(sheet), { name, behind: '', parts: [] }] });
             }
+            return isNew;
           }}
         />
       </div>

@@ -47,16 +47,21 @@ export function AddLine({
   name: string;
   label: string;
   example: string;
-  add: (text: string) => void;
+  /** False where there is one of that name already: what was typed stays. */
+  add: (text: string) => boolean;
 }) {
   const [text, setText] = useDraft(name);
+  const [isTwice, setIsTwice] = useState(false);
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
         if (text.trim()) {
-          add(text.trim());
-          setText('');
+          const isAdded = add(text.trim());
+          setIsTwice(!isAdded);
+          if (isAdded) {
+            setText('');
+          }
         }
       }}
     >
@@ -68,13 +73,21 @@ export function AddLine({
             autoComplete="off"
             placeholder={example}
             value={text}
-            onChange={(event) => setText(event.target.value)}
+            onChange={(event) => {
+              setIsTwice(false);
+              setText(event.target.value);
+            }}
           />
           <button type="submit" className="quiet min-h-[38px] px-4 max-[899px]:min-h-[44px]" disabled={!text.trim()}>
             Add
           </button>
         </span>
       </label>
+      {isTwice && (
+        <p role="alert" className="text-[14px] text-out">
+          {text.trim()} is there already: give it a name of its own.
+        </p>
+      )}
     </form>
   );
 }
