@@ -39,7 +39,7 @@ export function LayoutPage() {
 
 function Layout({ tables }: { tables: LayoutTables }) {
   const queries = useQueryClient();
-  const { change, undo, redo, isRefused, problems, error, isKeeping, steps } = useTables(tables.boardTypeId);
+  const { rows: all, change, undo, redo, isRefused, problems, error, isKeeping, steps } = useTables(tables);
   const [facing, setFacing] = useState<Facing>({ turns: 0, side: 'component' });
   const drawing = useQuery({
     queryKey: ['drawing', tables.boardTypeId, facing.turns, facing.side, tables],
@@ -47,7 +47,7 @@ function Layout({ tables }: { tables: LayoutTables }) {
     placeholderData: (was) => was,
   });
   const [chosen, setChosen] = useState<string | null>(null);
-  const rows = tables.rows.filter((r) => r.kind === 'element');
+  const rows = all.filter((r) => r.kind === 'element');
   const row = rows.find((r) => r.id === chosen);
   const set = (of: LayoutRow, column: LayoutColumn, text: string): LayoutEdit => ({
     kind: 'set',
@@ -69,10 +69,14 @@ function Layout({ tables }: { tables: LayoutTables }) {
     );
   const move = (of: LayoutRow, right: number, down: number) => {
     const [x, y] = onComponentSide(facing, right, down);
-    place(of, Number(of.cells.x) + x, Number(of.cells.y) + y);
+    const [atX, atY] = [Number(of.cells.x) + x, Number(of.cells.y) + y];
+    // A place that was refused is mended in its field first.
+    if (Number.isFinite(atX) && Number.isFinite(atY)) {
+      place(of, atX, atY);
+    }
   };
   const remove = (of: LayoutRow) => {
-    const pins = tables.rows.filter((r) => r.kind === 'pin' && r.parent === of.id);
+    const pins = all.filter((r) => r.kind === 'pin' && r.parent === of.id);
     change(
       [...pins, of].map((r): LayoutEdit => ({
         kind: 'remove',

@@ -25,7 +25,7 @@ import { Marks } from './Marks';
 import { TablesReach } from './Reaches';
 import { Adder } from './TableAdder';
 import { called } from './called';
-import { useTables } from './useTables';
+import { keyOfRow, useTables } from './useTables';
 
 const columnsOf: Record<LayoutRowKind, GridColumn[]> = {
   pin: [
@@ -84,10 +84,10 @@ export function TablesPage() {
 function Tables({ tables }: { tables: LayoutTables }) {
   const [params, setParams] = useSearchParams();
   const kind = (params.get('table') ?? 'pin') as LayoutRowKind;
-  const { change, undo, redo, typed, isRefused, problems, error, isKeeping, steps } = useTables(tables.boardTypeId);
-  const designators = new Map(tables.rows.filter((r) => r.kind === 'element').map((r) => [r.id, r.cells.designator]));
-  const rows = tables.rows.filter((r) => r.kind === kind);
-  const byKey = new Map(rows.map((r) => [rowKey(r), r]));
+  const { rows: all, change, undo, redo, isRefused, problems, error, isKeeping, steps } = useTables(tables);
+  const designators = new Map(all.filter((r) => r.kind === 'element').map((r) => [r.id, r.cells.designator]));
+  const rows = all.filter((r) => r.kind === kind);
+  const byKey = new Map(rows.map((r) => [keyOfRow({ ...r, row: kind }), r]));
   const ofKey = (row: string): Pick<LayoutEdit, 'row' | 'parent' | 'id'> => {
     const found = byKey.get(row);
     return { row: kind, parent: found?.parent ?? '', id: found?.id ?? '' };
@@ -139,11 +139,10 @@ function Tables({ tables }: { tables: LayoutTables }) {
               c.id === 'state' ? { ...c, choices: tables.states.map((s) => s.name) } : c,
             )}
             rows={rows.map((r) => ({
-              id: rowKey(r),
+              id: keyOfRow({ ...r, row: kind }),
               cells: { ...r.cells, ...(r.kind === 'pin' ? { connector: designators.get(r.parent) ?? '' } : {}) },
             }))}
             problems={problems}
-            typed={typed}
             onChange={(changes) =>
               change(
                 changes.map((c) => ({
@@ -157,7 +156,7 @@ function Tables({ tables }: { tables: LayoutTables }) {
             }
             onUndo={undo}
             onRedo={redo}
-            onRemove={(ids) => change(ids.flatMap((id) => removal(byKey.get(id), tables)))}
+            onRemove={(ids) => change(ids.flatMap((id) => removal(byKey.get(id), all)))}
           />
         </div>
       )}
@@ -173,16 +172,14 @@ function Tables({ tables }: { tables: LayoutTables }) {
   );
 }
 
-const rowKey = (row: LayoutRow): string => `${row.kind}:${row.parent}:${row.id}`;
-
 /** A row taken away, with what its cells held, so that the step can be taken back. */
-function removal(row: LayoutRow | undefined, tables: LayoutTables): LayoutEdit[] {
+function removal(row: LayoutRow | undefined, all: LayoutRow[]): LayoutEdit[] {
   if (!row) {
     return [];
   }
-  const pins = row.kind === 'element' ? tables.rows.filter((r) => r.kind === 'pin' && r.parent === row.id) : [];
+  const pins = row.kind === 'element' ? all.filter((r) => r.kind === 'pin' && r.parent === row.id) : [];
   return [
-    ...pins.flatMap((pin) => removal(pin, tables)),
+    ...pins.flatMap((pin) => removal(pin, all)),
     {
       kind: 'remove',
       row: row.kind,

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
-import type { LayoutChanged, LayoutEdit, LayoutTables } from '../api/generated';
+import type { LayoutChanged, LayoutEdit, LayoutRow, LayoutTables } from '../api/generated';
 import { newId } from '../api/newId';
 import { leaveOut, onTaken, type Parcel, post, useOutbox } from '../outbox/outbox';
 import { draftOf, keepDraft, useWritten } from '../ui/useDraft';
@@ -10,12 +10,23 @@ type Batch = LayoutEdit[];
 
 const none: { edits: Batch } = { edits: [] };
 
-export const keyOf = (edit: LayoutEdit): string => `${edit.row}:${edit.parent}:${edit.id}/${edit.column ?? ''}`;
+/** A row among those of all three tables. */
+export const keyOfRow = (of: Pick<LayoutEdit, 'row' | 'parent' | 'id'>): string => `${of.row}:${of.parent}:${of.id}`;
+
+export const keyOf = (edit: LayoutEdit): string => `${keyOfRow(edit)}/${edit.column ?? ''}`;
 
 function reverse(edit: LayoutEdit): LayoutEdit {
   return edit.kind === 'set'
     ? { ...edit, before: edit.text, text: edit.before }
     : { ...edit, kind: edit.kind === 'add' ? 'remove' : 'add' }; // With the cells it held or got.
+}
+
+/** Changes made on this page, from the key that made them until the tables that hold them are shown. */
+interface Sent {
+  id: string;
+  edits: Batch;
+  /** The tables that were shown when the ledger answered: any others hold the changes. */
+  answeredOver?: LayoutTables;
 }
 
 /** Cells whose last text is the one they began with have not changed. */
@@ -50,7 +61,8 @@ onTaken((parcel, answer) => {
  * The tables of a board type being edited: each change goes as it is made, all its cells or none, through what waits on this
  * device, in its order and with the page closed too. What is refused stays in its cells, marked, and goes with the next change.
  */
-export function useTables(boardTypeId: string) {
+export function useTables(tables: LayoutTables) {
+  const { boardTypeId } = tables;
   const queries = useQueryClient();
   const [{ edits: refused }, setRefused] = useWritten<{ edits: Batch }>(draftOfTables(boardTypeId), none);
   const [problems, setProblems] = useState<ReadonlyMap<string, string>>(new Map());
@@ -58,6 +70,11 @@ export function useTables(boardTypeId: string) {
   const mine = outbox.filter((parcel) => parcel.path === pathOf(boardTypeId));
   const onTheWay = mine.filter((parcel) => !parcel.refused);
   const aside = mine.filter((parcel) => parcel.refused);
+  // The parcel is made after the key that made the change, and gone before its answer is drawn: what was typed stands in its
+  // cell throughout, or a key pressed meanwhile would fill down, copy or move from a text that is no longer there.
+  const [sent, setSent] = useState<Sent[]>([]);
+  const isOpen = ({ answeredOver }: Sent) => answeredOver === undefined || answeredOver === tables;
+  const own = sent.filter(isOpen);
   const done = useRef<Batch[]>([]);
   const undone = useRef<Batch[]>([]);
   const [steps, setSteps] = useState({ undo: 0, redo: 0 });
@@ -69,8 +86,19 @@ export function useTables(boardTypeId: string) {
   };
   const backIntoCells = (edits: Batch) => keepRefused(merged([...edits, ...left.current]));
 
-  const came = useEffectEvent((edits: Batch, { tables, problems: against }: LayoutChanged) => {
-    queries.setQueryData(['tables', boardTypeId], tables satisfies LayoutTables);
+  const came = useEffectEvent(({ id, json }: Parcel, { tables: after, problems: against }: LayoutChanged) => {
+    const edits = json as Batch;
+    const queryKey = ['tables', boardTypeId];
+    const isAsWas = queries.setQueryData<LayoutTables>(queryKey, after) === tables;
+    if (queries.isFetching({ queryKey }) > 0) {
+      // Asked for before this was written: it is asked for anew.
+      void queries.invalidateQueries({ queryKey });
+    }
+    setSent((all) =>
+      against.length > 0 || isAsWas
+        ? all.filter((s) => s.id !== id)
+        : all.map((s) => (s.id === id ? { ...s, answeredOver: tables } : s)),
+    );
     const at = (edit: LayoutEdit | undefined) => (edit ? keyOf(edit) : '');
     setProblems(new Map(against.map((p) => [at(edits[p.edit]), p.message])));
     if (against.length > 0) {
@@ -86,7 +114,7 @@ export function useTables(boardTypeId: string) {
     opened.add(path);
     const stop = onTaken((parcel, answer) => {
       if (parcel.path === path) {
-        came(editsOf(parcel), answer as LayoutChanged);
+        came(parcel, answer as LayoutChanged);
       }
     });
     return () => {
@@ -98,7 +126,9 @@ export function useTables(boardTypeId: string) {
   /** Whether it was taken, or waits: what waits is as good as done here. */
   const send = async (edits: Batch): Promise<boolean> => {
     const words = 'changes in the tables of a board';
-    const delivery = await post({ id: newId(), path: pathOf(boardTypeId), words, machineId: '', json: edits });
+    const id = newId();
+    setSent((all) => [...all.filter(isOpen), { id, edits }]);
+    const delivery = await post({ id, path: pathOf(boardTypeId), words, machineId: '', json: edits });
     return delivery.kind === 'taken'
       ? (delivery.answer as LayoutChanged).problems.length === 0
       : delivery.kind === 'waiting';
@@ -111,6 +141,7 @@ export function useTables(boardTypeId: string) {
     for (const { id } of aside) {
       void leaveOut(id);
     }
+    setSent((all) => all.filter((s) => !aside.some(({ id }) => id === s.id)));
     return aside.flatMap(editsOf);
   };
 
@@ -161,14 +192,29 @@ export function useTables(boardTypeId: string) {
     }
   };
 
-  const cells = [...mine.flatMap(editsOf), ...refused];
+  const cells = [
+    ...mine.filter((parcel) => !own.some(({ id }) => id === parcel.id)).flatMap(editsOf),
+    ...own.flatMap(({ edits }) => edits),
+    ...refused,
+  ];
+  const isWaiting = ({ id, answeredOver }: Sent) =>
+    answeredOver === undefined && !aside.some((parcel) => parcel.id === id);
+  const typed = new Map<string, LayoutRow['cells']>();
+  for (const { kind, column, text, ...row } of cells) {
+    if (kind === 'set') {
+      typed.set(keyOfRow(row), { ...typed.get(keyOfRow(row)), [column ?? '']: text });
+    }
+  }
   return {
-    /** Texts that the ledger does not have: refused, or on their way to it. */
-    typed: new Map(cells.filter((e) => e.kind === 'set').map((e) => [keyOf(e), e.text])),
+    /** The rows with the texts that stand in their cells now: refused, or on their way to the ledger and back, too. */
+    rows: tables.rows.map((row) => ({
+      ...row,
+      cells: { ...row.cells, ...typed.get(keyOfRow({ ...row, row: row.kind })) },
+    })),
     isRefused: refused.length + aside.length > 0 && onTheWay.length === 0,
     problems,
     error: aside[0] ? new Error(aside[0].refused) : null,
-    isKeeping: onTheWay.length > 0,
+    isKeeping: onTheWay.length > 0 || own.some(isWaiting),
     steps,
     change: (edits: Batch) => void change(edits),
     undo: () => void step(done, undone),

@@ -66,7 +66,6 @@ export function CircuitGrid({ id, rows, names, kinds, problems, settle }: Circui
         columns={columns}
         rows={[...rows, fresh('next')].map(({ id: row, ...cells }) => ({ id: row, cells }))}
         problems={new Map(problems.filter((p) => p.rowId).map((p) => [`${p.rowId}/${p.column}`, p.words]))}
-        typed={new Map()}
         onChange={change}
         newRow={newId}
         onUndo={() => step(past, future)}

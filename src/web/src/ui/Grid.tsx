@@ -22,8 +22,6 @@ interface GridProps {
   rows: GridRow[];
   /** What is wrong, by row and column id joined with a slash. */
   problems: ReadonlyMap<string, string>;
-  /** Texts that stand in their cells before they stand in the rows: refused, or on their way; likewise. */
-  typed: ReadonlyMap<string, string>;
   onChange: (changes: CellChange[]) => void;
   onUndo: () => void;
   onRedo: () => void;
@@ -38,18 +36,7 @@ const at = (row: GridRow, column: GridColumn) => `${row.id}/${column.id}`;
  * A table that behaves like one: arrow keys, type to replace, Enter to change, Ctrl D to fill down, blocks copied
  * from and to a spreadsheet, undo and redo.
  */
-export function Grid({
-  label,
-  columns,
-  rows,
-  problems,
-  typed: waiting,
-  onChange,
-  onUndo,
-  onRedo,
-  onRemove,
-  newRow,
-}: GridProps) {
+export function Grid({ label, columns, rows, problems, onChange, onUndo, onRedo, onRemove, newRow }: GridProps) {
   const box = useRef<HTMLTableElement>(null);
   const [cursor, setCursor] = useState<Corner>({ row: 0, column: 0 });
   const [anchor, setAnchor] = useState<Corner>(cursor);
@@ -69,7 +56,7 @@ export function Grid({
 
   const textAt = (row: number, column: number): string => {
     const [r, c] = [rows[row], columns[column]];
-    return r && c ? (waiting.get(at(r, c)) ?? r.cells[c.id] ?? '') : '';
+    return r && c ? (r.cells[c.id] ?? '') : '';
   };
 
   /** Gives the cells of a block new texts; what does not change and what is fixed is left out. */

@@ -103,7 +103,6 @@ export function LineTable<Row extends { id: string }>({
             cells: { ...cells } as Record<string, string>,
           }))}
           problems={new Map(problems.map((p) => [`${p.row}/${p.column}`, p.problem]))}
-          typed={new Map()}
           newRow={newId}
           onChange={change}
           onUndo={() => step(past, future)}

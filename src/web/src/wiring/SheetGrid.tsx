@@ -62,7 +62,6 @@ export function SheetGrid({ machineId, text, setText }: SheetGridProps) {
               cells: Object.fromEntries(gridColumns.map(([id], c) => [id, cells[c] ?? ''])),
             }))}
             problems={new Map()}
-            typed={new Map()}
             newRow={newRowAfter(rows.length)}
             onChange={(changes) => write(withChanges(rows, changes))}
             onUndo={() => step(past, setPast, future, setFuture)}

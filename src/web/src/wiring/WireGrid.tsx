@@ -69,7 +69,6 @@ export function WireGrid({ id, pins, wires, name, settle }: WireGridProps) {
           cells: row === 'next' && cells.from + cells.to === '' ? { ...cells, power: '' } : { ...cells },
         }))}
         problems={problems}
-        typed={new Map()}
         onChange={change}
         newRow={() => freshRow().id}
         onUndo={() => step(past, future)}
