@@ -36,6 +36,7 @@ export function Waiting() {
     return () => clearTimeout(timer);
   }, [isAny]);
   const refused = parcels.filter((p) => p.refused).length;
+  const unstored = parcels.filter((p) => p.unstored === 'full').length;
   if (!isAny || !(isLate || refused > 0 || stranger)) {
     return null;
   }
@@ -44,11 +45,13 @@ export function Waiting() {
       <span>
         <b>{parcels.length === 1 ? '1 thing waits' : `${parcels.length} things wait`} on this device.</b>{' '}
         {refused > 0 && `${refused} refused. `}
-        {stranger
-          ? `${stranger} Nothing is lost.`
-          : refused === parcels.length
-            ? ''
-            : 'Nothing is lost; it goes when the ledger answers.'}
+        {unstored > 0
+          ? `${unstored} of them not stored, this device takes no more: leave the page open until they are sent. ${stranger}`
+          : stranger
+            ? `${stranger} Nothing is lost.`
+            : refused === parcels.length
+              ? ''
+              : 'Nothing is lost; it goes when the ledger answers.'}
       </span>
       <Link to="/waiting" className="link inline-flex min-h-[32px] items-center max-[899px]:min-h-[44px]">
         See what waits

@@ -6,7 +6,7 @@ import { Mark } from '../ui/Mark';
 import { draftNames, keepDraft } from '../ui/useDraft';
 import { begunOf, placeOf } from './begun';
 import { letGo } from './forms';
-import { type Parcel, sendAgain, useOutbox, useStranger } from './outbox';
+import { type Parcel, sendAgain, useOutbox, useStranger, whereabouts } from './outbox';
 
 /** Everything made on this device that the ledger does not have yet. */
 export function WaitingPage() {
@@ -42,7 +42,11 @@ export function WaitingPage() {
                 {parcel.words}
                 <span className={`flex items-center gap-1.5 text-[14px] ${parcel.refused ? 'text-out' : 'text-ink-2'}`}>
                   <Mark kind={parcel.refused ? 'dead' : 'untouched'} />
-                  {parcel.refused ? `refused: ${parcel.refused}` : 'waits for the ledger'}
+                  {parcel.refused
+                    ? `refused: ${parcel.refused}`
+                    : parcel.unstored
+                      ? whereabouts(parcel)
+                      : 'waits for the ledger'}
                 </span>
               </span>
               {parcel.refused && <Refused parcel={parcel} />}

@@ -172,3 +172,36 @@ test('what is left out is given up, and the rest goes', async () => {
   await until(() => left().length === 0);
   expect(ledger.taken).toEqual(['two']);
 });
+
+test('a parcel is said to wait on this device once it is on its disk, and is there after a reload from then on', async () => {
+  ledger.fate = () => 'gone';
+  const seen: string[] = [];
+  void outbox.post(parcel('photograph'));
+  for (let i = 0; i < 40 && !seen.includes('waits on this device'); i++) {
+    await new Promise<void>((done) => setImmediate(done));
+    seen.push(...outbox.waitingParcels().map(outbox.whereabouts));
+  }
+  expect([seen[0], seen.at(-1)]).toEqual(['being stored on this device…', 'waits on this device']);
+  await reload();
+  expect(outbox.waitingParcels().map((p) => [p.id, p.unstored])).toEqual([['photograph', undefined]]);
+});
+
+test('what the disk of this device will not take is said so, asked about before the page goes, and sent from memory', async () => {
+  ledger.fate = () => 'gone';
+  const put = vi.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(() => {
+    throw new DOMException('Full.', 'QuotaExceededError');
+  });
+  const leaving = () => !window.dispatchEvent(new Event('beforeunload', { cancelable: true }));
+  expect(leaving()).toBe(false);
+  void outbox.post(parcel('too large'));
+  await settle();
+  expect(outbox.waitingParcels().map(outbox.whereabouts)).toEqual([
+    'not stored, this device takes no more: leave the page open until it is sent',
+  ]);
+  expect(leaving()).toBe(true);
+  ledger.fate = () => 'taken';
+  await until(() => left().length === 0);
+  expect(ledger.taken).toEqual(['too large']);
+  expect(leaving()).toBe(false);
+  put.mockRestore();
+});

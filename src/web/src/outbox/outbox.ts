@@ -30,6 +30,8 @@ export interface Parcel {
   ledger?: string;
   /** How often the ledger itself failed on it. */
   failures?: number;
+  /** Not on the disk of this device yet, or the disk took no more: a page that is closed loses it. Never stored itself. */
+  unstored?: 'yet' | 'full';
   /** Why the ledger would not take it; it stands aside until it is mended, sent again or thrown away. */
   refused?: string;
 }
@@ -85,6 +87,11 @@ const loaded = device.then(async (db) => {
   void send();
 });
 window.addEventListener('online', () => void send());
+window.addEventListener('beforeunload', (event) => {
+  if (parcels.some((p) => p.unstored)) {
+    event.preventDefault();
+  }
+});
 
 /** Writes a parcel to the device, then sends it; resolves when the ledger has answered or cannot be reached. */
 export async function post(parcel: Omit<Parcel, 'order'>): Promise<Delivery> {
@@ -101,11 +108,32 @@ async function append(parcel: Omit<Parcel, 'order'>): Promise<void> {
   if (ledger) {
     entry.ledger = ledger;
   }
-  // In sight before it is on the disk, so that two made at once keep their order.
-  say([...parcels, entry]);
-  await (await device).put('parcels', entry, entry.id);
+  // In sight before it is on the disk, so that two made at once keep their order; said to wait only once it is there.
+  say([...parcels, { ...entry, unstored: 'yet' }]);
+  const isStored = await store(entry);
+  say(parcels.map((p) => (p.id === entry.id ? marked(p, isStored) : p)));
   void send();
 }
+
+/** Writes a parcel to the disk; false where that takes no more: it is sent from memory then, and its page says so. */
+const store = async (parcel: Parcel): Promise<boolean> =>
+  (await device).put('parcels', parcel, parcel.id).then(
+    () => true,
+    () => false,
+  );
+
+function marked(parcel: Parcel, isStored: boolean): Parcel {
+  const { unstored: _, ...plain } = parcel;
+  return isStored ? plain : { ...plain, unstored: 'full' };
+}
+
+/** Where a parcel that the ledger does not have is, in words. */
+export const whereabouts = ({ unstored }: Parcel): string =>
+  unstored === 'yet'
+    ? 'being stored on this device…'
+    : unstored === 'full'
+      ? 'not stored, this device takes no more: leave the page open until it is sent'
+      : 'waits on this device';
 
 /**
  * Posts what was written in a form. It keeps its place among what waits: one of the same form that waits already, from
@@ -132,8 +160,8 @@ export async function postForm(
     : { ...parcel, order: waiting.order, earlier: [...(waiting.earlier ?? []), waiting.json] };
   watch(next.id, tell, isOpen);
   if (!isSame) {
-    await (await device).put('parcels', next, next.id);
-    say(parcels.map((p) => (p.id === waiting.id ? next : p)));
+    const isStored = await store(next);
+    say(parcels.map((p) => (p.id === waiting.id ? marked(next, isStored) : p)));
     await (await device).delete('parcels', waiting.id);
     watchers.get(waiting.id)?.({ kind: 'replaced' });
     watchers.delete(waiting.id);
@@ -171,8 +199,9 @@ export async function sendAgain(id: string, json?: unknown): Promise<void> {
 }
 
 async function put(parcel: Parcel): Promise<void> {
-  await (await device).put('parcels', parcel, parcel.id);
-  say(parcels.map((p) => (p.id === parcel.id ? parcel : p)));
+  const next = marked(parcel, true);
+  const isStored = await store(next);
+  say(parcels.map((p) => (p.id === parcel.id ? marked(next, isStored) : p)));
 }
 
 async function send(): Promise<void> {

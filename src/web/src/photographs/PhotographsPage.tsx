@@ -9,7 +9,7 @@ import {
   type PhotographView,
 } from '../api/generated';
 import { ask } from '../api/ledger';
-import { useOutbox } from '../outbox/outbox';
+import { useOutbox, whereabouts } from '../outbox/outbox';
 import { Preview } from '../outbox/WaitingPage';
 import { usePerson } from '../people/person';
 import { PlaceMargin } from '../machines/MachineMargin';
@@ -85,7 +85,7 @@ function Sheet({ machine }: { machine: MachinePage }) {
             )}
             <p className="mt-1 flex items-center gap-1.5 text-[14px] text-ink-2">
               <Mark kind={parcel.refused ? 'dead' : 'untouched'} />
-              {parcel.refused ? <Link to="/waiting">refused: see why</Link> : 'waits on this device'}
+              {parcel.refused ? <Link to="/waiting">refused: see why</Link> : whereabouts(parcel)}
             </p>
           </li>
         ))}

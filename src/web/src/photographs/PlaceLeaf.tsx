@@ -12,7 +12,7 @@ import { ask } from '../api/ledger';
 import { newId } from '../api/newId';
 import { History } from '../history/History';
 import { meterModes } from '../measuring/modes';
-import { leaveOut, post, useOutbox } from '../outbox/outbox';
+import { leaveOut, post, useOutbox, whereabouts } from '../outbox/outbox';
 import { meterName, usePerson } from '../people/person';
 import { Choose, optionsOf } from '../ui/Choose';
 import { KeptProblem, KeptWord } from '../ui/Kept';
@@ -217,7 +217,7 @@ function PlaceReadings({ place, page }: { place: Place; page: Page }) {
         {waiting.map((p) => (
           <li key={p.id} className="flex items-center gap-2 border-b border-rule py-1">
             <Mark kind="notJudged" />
-            <b className="font-mono">{(p.json as { typed: string }).typed}</b> waits on this device
+            <b className="font-mono">{(p.json as { typed: string }).typed}</b> {whereabouts(p)}
           </li>
         ))}
         {place.known?.readings.map((r) => (
