@@ -57,7 +57,7 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
             [
                 .. (Rails ?? [])
                     .Select(r => new Rail(Rule.Kept(r.Name), Rule.Kept(r.Behind), [.. Rule.Kept(r.Parts ?? []).Distinct(PartWords.Same)]))
-                    .Where(r => r.Parts.Count > 0 || r.Behind.Length > 0),
+                    .Where(r => r.Name.Length > 0 || r.Parts.Count > 0 || r.Behind.Length > 0),
             ],
         };
     }
@@ -140,7 +140,7 @@ public sealed record FunctionSheet(IReadOnlyList<string> Parts, IReadOnlyList<Fu
     }
 
     /// <summary>Parts that every function needs alike, two or more together: no function tells one of them from the others.</summary>
-    public IReadOnlyList<IReadOnlyList<string>> NotToldApart =>
+    public IReadOnlyList<IReadOnlyList<string>> NotToldApart() =>
         [
             .. Parts
                 .GroupBy(p =>

@@ -42,7 +42,7 @@ internal static class FunctionEndpoints
             FunctionSheet.UsualParts(model),
             model.Functions.NeededByAll(model),
             model.States,
-            model.Functions.NotToldApart,
+            model.Functions.NotToldApart(),
             MachineDiagnosis.Of(machine, Core.Wiring.FeedGraph.Of(machine)).Level
         );
     }

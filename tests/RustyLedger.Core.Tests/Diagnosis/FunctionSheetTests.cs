@@ -32,6 +32,14 @@ public sealed class FunctionSheetTests
             ["PS", "logic", "motor", "lamp"],
             [Row("runs", "PS", "logic", "motor"), Row("shines", "PS", "logic", "lamp")]
         );
-        Assert.Equal(["PS", "logic"], Assert.Single(sheet.NotToldApart));
+        Assert.Equal(["PS", "logic"], Assert.Single(sheet.NotToldApart()));
+    }
+
+    [Fact]
+    public void ARailWithANameAloneIsKept()
+    {
+        var sheet = new FunctionSheet(["lamp"], []) { Rails = [new Rail(" 12 V ", "", []), new Rail("", "", [])] }.Kept();
+        Assert.Equal("12 V", Assert.Single(sheet.Rails).Name);
+        Assert.Null(sheet.Refusal());
     }
 }

@@ -1,10 +1,12 @@
 import type { FunctionRow, FunctionSheet, OperatingState } from '../api/generated';
 import { Choose } from '../ui/Choose';
 import { useCells } from '../ui/useCells';
-import { AddLine, Name } from './lines';
+import { AddLine, isSameName, Name } from './lines';
 import { FedFrom, Rails, railsOf } from './Rails';
 
 interface FunctionTableProps {
+  /** Whose table it is, for what is being typed in it. */
+  draft: string;
   sheet: FunctionSheet;
   states: readonly OperatingState[];
   settle: (sheet: FunctionSheet) => void;
@@ -20,7 +22,7 @@ const words: Record<Tick, string> = { needs: 'needed', oneOf: 'one of several', 
 const next: Record<Tick, Tick> = { '': 'needs', needs: 'oneOf', oneOf: '' };
 
 /** Functions by parts, a tick each. */
-export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps) {
+export function FunctionTable({ draft, sheet, states, settle, add }: FunctionTableProps) {
   const { table, cell } = useCells();
   const rows = (change: (row: FunctionRow) => FunctionRow, id: string) =>
     settle({ ...sheet, rows: sheet.rows.map((r) => (r.id === id ? change(r) : r)) });
@@ -36,10 +38,9 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
       row.id,
     );
   };
-  const renamePart = (from: string, to: string) => {
-    const name = to.trim();
-    if (name === from || (name !== '' && sheet.parts.includes(name))) {
-      return;
+  const renamePart = (from: string, name: string): boolean => {
+    if (sheet.parts.some((p) => p !== from && isSameName(p, name))) {
+      return false;
     }
     const rename = (all: readonly string[]) => all.flatMap((p) => (p !== from ? [p] : name ? [name] : []));
     settle({
@@ -47,6 +48,14 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
       rows: sheet.rows.map((r) => ({ ...r, needs: rename(r.needs), oneOf: rename(r.oneOf) })),
       rails: railsOf(sheet).map((r) => ({ ...r, behind: rename([r.behind])[0] ?? '', parts: rename(r.parts) })),
     });
+    return true;
+  };
+  const renameFunction = (id: string, name: string): boolean => {
+    if (sheet.rows.some((r) => r.id !== id && isSameName(r.name, name))) {
+      return false;
+    }
+    settle({ ...sheet, rows: sheet.rows.flatMap((r) => (r.id !== id ? [r] : name ? [{ ...r, name }] : [])) });
+    return true;
   };
   return (
     <>
@@ -64,6 +73,7 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
                 {sheet.parts.map((part) => (
                   <th key={part} scope="col" className="px-0.5 text-left align-bottom">
                     <Name
+                      draft={draft}
                       label={`Part ${part}`}
                       value={part}
                       className="h-[104px] w-[34px] [writing-mode:vertical-rl]"
@@ -78,14 +88,11 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
                 <tr key={row.id} className="border-t border-rule">
                   <th scope="row" className="text-left font-normal">
                     <Name
+                      draft={draft}
                       label={`Function ${row.name}`}
                       value={row.name}
                       className="w-full"
-                      keep={(name) =>
-                        name.trim() === ''
-                          ? settle({ ...sheet, rows: sheet.rows.filter((x) => x.id !== row.id) })
-                          : rows((x) => ({ ...x, name: name.trim() }), row.id)
-                      }
+                      keep={(name) => renameFunction(row.id, name)}
                     />
                   </th>
                   <td className="px-1">
@@ -123,13 +130,13 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
         </div>
       )}
       <div className="mt-3 grid gap-3 min-[900px]:grid-cols-2">
-        <AddLine name="function" label="One more function" example="such as belt 1 runs" add={add} />
+        <AddLine name={`${draft}/function`} label="One more function" example="such as belt 1 runs" add={add} />
         <AddLine
-          name="function-part"
+          name={`${draft}/part`}
           label="One more part"
           example="such as cable to the display"
           add={(part) => {
-            const isNew = !sheet.parts.includes(part);
+            const isNew = !sheet.parts.some((p) => isSameName(p, part));
             if (isNew) {
               settle({ ...sheet, parts: [...sheet.parts, part] });
             }
@@ -137,7 +144,7 @@ export function FunctionTable({ sheet, states, settle, add }: FunctionTableProps
           }}
         />
       </div>
-      {sheet.rows.length > 0 && <Rails sheet={sheet} settle={settle} />}
+      {sheet.rows.length > 0 && <Rails draft={draft} sheet={sheet} settle={settle} />}
     </>
   );
 }

@@ -8,6 +8,7 @@ import { useSheet } from '../models/useSheet';
 import { Frame } from '../ui/Frame';
 import { OpeningPage } from '../ui/OpeningPage';
 import { FunctionTable } from './FunctionTable';
+import { isSameName } from './lines';
 
 /** What a machine does, and which parts that takes: one table of ticks. */
 export function FunctionsPage() {
@@ -105,11 +106,12 @@ function OfMachine({ tag, name, model, view, fresh }: OfMachineProps) {
         to cell.
       </p>
       <FunctionTable
+        draft={`functions/${tag}`}
         sheet={sheet}
         states={view.states}
         settle={settle}
         add={(what) => {
-          if (sheet.rows.some((r) => r.name.toLowerCase() === what.toLowerCase())) {
+          if (sheet.rows.some((r) => isSameName(r.name, what))) {
             return false;
           }
           settle({

@@ -1,7 +1,7 @@
 import type { FunctionSheet, Rail } from '../api/generated';
 import { Choose } from '../ui/Choose';
 import type { useCells } from '../ui/useCells';
-import { AddLine, Name } from './lines';
+import { AddLine, isSameName, Name } from './lines';
 
 interface RailsProps {
   sheet: FunctionSheet;
@@ -54,7 +54,7 @@ export function FedFrom({ sheet, settle, cell }: RailsProps & { cell: ReturnType
 }
 
 /** The rails by their names, with what feeds each. */
-export function Rails({ sheet, settle }: RailsProps) {
+export function Rails({ draft, sheet, settle }: RailsProps & { draft: string }) {
   const change = (index: number, to: Partial<Rail> | undefined) =>
     settle({ ...sheet, rails: railsOf(sheet).flatMap((r, i) => (i !== index ? [r] : to ? [{ ...r, ...to }] : [])) });
   return (
@@ -68,14 +68,17 @@ export function Rails({ sheet, settle }: RailsProps) {
           <li key={rail.name} className="flex flex-wrap items-center gap-x-2 border-b border-rule py-1 [&>*]:shrink-0">
             <span className="w-[18px] font-bold">{letter(i)}</span>
             <Name
+              draft={draft}
               label={`Rail ${rail.name}`}
               value={rail.name}
               className="w-[160px]"
-              keep={(name) =>
-                name.trim() === ''
-                  ? change(i, undefined)
-                  : railsOf(sheet).every((r) => r.name !== name.trim()) && change(i, { name: name.trim() })
-              }
+              keep={(name) => {
+                const isNew = railsOf(sheet).every((r, k) => k === i || !isSameName(r.name, name));
+                if (isNew) {
+                  change(i, name === '' ? undefined : { name });
+                }
+                return isNew;
+              }}
             />
             <span className="text-ink-2">comes through</span>
             <Choose
@@ -96,11 +99,11 @@ export function Rails({ sheet, settle }: RailsProps) {
       </ul>
       <div className="mt-2 min-[900px]:w-1/2">
         <AddLine
-          name="function-rail"
+          name={`${draft}/rail`}
           label="One more rail"
           example="such as 5 V of the display"
           add={(name) => {
-            const isNew = railsOf(sheet).every((r) => r.name.toLowerCase() !== name.toLowerCase());
+            const isNew = railsOf(sheet).every((r) => !isSameName(r.name, name));
             if (isNew) {
               settle({ ...sheet, rails: [...railsOf(sheet), { name, behind: '', parts: [] }] });
             }

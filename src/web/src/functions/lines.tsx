@@ -1,41 +1,65 @@
 import { useState } from 'react';
 import { useDraft } from '../ui/useDraft';
 
-/** A name that is kept when it is left, and can be taken back until then. */
+/** A name that is kept when it is left, and can be taken back until then; one that is there already stays to be changed. */
 export function Name({
+  draft,
   label,
   value,
   className,
   keep,
 }: {
+  draft: string;
   label: string;
   value: string;
   className: string;
-  keep: (name: string) => void;
+  /** False where there is one of that name already. */
+  keep: (name: string) => boolean;
 }) {
-  const [text, setText] = useState<string>();
+  const [text, setText] = useDraft(`${draft}/${label}`, value);
+  const [isTwice, setIsTwice] = useState(false);
+  const write = (next: string) => {
+    setIsTwice(false);
+    setText(next);
+  };
   return (
-    <input
-      aria-label={label}
-      className={`border-0 bg-transparent px-1 py-1 ${className}`}
-      value={text ?? value}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={() => {
-        if (text !== undefined) {
-          keep(text);
-          setText(undefined);
-        }
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') {
-          event.currentTarget.blur();
-        } else if (event.key === 'Escape') {
-          setText(undefined);
-        }
-      }}
-    />
+    <span className="relative block">
+      <input
+        aria-label={label}
+        aria-invalid={isTwice}
+        className={`border-0 px-1 py-1 ${isTwice ? 'bg-out-wash text-out' : 'bg-transparent'} ${className}`}
+        value={text}
+        onChange={(event) => write(event.target.value)}
+        onBlur={() => {
+          const isKept = text.trim() === value || keep(text.trim());
+          setIsTwice(!isKept);
+          if (isKept) {
+            setText(value);
+          }
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') {
+            event.currentTarget.blur();
+          } else if (event.key === 'Escape') {
+            write(value);
+          }
+        }}
+      />
+      {isTwice && (
+        <span
+          role="alert"
+          className="absolute top-full left-0 z-10 w-[220px] border-l-4 border-out bg-out-wash px-2 py-1 text-[14px] font-normal text-out"
+        >
+          {twice(text)}
+        </span>
+      )}
+    </span>
   );
 }
+
+const twice = (name: string) => `${name.trim()} is there already: give it a name of its own.`;
+
+export const isSameName = (one: string, other: string): boolean => one.toLowerCase() === other.toLowerCase();
 
 /** One more of something, by its name. */
 export function AddLine({
@@ -85,7 +109,7 @@ export function AddLine({
       </label>
       {isTwice && (
         <p role="alert" className="text-[14px] text-out">
-          {text.trim()} is there already: give it a name of its own.
+          {twice(text)}
         </p>
       )}
     </form>

@@ -13,6 +13,7 @@ test('what was begun is told with the page where it is open again', () => {
       'skip/v1/boards',
       'form/call/c1',
       'new-machine',
+      'functions/LY-11/name/Rail 5 V',
     ]).map((b) => [b.words, b.to]),
   ).toEqual([
     ['A fault being written up', '/faults/f1'],
@@ -24,6 +25,7 @@ test('what was begun is told with the page where it is open again', () => {
     ['Why a step is left out', '/visits/v1/arrive'],
     ['A support call', null],
     ['A new machine', '/machines/new'],
+    ['A name in what a machine does', '/machines/LY-11/functions'],
   ]);
   expect(begunOf(['something-else/x'])).toEqual([]);
 });

@@ -205,3 +205,12 @@ test('what the disk of this device will not take is said so, asked about before 
   expect(leaving()).toBe(false);
   put.mockRestore();
 });
+
+test.each([
+  ['as it was typed', { sheet: { name: ' 12 V ', parts: [] } }, true],
+  ['another name', { sheet: { name: '5 V', parts: [] } }, false],
+  ['a part more', { sheet: { name: '12 V', parts: ['lamp'] } }, false],
+] as const)('what stands in the ledger trimmed and worked out is the own text: %s', (_, sent, isOwn) => {
+  const theirs = { sheet: { name: '12 V', parts: [], notToldApart: [['a', 'b']] } };
+  expect(outbox.isOwn({ theirs, version: 4 }, sent)).toBe(isOwn);
+});

@@ -280,7 +280,7 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
     watchers.delete(parcel.id);
     const isOpen = open.get(parcel.id)?.() ?? false;
     await leaveOut(parcel.id);
-    await follow(parcel, body);
+    await follow(parcel, versionAfter(parcel, body));
     arrivals.forEach((arrive) => arrive(parcel, body, isOpen));
     // What else stands on this device for it has gone by now, such as the draft of its form.
     say([...parcels]);
@@ -290,12 +290,12 @@ async function sendOne(parcel: Parcel): Promise<boolean> {
   return refused(parcel, answer.status, body ?? {});
 }
 
-/** What was written in a form after what the ledger has just taken of it was written over that. */
-async function follow(parcel: Parcel, answer: unknown): Promise<void> {
+/** What was written in a form after what the ledger has of it by now was written over that. */
+async function follow(parcel: Parcel, version: number): Promise<void> {
   const { form } = parcel;
   const next = form === undefined ? undefined : parcels.find((p) => p.form === form);
   if (next && typeof (next.json as Partial<{ version: number }>).version === 'number') {
-    await put({ ...next, json: { ...(next.json as object), version: versionAfter(parcel, answer) } });
+    await put({ ...next, json: { ...(next.json as object), version } });
   }
 }
 
@@ -305,7 +305,32 @@ const sheetVersions = [
   ['form/model-builds/', 'versionOfVariants'],
   ['form/model-safety/', 'versionOfSafety'],
   ['form/model-outside/', 'versionOfOutside'],
+  ['form/model-signatures/', 'versionOfSignatures'],
+  ['form/model-round-rules/', 'versionOfRoundRules'],
+  ['form/circuit/', 'versionOfCircuit'],
+  ['form/functions/', 'versionOfFunctions'],
 ] as const;
+
+/**
+ * Whether a text says what was typed: the ledger trims it, leaves out what is empty, and adds what it works out itself.
+ */
+function saysSame(typed: unknown, text: unknown): boolean {
+  if (Array.isArray(typed) && Array.isArray(text)) {
+    return typed.length === text.length && typed.every((item, i) => saysSame(item, text[i]));
+  }
+  if (isObject(typed) && isObject(text)) {
+    return Object.keys(typed).every((name) => saysSame(typed[name], text[name]));
+  }
+  return JSON.stringify(plain(typed)) === JSON.stringify(plain(text));
+}
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const plain = (value: unknown): unknown => {
+  const text = typeof value === 'string' ? value.trim() : value;
+  return text === '' || (Array.isArray(text) && text.length === 0) ? null : (text ?? null);
+};
 
 /** Whether a clash is none: what stands in the ledger is what was sent, and only its answer was lost. */
 export function isOwn({ theirs }: ProblemDetails, sent: unknown): boolean {
@@ -313,9 +338,7 @@ export function isOwn({ theirs }: ProblemDetails, sent: unknown): boolean {
   return (
     theirs !== undefined &&
     Object.keys(theirs).some((name) => name !== 'version') &&
-    Object.entries(theirs).every(
-      ([name, value]) => name === 'version' || JSON.stringify(mine[name]) === JSON.stringify(value),
-    )
+    Object.entries(theirs).every(([name, value]) => name === 'version' || saysSame(mine[name], value))
   );
 }
 
@@ -351,6 +374,9 @@ async function refused(parcel: Parcel, status: number, problem: ProblemDetails):
     const mended = status >= 500 ? undefined : mend(parcel, problem, tell !== undefined);
     if (mended !== undefined) {
       await (mended === 'drop' ? leaveOut(parcel.id) : put(mended));
+      if (mended === 'drop' && version !== undefined) {
+        await follow(parcel, version);
+      }
       return true;
     }
   }
