@@ -121,13 +121,17 @@ export async function beginMachine(
   await expect(page.getByRole('heading', { name: `Photographs of ${tag}` })).toBeVisible();
 }
 
-export async function newVisit(ledger: Ledger, machineId: string): Promise<{ visit: string; round: string }> {
+export async function newVisit(
+  ledger: Ledger,
+  machineId: string,
+  complaint = 'zone 4 stops',
+): Promise<{ visit: string; round: string }> {
   const [visit, round] = [made(), made()];
   await send(ledger, '/api/visits', {
     id: visit,
     roundId: round,
     machineId,
-    complaint: 'zone 4 stops',
+    complaint,
     personId: 'edda',
   });
   return { visit, round };

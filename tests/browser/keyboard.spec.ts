@@ -206,3 +206,45 @@ test('keys land where they are meant: in the reading wherever the hand is, and n
   await page.keyboard.press('Enter');
   await expect(page.getByText('Not proved dead, measured all the same: fed by its own battery, pulled.')).toBeVisible();
 });
+
+test('of what comes and goes each reading says whether it showed meanwhile, by one key', async ({
+  edda: page,
+  alone,
+  allow,
+}) => {
+  allow(/status of 400/);
+  const { visit, round } = await newVisit(alone, 'ly-04', 'zone 4 stops now and then');
+  await open(page, `${alone.url}/rounds/${round}`);
+  const meanwhile = page.getByRole('group', { name: /^Meanwhile the fault/ });
+  const says = (words: string) => expect(meanwhile.getByRole('radio', { name: words })).toBeChecked();
+  await says('nobody looked');
+  await page.keyboard.press('F7');
+  await page.keyboard.press('F7');
+  await says('is away');
+  // What was said stays over a reload, and goes with the reading it was said of.
+  await page.reload();
+  await says('is away');
+  await page.keyboard.type('0.3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('last')).toContainText(/0\.3 V\s*not showing/);
+  await says('nobody looked');
+  // From a choice under the mouse the number goes to the reading; what is refused keeps both.
+  await meanwhile.getByRole('radio', { name: 'shows' }).click();
+  await page.keyboard.type('0.1x');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toBeVisible();
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('0.1x');
+  await says('shows');
+  await page.getByLabel(/^Reading at/).fill('0.1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('last')).toContainText(/0\.1 V\s*showing/);
+  await open(page, `${alone.url}/visits/${visit}/reason`);
+  await expect(page.getByRole('region', { name: 'What is known' })).toContainText('0.3 V not showing');
+
+  // Of a fault that is simply there nobody is asked, and can say so all the same.
+  const { round: plain } = await newVisit(alone, 'ly-04');
+  await open(page, `${alone.url}/rounds/${plain}`);
+  await expect(meanwhile).toHaveCount(0);
+  await page.keyboard.press('F7');
+  await says('shows');
+});

@@ -249,6 +249,13 @@ public static class Reasoning
             .Concat(sheet.Extras.Select(e => (e, (Machines.ResolvedCheck?)null)));
     }
 
+    /// <summary>
+    /// Whether what is read needs to be told from what is read while the fault is away: by the words of the complaint, or since it was
+    /// said of a reading before.
+    /// </summary>
+    public static bool MayComeAndGo(string complaint, RoundSheet sheet) =>
+        SeenNotation.SaysSometimes(complaint) || ReadingsOf(sheet).Any(e => IsWatched(e.Reading));
+
     private static bool IsWatched(Entry reading) => SeenNotation.ShowingIn(reading.Value?.Remark ?? "").Showing != Showing.Unknown;
 
     private static Finding? Of(Entry reading, Machines.ResolvedCheck? check, MachineDiagnosis model, int moment)

@@ -171,6 +171,13 @@ public static partial class SeenNotation
             : (Showing.Unknown, text);
     }
 
+    /// <summary>Whether a text says of something that it is so at times, whatever that is.</summary>
+    public static bool SaysSometimes(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        return Clauses().Split(text).Any(c => OutcomeOf(Words(c)) is { Outcome: OutcomeKind.Sometimes });
+    }
+
     /// <summary>How it was, in a word.</summary>
     public static string WordsOf(OutcomeKind outcome, Act act)
     {

@@ -177,6 +177,7 @@ public sealed record PathView(
     bool Agrees
 );
 
+/// <param name="MayComeAndGo">Of each reading it is worth saying whether the fault showed meanwhile.</param>
 /// <param name="Effect">What the last reading changed, in a few words.</param>
 /// <param name="NextKey">The check to take next; null when nothing is left.</param>
 /// <param name="Taken">Checks that have a reading.</param>
@@ -196,6 +197,7 @@ public sealed record RoundView(
     string MachineName,
     string Site,
     string Complaint,
+    bool MayComeAndGo,
     bool VisitEnded,
     DateTimeOffset StartedAt,
     IReadOnlyList<RowView> Rows,
@@ -276,6 +278,7 @@ internal sealed class RoundViewer(
             machine.Machine.Name,
             machine.Machine.Site,
             visit.Complaint,
+            Reasoning.MayComeAndGo(visit.Complaint, Sheet),
             visit.EndedAt is not null,
             round.StartedAt,
             [.. Sheet.Rows.Select(Row)],

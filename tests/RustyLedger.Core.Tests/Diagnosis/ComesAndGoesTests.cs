@@ -119,6 +119,20 @@ public sealed class ComesAndGoesTests
         Assert.Equal([0.2], Known("24.1", "0.2").Select(f => f.Outcome.Value));
     }
 
+    /// <summary>By the words of the complaint, or since somebody said it of a reading; else nobody is asked.</summary>
+    [Theory]
+    [InlineData("load 2 stops now and then", "24.1", true)]
+    [InlineData("slow, at times", "24.1", true)]
+    [InlineData("load 2 stops", "24.1 not showing", true)]
+    [InlineData("load 2 stops", "24.1", false)]
+    [InlineData("", "24.1", false)]
+    public void Whether_it_showed_is_asked_of_what_may_come_and_go(string complaint, string typed, bool asks)
+    {
+        var machine = Sample.Resolved();
+        var sheet = RoundSheet.Of(machine, FeedGraph.Of(machine), [Sample.Reading(1, machine.Checks[0].Key, typed)]);
+        Assert.Equal(asks, Reasoning.MayComeAndGo(complaint, sheet));
+    }
+
     private static Reasoned Reasoned(MachineDiagnosis model, params Finding[] found) =>
         Reasoning.Of(
             model,

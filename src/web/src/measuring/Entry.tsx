@@ -74,7 +74,18 @@ export function Choice({ error, choose }: { error: Refusal | null; choose: (choi
 }
 
 /** The keys where they act; under a thumb only the reasons for a skip, below the path. */
-export function EntryKeys({ row, skip, thumb }: { row: RowView; skip: (reason: string) => void; thumb?: boolean }) {
+export function EntryKeys({
+  row,
+  skip,
+  shows,
+  thumb,
+}: {
+  row: RowView;
+  skip: (reason: string) => void;
+  /** Says whether the fault shows meanwhile, where that does not stand on the page yet. */
+  shows: (() => void) | undefined;
+  thumb?: boolean;
+}) {
   const words = yesAndNo[row.mode];
   return (
     <p
@@ -98,12 +109,22 @@ export function EntryKeys({ row, skip, thumb }: { row: RowView; skip: (reason: s
         <span>
           <Key>⌫</Key> take back
         </span>
+        {shows && row.energised && (
+          <span>
+            <Key>F7</Key> it shows
+          </span>
+        )}
       </span>
       <Acts
         name="Skip"
         className="min-h-[28px] max-[899px]:min-h-[44px]"
         acts={skipReasons.map((reason) => ({ words: reason, act: () => skip(reason) }))}
       />
+      {thumb && shows && row.energised && (
+        <button type="button" className="min-h-[44px] border border-rule-2 px-2" onClick={shows}>
+          Does it show?
+        </button>
+      )}
     </p>
   );
 }

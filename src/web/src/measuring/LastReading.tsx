@@ -30,6 +30,7 @@ export function LastReading({
           <b className="font-mono">
             {last.redPrinted || view.rows.find((r) => r.key === last.checkKey)?.part} {last.value}
           </b>
+          {last.remark && <span>{last.remark}</span>}
           <span className={last.verdict === 'notJudged' ? 'text-ink-2' : markColour(last.verdict)}>
             {last.reason.startsWith(markWords(last.verdict))
               ? last.reason

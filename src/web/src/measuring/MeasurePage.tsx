@@ -80,7 +80,7 @@ function Measuring({ view: asOnSheet, on }: { view: RoundView; on: string }) {
   const [extra, setExtra] = useState<false | 'any' | 'leg'>(false);
   const field = useRef<HTMLInputElement>(null);
   const here = useMeasuring(view, waiting, person?.id ?? '', field, isRoundOn);
-  const { row, lines, interrupted, reason } = here;
+  const { row, lines, interrupted, reason, meanwhile } = here;
   const read = usePath(view, row);
   const weighed = useWeighedPath(view.visitId, read, row);
   // Where the readings alone say something else than all that is known, that stands.
@@ -128,6 +128,10 @@ function Measuring({ view: asOnSheet, on }: { view: RoundView; on: string }) {
     }
     if (key === 'F8') {
       write.mutate();
+      return true;
+    }
+    if (key === 'F7' && row?.energised) {
+      meanwhile.next();
       return true;
     }
     if (key === 'F6' || (key === 'Escape' && asksClip)) {
@@ -274,10 +278,11 @@ function Measuring({ view: asOnSheet, on }: { view: RoundView; on: string }) {
                 invalid={here.error !== null}
               />
             )}
+            {meanwhile.isAsked && !interrupted && !isAsking && meanwhile.line}
             {interrupted && <WhenDone field={field} press={press} />}
             <AskLive error={here.error} answer={here.answerLive} mistyped={here.mistyped} />
             <Choice error={here.error} choose={here.choose} />
-            <EntryKeys row={row} skip={here.skip} />
+            <EntryKeys row={row} skip={here.skip} shows={meanwhile.isAsked ? undefined : meanwhile.next} />
           </>
         ) : (
           <NothingLeft view={view} isRoundOn={isRoundOn} />
@@ -290,7 +295,9 @@ function Measuring({ view: asOnSheet, on }: { view: RoundView; on: string }) {
             <PathWords path={path} />
           </section>
         )}
-        {row && !extra && <EntryKeys thumb row={row} skip={here.skip} />}
+        {row && !extra && (
+          <EntryKeys thumb row={row} skip={here.skip} shows={meanwhile.isAsked ? undefined : meanwhile.next} />
+        )}
         <SheetTable
           lines={lines}
           current={here.cursor}

@@ -3,6 +3,7 @@ import type { LiveAnswer, RoundView, RowView } from '../api/generated';
 import type { Refusal } from '../api/ledger';
 import { draftOf, keepDraft } from '../ui/useDraft';
 import { discard, store, type WaitingLine } from './lines';
+import { useMeanwhile, withShowing } from './Meanwhile';
 import { firstOpen } from './proposed';
 import { changesBetween, lineOf, nextDown, sheetOf } from './sheet';
 
@@ -43,6 +44,7 @@ export function useMeasuring(
   const chosen = useRef<number>(undefined);
 
   const row = view.rows.find((r) => r.key === cursor);
+  const meanwhile = useMeanwhile(view, row);
   const lastKey =
     waiting.findLast((w) => w.roundId === view.id && w.line.kind === 'taken')?.line.checkKey ?? view.last?.checkKey;
   const changes = changesBetween(
@@ -69,7 +71,7 @@ export function useMeasuring(
       personId,
       'typed' in what
         ? {
-            typed: what.typed,
+            typed: asked.energised ? withShowing(what.typed, meanwhile.is) : what.typed,
             choice: what.choice ?? null,
             alive: what.alive ?? null,
             reason: needsReason ? reason : '',
@@ -92,6 +94,9 @@ export function useMeasuring(
       setTyped('typed' in what ? what.typed : '');
       setError(outcome.refusal);
       return;
+    }
+    if ('typed' in what) {
+      meanwhile.say('');
     }
     moveTo(
       isRoundOn
@@ -182,6 +187,7 @@ export function useMeasuring(
   return {
     lines,
     row,
+    meanwhile,
     cursor,
     moveTo,
     typed,

@@ -1,19 +1,12 @@
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type {
-  LiveAnswer,
-  NewLine,
-  NextActView,
-  ReasonView,
-  RoundView,
-  VisitStart,
-  WatchedWhile,
-} from '../api/generated';
+import type { LiveAnswer, NewLine, NextActView, ReasonView, RoundView, VisitStart } from '../api/generated';
 import type { Refusal } from '../api/ledger';
 import { newId } from '../api/newId';
 import { AskLive } from '../measuring/AskLive';
 import { Choice } from '../measuring/Entry';
 import { discard, nextOrder, store } from '../measuring/lines';
+import { Meanwhile, nextShowing, withShowing } from '../measuring/Meanwhile';
 import { Tip } from '../measuring/Probe';
 import { lineOf, probed } from '../measuring/sheet';
 import { meterName } from '../people/person';
@@ -131,8 +124,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
       return;
     }
     chosen.current = what.choice ?? null;
-    // A doubt stays at the end.
-    const said = shows === '' ? typed : typed.trim().replace(/\s*(\??)$/, ` ${shows}$1`);
+    const said = withShowing(typed, shows);
     const line: NewLine = row
       ? lineOf(row, personId, { typed: said, ...what })
       : {
@@ -225,7 +217,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
               setTyped('OL');
             } else if (event.key === '/' && act.watch) {
               event.preventDefault();
-              setShows(next(shows));
+              setShows(nextShowing(shows));
             }
           }}
         />
@@ -236,7 +228,7 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
           Store
         </button>
       </div>
-      {act.watch && <Meanwhile watch={act.watch} shows={shows} setShows={setShows} />}
+      {act.watch && <Meanwhile watch={act.watch} sign="/" shows={shows} setShows={setShows} />}
       <AskLive
         error={error}
         answer={(alive: LiveAnswer) =>
@@ -254,44 +246,6 @@ function ToRead({ view: { visitId }, act, round, personId, stored }: DoNextProps
         <Choice error={error} choose={(choice) => void keep({ choice })} />
       )}
     </>
-  );
-}
-
-/** The remarks that say whether the fault showed while something was read; nothing where nobody looked. */
-const showing = ['', 'showing', 'not showing'] as const;
-
-const next = (shows: string) => showing[(showing.findIndex((s) => s === shows) + 1) % showing.length] ?? '';
-
-interface MeanwhileProps {
-  watch: WatchedWhile;
-  shows: string;
-  setShows: (shows: string) => void;
-}
-
-/** What fails, as it was just then: a reading taken while a fault is away tells nothing of it. */
-function Meanwhile({ watch, shows, setShows }: MeanwhileProps) {
-  const words = ['nobody looked', watch.shows, watch.away];
-  return (
-    <fieldset className="mt-1 flex flex-wrap items-center gap-x-4">
-      <legend className="float-left mr-4 leading-[44px] text-ink-2 max-[899px]:-mb-2 max-[899px]:w-full">
-        Meanwhile {watch.words}{' '}
-        <span className="max-[899px]:hidden">
-          <Key>/</Key>
-        </span>
-      </legend>
-      {showing.map((remark, i) => (
-        <label key={remark} className="flex min-h-[44px] cursor-pointer items-center gap-2">
-          <input
-            type="radio"
-            name="meanwhile"
-            className="size-[18px] accent-rust"
-            checked={shows === remark}
-            onChange={() => setShows(remark)}
-          />
-          {words[i]}
-        </label>
-      ))}
-    </fieldset>
   );
 }
 

@@ -3,7 +3,12 @@ import { useLayoutEffect, useRef } from 'react';
 /** Whether letters and digits belong to what has the focus: a text field, a chooser, an open list. */
 export const isTyping = (at: EventTarget | null): boolean =>
   at instanceof Element &&
-  at.closest('input:not([readonly]), textarea, [aria-haspopup=listbox], [role=listbox], [role=grid]') !== null;
+  at.closest(
+    'input:not([readonly], [type=radio], [type=checkbox]), textarea, [aria-haspopup=listbox], [role=listbox], [role=grid]',
+  ) !== null;
+
+/** A tick and a choice take the space bar alone. */
+const isTicked = (at: EventTarget | null): boolean => at instanceof HTMLInputElement;
 
 /** Where even a question leaves the keys alone: the find box, a long text, an open list. */
 const keepsItsKeys = (at: EventTarget | null): boolean =>
@@ -30,7 +35,7 @@ export function useKeys(press: (key: string, event: KeyboardEvent) => boolean, i
         event.defaultPrevented ||
         event.ctrlKey ||
         event.metaKey ||
-        (isSign && !event.altKey && keeps(event.target))
+        (isSign && !event.altKey && (keeps(event.target) || (event.key === ' ' && isTicked(event.target))))
       ) {
         return;
       }

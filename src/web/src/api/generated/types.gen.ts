@@ -1614,10 +1614,6 @@ export type FunctionSheet = {
      * What is fed together, as far as anybody said.
      */
     rails?: Array<Rail>;
-    /**
-     * Parts that every function needs alike, two or more together: no function tells one of them from the others.
-     */
-    notToldApart?: null | Array<Array<string>>;
 };
 
 export type FunctionsEdit = {
@@ -4026,6 +4022,10 @@ export type RoundView = {
     machineName: string;
     site: string;
     complaint: string;
+    /**
+     * Of each reading it is worth saying whether the fault showed meanwhile.
+     */
+    mayComeAndGo: boolean;
     visitEnded: boolean;
     startedAt: string;
     rows: Array<RowView>;
