@@ -139,7 +139,7 @@ public sealed class Technician
             Stratum.Double => [TrueFaults.Of(_true, chance, false), TrueFaults.Of(_true, chance, false)],
             _ => [TrueFaults.Of(_true, chance, stratum == Stratum.OtherOdds)],
         };
-        if (faults.Count == 2 && faults[0].Part == faults[1].Part)
+        if (faults.Count == 2 && faults[0].ReadsAs == faults[1].ReadsAs)
         {
             return null;
         }
@@ -165,7 +165,7 @@ public sealed class Technician
         {
             // A part whose own fault would read the same at every pin is what anybody would find, and so is that a fuse was blown by what
             // hangs behind it.
-            var alike = _true.Parts.Where(p => visit.Proved.Contains(p.Name)).SelectMany(TrueFaults.OfPart);
+            var alike = _true.Parts.Where(p => visit.Proved.Contains(p.Called)).SelectMany(TrueFaults.OfPart);
             return
                 visit.Proved.Any(p => world.Blown.Any(f => p == $"something behind {f}"))
                 || alike.Any(f => world.StandsAs(new World(_true, [f], off, own)))
@@ -177,13 +177,13 @@ public sealed class Technician
                 : visit;
         }
 
-        if (visit is null || visit.IsRight || faults.Count < 2 || !faults.Exists(f => visit.Proved.Contains(f.Part)))
+        if (visit is null || visit.IsRight || faults.Count < 2 || !faults.Exists(f => visit.Proved.Contains(f.ReadsAs)))
         {
             return visit;
         }
 
         // One of two is found and put right, and what blew is replaced: the visit goes on with the other, if it still shows.
-        var left = faults.FindAll(f => !visit.Proved.Contains(f.Part));
+        var left = faults.FindAll(f => !visit.Proved.Contains(f.ReadsAs));
         return Visit(model, new World(_true, left, off, own), left, 0, true, chance, order, seed) is { } second
             ? second with
             {

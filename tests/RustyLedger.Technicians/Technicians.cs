@@ -7,7 +7,7 @@ namespace RustyLedger.Technicians;
 public static class Technicians
 {
     /// <summary>The sample machines that a true machine is made of.</summary>
-    public static IReadOnlyList<string> Machines { get; } = ["ly-01", "ly-04", "ly-07", "ly-10"];
+    public static IReadOnlyList<string> Machines { get; } = ["ly-01", "ly-03", "ly-04", "ly-07", "ly-10"];
 
     /// <summary>One seed in five is never used for tuning.</summary>
     public static bool IsHeldOut(int seed) => seed % 5 == 4;

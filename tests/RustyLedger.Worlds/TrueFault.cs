@@ -68,6 +68,10 @@ public static class TrueFaults
         [TrueKind.Led] = (0.5, [(TrueFaultKind.Open, 0.9), (TrueFaultKind.Short, 0.1)]),
         [TrueKind.Diode] = (1, [(TrueFaultKind.Short, 0.6), (TrueFaultKind.Open, 0.4)]),
         [TrueKind.Regulator] = (2, [(TrueFaultKind.NoOutput, 0.8), (TrueFaultKind.LowOutput, 0.2)]),
+        [TrueKind.ThreePhaseMains] = (3, [(TrueFaultKind.NoOutput, 0.8), (TrueFaultKind.LowOutput, 0.2)]),
+        [TrueKind.ThreePhaseMotor] = (3, [(TrueFaultKind.Open, 0.5), (TrueFaultKind.Short, 0.25), (TrueFaultKind.Drift, 0.25)]),
+        [TrueKind.Coil] = (1, [(TrueFaultKind.Open, 0.7), (TrueFaultKind.Short, 0.3)]),
+        [TrueKind.MakeContact] = (0.7, [(TrueFaultKind.StuckOff, 0.4), (TrueFaultKind.HighResistance, 0.3), (TrueFaultKind.Welded, 0.3)]),
         [TrueKind.Transformer] = (1, [(TrueFaultKind.NoOutput, 0.9), (TrueFaultKind.LowOutput, 0.1)]),
     };
 
@@ -84,7 +88,7 @@ public static class TrueFaults
             : 1;
         var part = Drawn(of, Odds, chance);
         var kind = Drawn(_usual[part.Kind].Kinds, k => k.Share, chance).Kind;
-        return new TrueFault(part.Name, kind, SizeOf(kind, chance));
+        return new TrueFault(part.Name, kind, SizeOf(kind, chance)) { ReadsAs = part.Called };
     }
 
     /// <summary>Something that is in no list of faults, or no part of the machine.</summary>
@@ -116,7 +120,9 @@ public static class TrueFaults
 
                     break;
                 case 2:
-                    found = Any(machine, TrueKind.Motor, TrueFaultKind.Jammed, chance);
+                    found =
+                        Any(machine, TrueKind.Motor, TrueFaultKind.Jammed, chance)
+                        ?? Any(machine, TrueKind.ThreePhaseMotor, TrueFaultKind.Jammed, chance);
                     break;
                 default:
                     found = Any(machine, TrueKind.Output, TrueFaultKind.NotCommanded, chance);
@@ -132,7 +138,7 @@ public static class TrueFaults
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(chance);
-        var sources = machine.Parts.Where(p => p.Kind is TrueKind.Battery or TrueKind.Mains or TrueKind.Supply).SelectMany(p => p.Nodes);
+        var sources = machine.Parts.Where(p => p.IsSource).SelectMany(p => p.Nodes);
         List<string> pins = [.. machine.Neighbours.SelectMany(n => new[] { n.A, n.B }).Distinct().Except(sources)];
         double[] volts = [5, 12, 24, -12];
         return new TrueFault("", TrueFaultKind.Foreign, LogUniform(1, 40, chance), pins[chance.Next(pins.Count)])

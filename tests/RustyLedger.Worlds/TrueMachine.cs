@@ -7,13 +7,16 @@ namespace RustyLedger.Worlds;
 /// <summary>
 /// A machine as it stands in the workshop: read from a machine file by a reader of its own, so that what the ledger makes of the same file
 /// can be held against it. Knows the kinds of part of the machines that are tried: direct current, and alternating current without
-/// reactance, of which effective values are the whole truth.
+/// reactance, of which effective values, and on three phases their angles, are the whole truth.
 /// </summary>
 public sealed partial class TrueMachine
 {
     private const double ContactOhms = 0.005;
     private const double TrackOhms = 0.002;
     private const double UsualWireOhms = 0.02;
+
+    // A filament has so many times its cold ohms when it shines. Common practice, no source.
+    private const double ColdShare = 12;
 
     // Copper at 20 °C, in ohms and square millimetres a metre (IEC 60028).
     private const double Copper = 1 / 58.0;
@@ -34,7 +37,10 @@ public sealed partial class TrueMachine
 
     public List<TruePart> Parts { get; } = [];
 
-    /// <summary>The return of the first source, at 0 V.</summary>
+    /// <summary>On three phases a voltage has an angle.</summary>
+    public bool IsThreePhase => Parts.Exists(p => p.Kind == TrueKind.ThreePhaseMains);
+
+    /// <summary>The return of the first source, at 0 V; the star of three phases.</summary>
     public string Ground { get; private set; } = "";
 
     /// <summary>Pins side by side in one connector that something leads to.</summary>
@@ -139,7 +145,7 @@ public sealed partial class TrueMachine
         }
 
         var rows = Rows(model, prefixes, Text(self, "tag"), build);
-        Ground = rows.First(r => r.Kind is TrueKind.Battery or TrueKind.Supply or TrueKind.Mains).Nodes[^1];
+        Ground = rows.First(r => r.IsSource).Nodes[^1];
         Parts.AddRange(rows.Where(r => r.Kind != TrueKind.Wire));
         var placed = rows.SelectMany(r => Pairs(r.Nodes).Select(p => (p, r))).ToLookup(p => p.p, p => p.r);
         var within = rows.Where(r => r.Nodes.Any(n => n.StartsWith('"'))).SelectMany(r => r.Nodes).ToHashSet();
@@ -231,17 +237,40 @@ public sealed partial class TrueMachine
         }
 
         // Those of one machine came first; a source of all leads.
-        return [.. rows.OrderBy(r => lines.FindIndex(l => Text(l, "part") == r.Name) is >= 0 and var at ? at : int.MaxValue)];
+        rows = [.. rows.OrderBy(r => lines.FindIndex(l => Text(l, "part") == r.Name) is >= 0 and var at ? at : int.MaxValue)];
+        var coils = rows.Where(r => r.Kind == TrueKind.Coil).ToDictionary(r => r.Name);
+        var times = new Dictionary<string, int>();
+        return rows.ConvertAll(r =>
+        {
+            var nth = times[r.Name] = times.GetValueOrDefault(r.Name) + 1;
+            return r.Kind == TrueKind.MakeContact
+                ? r with
+                {
+                    Name = $"{r.Name} {nth}",
+                    Called = $"{r.Name} {string.Join('-', r.Nodes.Select(n => n.Split('·')[^1]))}",
+                    Coil = coils[r.Name],
+                }
+                : r with
+                {
+                    Name = nth == 1 ? r.Name : $"{r.Name} {nth}",
+                    Called = r.Name,
+                };
+        });
     }
 
     private TruePart Part(string name, string between, string what, string onIn)
     {
         var nodes =
             between.Length > 0 ? [.. Ends().Split(between).Select(e => _renamed.GetValueOrDefault(e.Trim(), e.Trim()))] : _ofElement[name];
+        var isThreePhase = what.Contains("3~", StringComparison.Ordinal);
         var kind = what.Split(' ', ',')[0] switch
         {
             "battery" => TrueKind.Battery,
             "supply" => TrueKind.Supply,
+            "mains" when isThreePhase => TrueKind.ThreePhaseMains,
+            "motor" when isThreePhase => TrueKind.ThreePhaseMotor,
+            "contactor" or "relay" => TrueKind.Coil,
+            "make" => TrueKind.MakeContact,
             "mains" => TrueKind.Mains,
             "switch" or "button" => TrueKind.Switch,
             "output" => TrueKind.Output,
@@ -260,9 +289,9 @@ public sealed partial class TrueMachine
         };
         var amps = AmpsIn(what) ?? 0;
         var volts = NumberIn(what, "V") ?? 0;
-        if ((NumberIn(what, "VA") ?? NumberIn(what, "W")) is { } watts && volts > 0)
+        if ((NumberIn(what, "VA") ?? NumberIn(what, "W") ?? 1000 * NumberIn(what, "kW")) is { } watts && volts > 0)
         {
-            amps = watts / volts;
+            amps = watts / volts / (isThreePhase ? Math.Sqrt(3) : 1);
         }
 
         var ohms =
@@ -281,11 +310,12 @@ public sealed partial class TrueMachine
             volts,
             amps,
             ohms > 0 ? ohms
-                : kind is TrueKind.Battery or TrueKind.Mains ? 0.02
+                : kind is TrueKind.Battery or TrueKind.Mains or TrueKind.ThreePhaseMains ? 0.02
                 : kind is TrueKind.Wire ? UsualWireOhms
                 : kind is TrueKind.Bond ? 0.05
-                : kind is TrueKind.Switch ? 0.01
+                : kind is TrueKind.Switch or TrueKind.MakeContact ? 0.01
                 : kind is TrueKind.Output ? 0.03
+                : kind is TrueKind.Lamp && amps > 0 ? volts / amps / ColdShare
                 : 0,
             kind == TrueKind.Led ? 2.1
                 : To().Match(what) is { Success: true } to ? Parsed(to)

@@ -24,10 +24,18 @@ public enum TrueKind
     Diode,
     Regulator,
     Transformer,
+    ThreePhaseMains,
+    ThreePhaseMotor,
+
+    /// <summary>Of a contactor.</summary>
+    Coil,
+
+    /// <summary>Closed while its coil has most of its volts.</summary>
+    MakeContact,
 }
 
 /// <summary>A part as it truly is.</summary>
-/// <param name="Name">As printed; the ledger calls it the same.</param>
+/// <param name="Name">As printed; of a part with several rows, such as a contactor, with the row's number.</param>
 /// <param name="Nodes">Its ends.</param>
 /// <param name="Volts">Of a source or a load as rated; of a transformer, of its first winding.</param>
 /// <param name="Amps">Of a load as rated; of a fuse; the most that a supply or a regulator gives.</param>
@@ -48,8 +56,24 @@ public sealed record TruePart(
     double SeesVolts
 )
 {
+    /// <summary>What the ledger calls it.</summary>
+    public string Called { get; init; } = Name;
+
+    /// <summary>Of a contact, its coil.</summary>
+    public TruePart? Coil { get; init; }
+
+    public bool IsSource => Kind is TrueKind.Battery or TrueKind.Supply or TrueKind.Mains or TrueKind.ThreePhaseMains;
+
     /// <summary>Something of which a person sees whether it does what it should.</summary>
-    public bool IsLoad => Kind is TrueKind.Resistor or TrueKind.Electronics or TrueKind.Motor or TrueKind.Lamp or TrueKind.Led;
+    public bool IsLoad =>
+        Kind
+            is TrueKind.Resistor
+                or TrueKind.Electronics
+                or TrueKind.Motor
+                or TrueKind.ThreePhaseMotor
+                or TrueKind.Coil
+                or TrueKind.Lamp
+                or TrueKind.Led;
 
     public bool IsClosedIn(string state) => ClosedIn?.Contains(state) ?? true;
 }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Numerics;
 using System.Text;
 
 namespace RustyLedger.Worlds;
@@ -20,7 +21,9 @@ public sealed record Off(double Numbers, double Supply, double Meter);
 /// <summary>
 /// One true machine with what is wrong with it. Every answer is solved by ngspice with the laws that such parts have: diodes by their
 /// exponential, motors that hold their current and stall, filaments that heat up, boards that stop below a third of their volts, supplies
-/// that give no more than they can, fuses that stay blown.
+/// that give no more than they can, fuses that stay blown. On three phases, without reactance, the part of every voltage in step with the
+/// first phase and the part a quarter behind it are two networks of the same parts, which meet in what goes by size: contactors, boards,
+/// a motor that needs a field that turns.
 /// </summary>
 public sealed class World
 {
@@ -51,8 +54,7 @@ public sealed class World
         (_machine, _faults, _off, _chance) = (machine, faults, off, new Random(seed));
         foreach (var part in machine.Parts)
         {
-            var isSource = part.Kind is TrueKind.Battery or TrueKind.Supply or TrueKind.Mains;
-            _share[part.Name] = isSource
+            _share[part.Name] = part.IsSource
                 ? 1 + off.Supply + (off.Numbers / 4 * Normal())
                 : Math.Clamp(1 + (off.Numbers * Normal()), 0.4, 2.5);
         }
@@ -70,6 +72,15 @@ public sealed class World
 
     /// <summary>Fuses that went when it was last used.</summary>
     public IReadOnlyCollection<string> Blown => _blown;
+
+    // Behind the name of a node: what of its volts is a quarter behind the first phase.
+    private const string Behind = " behind";
+
+    private string[] Planes => _machine.IsThreePhase ? ["", Behind] : [""];
+
+    /// <summary>The size of what is between two nodes.</summary>
+    private double Between(Dictionary<string, double> volts, string a, string b) =>
+        Math.Sqrt(Planes.Sum(p => Math.Pow(volts.GetValueOrDefault(a + p) - volts.GetValueOrDefault(b + p), 2)));
 
     private double Normal() => Math.Sqrt(-2 * Math.Log(1 - _chance.NextDouble())) * Math.Cos(2 * Math.PI * _chance.NextDouble());
 
@@ -122,16 +133,18 @@ public sealed class World
                 var volts = Solve(state, false, true);
                 var worst = fuses
                     .Where(f => !_blown.Contains(f.Name))
-                    .Select(f => (f.Name, Times: Math.Abs(volts[f.Nodes[0]] - volts[f.Nodes[1]]) / f.Ohms / f.Amps))
+                    .Select(f => (f.Name, Times: Between(volts, f.Nodes[0], f.Nodes[1]) / f.Ohms / f.Amps))
                     .Where(f => f.Times > Blows)
                     .OrderByDescending(f => f.Times)
                     .FirstOrDefault();
                 if (worst.Name is null)
                 {
                     IsBeyond |= _machine.Parts.Exists(p =>
-                        p.Kind is TrueKind.Battery or TrueKind.Mains
-                        && volts.TryGetValue(WithinOf(p), out var inside)
-                        && (inside - volts[p.Nodes[0]]) / Math.Max(InsideOhms, p.Ohms * _share[p.Name]) > Smoke
+                        p.Kind is TrueKind.Battery or TrueKind.Mains or TrueKind.ThreePhaseMains
+                        && WithinOf(p)
+                            .Where(volts.ContainsKey)
+                            .Select((inside, i) => Between(volts, inside, p.Nodes[i]))
+                            .Any(lost => lost / Math.Max(InsideOhms, p.Ohms * _share[p.Name]) > Smoke)
                     );
                     break;
                 }
@@ -156,7 +169,7 @@ public sealed class World
     /// <summary>What a clamp shows around the wire at the first pin of a load; null where no load of that name has one.</summary>
     public double? Amps(string name, string state)
     {
-        if (_machine.Parts.Find(p => p.Name == name && p.IsLoad) is not { } part)
+        if (_machine.Parts.Find(p => p.Called == name && p.IsLoad) is not { } part)
         {
             return null;
         }
@@ -164,7 +177,7 @@ public sealed class World
         _clamped = part.Name;
         var volts = Live(state, false, _shows, "");
         _clamped = null;
-        var amps = Math.Abs(volts.GetValueOrDefault(part.Nodes[0]) - volts.GetValueOrDefault(Clamp)) / ClampOhms;
+        var amps = Between(volts, part.Nodes[0], Clamp) / ClampOhms;
         // It is set to nothing before, and drifts a little.
         return Math.Round(Math.Max(0, (amps * (1 + (_off.Meter * Normal()))) + (0.02 * Normal())), 2);
     }
@@ -183,6 +196,7 @@ public sealed class World
                 var (own, its) = (Solve(state, false, _shows), other.Solve(state, false, other._shows));
                 return _machine
                     .Parts.SelectMany(p => p.Nodes)
+                    .SelectMany(n => Planes.Select(p => n + p))
                     .All(n =>
                         Math.Abs(own.GetValueOrDefault(n) - its.GetValueOrDefault(n)) < Volts + (Share * Math.Abs(own.GetValueOrDefault(n)))
                     );
@@ -199,7 +213,7 @@ public sealed class World
 
         const double Dead = 1;
         var volts = Ngspice.OperatingPoint(Net(_machine.States[0], false, _shows, true, []).ToString(), _names);
-        return Math.Abs(volts.GetValueOrDefault(red) - volts.GetValueOrDefault(black)) > Dead;
+        return Between(volts, red, black) > Dead;
     }
 
     /// <summary>Ohms between two nodes of the machine at rest; null for OL.</summary>
@@ -223,13 +237,13 @@ public sealed class World
     /// <summary>How a load does in a state; null where the machine has none of that name.</summary>
     public Seen? Does(string name, string state)
     {
-        var part = _machine.Parts.Find(p => p.Name == name && p.IsLoad);
+        var part = _machine.Parts.Find(p => p.Called == name && p.IsLoad);
         if (part is null)
         {
             return null;
         }
 
-        var own = _faults.FirstOrDefault(f => f.Part == name);
+        var own = _faults.FirstOrDefault(f => f.Part == part.Name);
         if (own?.Kind is TrueFaultKind.Open or TrueFaultKind.Short or TrueFaultKind.Jammed)
         {
             // Where it should do nothing, it does that well.
@@ -254,8 +268,21 @@ public sealed class World
                     : Seen.No;
     }
 
-    private static double Across(TruePart part, Dictionary<string, double> volts) =>
-        Math.Abs(volts.GetValueOrDefault(part.Nodes[0]) - volts.GetValueOrDefault(part.Nodes[1]));
+    private double Across(TruePart part, Dictionary<string, double> volts) =>
+        part.Kind == TrueKind.ThreePhaseMotor ? Turning(part, volts) : Between(volts, part.Nodes[0], part.Nodes[1]);
+
+    /// <summary>
+    /// What turns a motor: its three volts as a field that turns one way and one that turns the other (symmetrical components, Fortescue
+    /// 1918); the difference, as volts between phases. With a phase lost both are alike, and it hums.
+    /// </summary>
+    private static double Turning(TruePart motor, Dictionary<string, double> volts)
+    {
+        Complex Phase(int i) => new(volts.GetValueOrDefault(motor.Nodes[i]), volts.GetValueOrDefault(motor.Nodes[i] + Behind));
+        var third = Complex.FromPolarCoordinates(1, 2 * Math.PI / 3);
+        var one = Phase(0) + (third * Phase(1)) + (third * third * Phase(2));
+        var other = Phase(0) + (third * third * Phase(1)) + (third * Phase(2));
+        return Math.Abs(one.Magnitude - other.Magnitude) / 3 * Math.Sqrt(3);
+    }
 
     /// <summary>What a person sees, as a share of what it is rated for: speed, light, or that it does its work.</summary>
     private static double Level(TruePart part, double volts)
@@ -266,6 +293,8 @@ public sealed class World
         {
             TrueKind.Motor => Math.Max(0, (volts - (part.Amps * part.Ohms)) / (part.Volts - (part.Amps * part.Ohms))),
             TrueKind.Lamp => Math.Pow(share, 2.5),
+            TrueKind.ThreePhaseMotor => share > Stalls ? Math.Min(1, share) : 0,
+            TrueKind.Coil => share > PullsIn ? 1 : 0,
             TrueKind.Electronics => share > 0.7 ? 1
             : share > 0.5 ? 0.4
             : 0,
@@ -288,7 +317,7 @@ public sealed class World
             var volts = Ngspice.OperatingPoint(Net(state, healthy, shows, false, limited).Append(beside).ToString(), _names);
             var over = _machine.Parts.Find(p =>
                 p is { Kind: TrueKind.Supply or TrueKind.Regulator, Amps: > 0 }
-                && volts.TryGetValue(WithinOf(p), out var inside)
+                && volts.TryGetValue(WithinOf(p)[0], out var inside)
                 && (inside - volts[p.Nodes[p.Kind == TrueKind.Supply ? 0 : 1]]) / InsideOhms > p.Amps
                 && limited.Add(p.Name)
             );
@@ -302,12 +331,25 @@ public sealed class World
     // Inside a supply or a regulator.
     private const double InsideOhms = 0.01;
 
-    private static string WithinOf(TruePart part) => $"within {part.Name}";
+    // Of its rated volts: below, a motor on three phases stands; a contactor pulls in, and drops out (IEC 60947-4-1 has 0.85 and 0.2 to
+    // 0.75 as limits; between them is common practice, no source).
+    private const double Stalls = 0.55;
+    private const double PullsIn = 0.7;
+    private const double DropsOut = 0.5;
+
+    // A motor that stands takes so many times what it takes turning. Common practice, no source.
+    private const double StallTimes = 5;
+
+    private static string[] WithinOf(TruePart part) =>
+        part.Kind == TrueKind.ThreePhaseMains
+            ? [.. Enumerable.Range(1, 3).Select(i => $"within {part.Name} L{i}")]
+            : [$"within {part.Name}"];
 
     private double Loaded(string red, string black, string state, bool shows)
     {
-        var volts = Live(state, false, shows, Invariant($"Rmeter {Node(red)} {Node(black)} {MeterOhms}\n"));
-        return volts.GetValueOrDefault(red) - volts.GetValueOrDefault(black);
+        var meter = string.Concat(Planes.Select((p, i) => Invariant($"Rmeter{i} {Node(red + p)} {Node(black + p)} {MeterOhms}\n")));
+        var volts = Live(state, false, shows, meter);
+        return _machine.IsThreePhase ? Between(volts, red, black) : volts.GetValueOrDefault(red) - volts.GetValueOrDefault(black);
     }
 
     // Three figures, as a meter of 4000 counts.
@@ -328,7 +370,7 @@ public sealed class World
 
     private string Node(string node)
     {
-        if (node == _machine.Ground)
+        if (node == _machine.Ground || node == _machine.Ground + Behind)
         {
             return "0";
         }
@@ -354,29 +396,36 @@ public sealed class World
         {
             var fault = there.Find(f => f.Part == part.Name && part.Name != _whole);
             var drawn = part.Name == _clamped ? part with { Nodes = [Clamp, .. part.Nodes.Skip(1)] } : part;
-            if (drawn != part)
+            foreach (var plane in Planes)
             {
-                text.AppendLine(Invariant($"Rclamp {Node(part.Nodes[0])} {Node(Clamp)} {ClampOhms}"));
-            }
+                if (drawn != part)
+                {
+                    text.AppendLine(Invariant($"Rclamp{++count} {Node(part.Nodes[0] + plane)} {Node(Clamp + plane)} {ClampOhms}"));
+                }
 
-            new Drawn(text, drawn, fault, _share[part.Name], state, ++count, Node)
-            {
-                IsBlown =
-                    (!healthy && _blown.Contains(part.Name))
-                    || (
-                        part.Kind == TrueKind.Contact
-                        && pulled is not null
-                        && part.Name.StartsWith($"contact {pulled}·", StringComparison.Ordinal)
-                    ),
-                IsDead = dead,
-                IsLimited = limited.Contains(part.Name),
-            }.Draw();
+                new Drawn(text, drawn, fault, _share[part.Name], state, ++count, plane, Planes, Node)
+                {
+                    IsBlown =
+                        (!healthy && _blown.Contains(part.Name))
+                        || (
+                            part.Kind == TrueKind.Contact
+                            && pulled is not null
+                            && part.Name.StartsWith($"contact {pulled}·", StringComparison.Ordinal)
+                        ),
+                    IsDead = dead,
+                    IsLimited = limited.Contains(part.Name),
+                    IsCoilDead = part.Kind == TrueKind.MakeContact && there.Exists(f => f.Part == part.Coil!.Name),
+                }.Draw();
+            }
         }
 
         foreach (var fault in there.Where(f => f.Kind is TrueFaultKind.Bridge or TrueFaultKind.HiddenLoad))
         {
-            var to = fault.Kind == TrueFaultKind.Bridge ? Node(fault.B) : "0";
-            text.AppendLine(Invariant($"R{++count}x {Node(fault.A)} {to} {fault.Size}"));
+            foreach (var plane in Planes)
+            {
+                var to = fault.Kind == TrueFaultKind.Bridge ? Node(fault.B + plane) : "0";
+                text.AppendLine(Invariant($"R{++count}x {Node(fault.A + plane)} {to} {fault.Size}"));
+            }
         }
 
         foreach (var fault in there.Where(f => f.Kind == TrueFaultKind.Foreign))
@@ -385,7 +434,8 @@ public sealed class World
                 .AppendLine(Invariant($"Rforeign foreign {Node(fault.A)} {fault.Size}"));
         }
 
-        foreach (var node in _machine.Parts.SelectMany(p => p.Nodes).Distinct().Select(Node).Where(n => n != "0").ToList())
+        var nodes = _machine.Parts.SelectMany(part => part.Nodes).Distinct().ToList();
+        foreach (var node in Planes.SelectMany(p => nodes.Select(n => Node(n + p))).Where(n => n != "0").ToList())
         {
             text.AppendLine(Invariant($"Rwet{node} {node} 0 {WetOhms}"));
         }
@@ -401,7 +451,9 @@ public sealed class World
         double Share,
         string State,
         int Count,
-        Func<string, string> Node
+        string Plane,
+        string[] Planes,
+        Func<string, string> NodeOf
     )
     {
         /// <summary>Open for whatever reason: blown, or pulled.</summary>
@@ -409,13 +461,24 @@ public sealed class World
 
         public bool IsDead { get; init; }
 
+        /// <summary>Of a contact: what is wrong with its coil lets it pull nothing in.</summary>
+        public bool IsCoilDead { get; init; }
+
         public bool IsLimited { get; init; }
+
+        private string Node(string name) => NodeOf(name + Plane);
+
+        /// <summary>The size of the volts between two nodes, in both planes together.</summary>
+        private string Size(string a, string b) =>
+            Planes.Length == 1
+                ? $"abs(v({Node(a)},{Node(b)}))"
+                : $"sqrt({string.Join('+', Planes.Select(p => $"v({NodeOf(a + p)},{NodeOf(b + p)})^2"))}+1e-9)";
 
         private string A => Node(Part.Nodes[0]);
 
         private string B => Node(Part.Nodes[1]);
 
-        private string Inner => Node(WithinOf(Part));
+        private string Inner => Node(WithinOf(Part)[0]);
 
         private double Extra => Fault?.Kind == TrueFaultKind.HighResistance ? Fault.Size : 0;
 
@@ -429,6 +492,15 @@ public sealed class World
             {
                 case TrueKind.Battery or TrueKind.Mains or TrueKind.Supply:
                     Source();
+                    break;
+                case TrueKind.ThreePhaseMains:
+                    Phases();
+                    break;
+                case TrueKind.ThreePhaseMotor:
+                    Field();
+                    break;
+                case TrueKind.MakeContact:
+                    Contact();
                     break;
                 case TrueKind.Switch or TrueKind.Output or TrueKind.SolidState:
                     Switch();
@@ -453,7 +525,7 @@ public sealed class World
                     Line($"D{Count} led{Count} {B} led");
                     break;
                 case TrueKind.Motor or TrueKind.Lamp or TrueKind.Electronics:
-                    Line($"B{Count} {A} {B} i={Law($"v({A},{B})")}");
+                    Line($"B{Count} {A} {B} i={Law($"v({A},{B})", Size(Part.Nodes[0], Part.Nodes[1]))}");
                     break;
                 default:
                     Resistor((Part.Ohms * Share / Drift) + Extra);
@@ -463,7 +535,7 @@ public sealed class World
 
         private double Drift => Fault?.Kind == TrueFaultKind.Drift ? Fault.Size : 1;
 
-        private string Law(string v)
+        private string Law(string v, string size)
         {
             var (amps, cold) = (Part.Amps * Share * Drift, Part.Ohms * Share);
             return Part.Kind switch
@@ -473,9 +545,9 @@ public sealed class World
                 TrueKind.Motor => Invariant($"{amps}*(0.85+0.15*abs({v})/{Part.Volts})*tanh({v}/{0.9 * amps * Part.Ohms / Drift})"),
                 // A filament's ohms go with about the root of its volts.
                 TrueKind.Lamp => Invariant(
-                    $"{v}/({cold}+{(Part.Volts / amps) - cold}*sqrt(sqrt(({v}*{v}+1e-6)/{Part.Volts * Part.Volts})))"
+                    $"{v}/({cold}+{(Part.Volts / amps) - cold}*sqrt(sqrt(({size}*{size}+1e-6)/{Part.Volts * Part.Volts})))"
                 ),
-                _ => Invariant($"{amps}*{v}/{Part.Volts}*0.5*(1+tanh((abs({v})-{0.35 * Part.Volts})/{0.1 * Part.Volts}))+{v}/100k"),
+                _ => Invariant($"{amps}*{v}/{Part.Volts}*0.5*(1+tanh(({size}-{0.35 * Part.Volts})/{0.1 * Part.Volts}))+{v}/100k"),
             };
         }
 
@@ -500,6 +572,88 @@ public sealed class World
             }
         }
 
+        /// <summary>A node that has the size of the volts between two others.</summary>
+        private void Sized(string a, string b) => Line($"Bsize{Count} size{Count} 0 v={Size(a, b)}");
+
+        /// <summary>Each phase a third of a turn behind the one before, from the star.</summary>
+        private void Phases()
+        {
+            var star = Node(Part.Nodes[^1]);
+            var volts = Part.Volts / Math.Sqrt(3) * Share * (Fault?.Kind == TrueFaultKind.LowOutput ? Fault.Size : 1);
+            foreach (var (i, within) in WithinOf(Part).Index())
+            {
+                if (IsDead || Fault?.Kind == TrueFaultKind.NoOutput)
+                {
+                    Line($"R{Count}p{i} {Node(Part.Nodes[i])} {star} 1e8");
+                    continue;
+                }
+
+                var angle = -2 * Math.PI * i / 3;
+                Line($"V{Count}p{i} {Node(within)} {star} {volts * (Plane.Length == 0 ? Math.Cos(angle) : Math.Sin(angle))}");
+                Line($"R{Count}p{i} {Node(within)} {Node(Part.Nodes[i])} {Math.Max(InsideOhms, Part.Ohms * Share)}");
+            }
+        }
+
+        /// <summary>Three windings in a star, of little ohms while it stands and of many while its field turns it.</summary>
+        private void Field()
+        {
+            var inner = Node($"star {Part.Name}");
+            var runs = Part.Volts / Part.Amps / Math.Sqrt(3) * Share / Drift;
+            if (!IsDead)
+            {
+                // Both fields, by the parts of the three volts in each plane.
+                string X(int i) => $"v({NodeOf(Part.Nodes[i])})";
+                string Y(int i) => $"v({NodeOf(Part.Nodes[i] + Behind)})";
+                const double Root = 0.8660254037844386;
+                foreach (var (name, way) in ((string, double)[])[("one", Root), ("other", -Root)])
+                {
+                    var x = Invariant($"({X(0)}-0.5*{X(1)}-({way})*{Y(1)}-0.5*{X(2)}+({way})*{Y(2)})/3");
+                    var y = Invariant($"({Y(0)}-0.5*{Y(1)}+({way})*{X(1)}-0.5*{Y(2)}-({way})*{X(2)})/3");
+                    Line($"B{name}{Count} {name}{Count} 0 v=sqrt(({x})^2+({y})^2+1e-6)");
+                }
+            }
+
+            var phase = Part.Volts / Math.Sqrt(3);
+            var turns =
+                Fault?.Kind == TrueFaultKind.Jammed
+                    ? "0"
+                    : Invariant($"0.5*(1+tanh((abs(v(one{Count})-v(other{Count}))-{Stalls * phase})/{0.04 * phase}))");
+            for (var i = 0; i < 3; i++)
+            {
+                var (at, first) = (Node(Part.Nodes[i]), i == 0);
+                if (first && Fault?.Kind is TrueFaultKind.Open or TrueFaultKind.Short)
+                {
+                    Line($"R{Count}p{i} {at} {inner} {(Fault.Kind == TrueFaultKind.Open ? OpenOhms : Fault.Size)}");
+                }
+                else if (IsDead)
+                {
+                    Line($"R{Count}p{i} {at} {inner} {Part.Ohms * Share}");
+                }
+                else
+                {
+                    Line($"B{Count}p{i} {at} {inner} i=v({at},{inner})*({StallTimes / runs}+({(1 - StallTimes) / runs})*{turns})");
+                }
+            }
+
+            Line($"R{Count}wet {inner} 0 {WetOhms}");
+        }
+
+        private void Contact()
+        {
+            var closed = (Part.Ohms * Share) + Extra;
+            if (IsDead || IsCoilDead || Fault?.Kind is TrueFaultKind.Welded or TrueFaultKind.StuckOff)
+            {
+                Resistor(Fault?.Kind == TrueFaultKind.Welded ? closed : OpenOhms);
+                return;
+            }
+
+            var volts = Part.Coil!.Volts;
+            Sized(Part.Coil.Nodes[0], Part.Coil.Nodes[1]);
+            Line($"S{Count} {A} {B} size{Count} 0 made{Count}");
+            var (middle, half) = ((PullsIn + DropsOut) / 2 * volts, (PullsIn - DropsOut) / 2 * volts);
+            Line($".model made{Count} sw vt={middle} vh={half} ron={closed} roff={OpenOhms}");
+        }
+
         private void Switch()
         {
             var isOn =
@@ -509,7 +663,8 @@ public sealed class World
             var off = Part.Kind == TrueKind.SolidState ? 24e3 : OpenOhms;
             if (isOn && Part.Sees is var (red, black) && Fault?.Kind != TrueFaultKind.Welded)
             {
-                Line($"S{Count} {A} {B} {Node(red)} {Node(black)} sees{Count}");
+                Sized(red, black);
+                Line($"S{Count} {A} {B} size{Count} 0 sees{Count}");
                 Line($".model sees{Count} sw vt={Part.SeesVolts} vh=0.5 ron={Part.Ohms} roff=1e9");
             }
             else

@@ -45,6 +45,15 @@ test('readings are called out along a plug, between two pins, and at a pin that 
   await expect(later.getByRole('button', { name: 'Add this pin' })).toBeHidden();
   await box.fill('J99-2 12.1');
   await expect(understood).toContainText('LOG-J99·2');
+  await page.route(`**/api/rounds/${round}/lines`, async (sent) => {
+    await new Promise((wait) => setTimeout(wait, 400));
+    await sent.continue();
+  });
+  await box.press('Control+Enter');
+  // What is called while that is stored stays to be stored.
+  await page.keyboard.type('\nS1-1 to TB1-- 24.3');
+  await expect(box).toHaveValue('S1-1 to TB1-- 24.3');
+  await expect(understood).toContainText('24.3');
   await box.press('Control+Enter');
   // The hand is back at the next probe once it is stored.
   await expect(box).toBeHidden();

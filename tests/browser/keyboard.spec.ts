@@ -144,10 +144,17 @@ test('an extra reading between any two pins, without a check', async ({ edda: pa
   await choose(page.getByLabel(/^Meter(?! in the hand)/), 'DC volts');
   await choose(page.getByLabel('State'), 'belt running');
   await page.getByLabel('Reads').fill('0.42 under load');
+  // Who has the next reading before the eyes types on while this one is stored: nothing of it is lost.
+  await page.route('**/api/rounds/*/lines', async (sent) => {
+    await new Promise((wait) => setTimeout(wait, 400));
+    await sent.continue();
+  });
   await page.keyboard.press('Enter');
+  await page.keyboard.type('3.1');
   const extras = page.getByRole('region', { name: 'Extra readings' });
   await expect(extras).toContainText('Z4-J1·2 to PS·-');
   await expect(extras).toContainText('0.42 V under load belt running');
+  await expect(page.getByLabel(/^Reading at/)).toHaveValue('3.1');
 });
 
 test('at 1280x800 the sheet shows twelve rows, the map fills its leaf, and the strip follows the branch', async ({

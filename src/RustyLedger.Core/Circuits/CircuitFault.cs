@@ -123,8 +123,9 @@ public static class CircuitFaults
             ],
             RelayCoil c =>
             [
-                Fault(FaultKind.Open, c with { Ohms = Open }),
-                Fault(FaultKind.Short, c with { Ohms = ShortOhms }),
+                // It has its volts, and no current goes round it: whatever is wrong with a coil, it pulls nothing in.
+                Fault(FaultKind.Open, c with { Ohms = Open, PullIn = Open, DropOut = 0 }),
+                Fault(FaultKind.Short, c with { Ohms = ShortOhms, PullIn = Open, DropOut = 0 }),
                 Fault(FaultKind.StuckOff, c with { PullIn = Open, DropOut = 0 }),
             ],
             Diode d =>

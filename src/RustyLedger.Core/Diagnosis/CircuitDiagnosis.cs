@@ -131,7 +131,7 @@ internal sealed class CircuitDiagnosis
                 _parts.Values.Where(p => IsLoad(p) && AmpsOf(p, s, null) > Math.Max(LeastOf(p), OfFull * FullAmps(p))).Select(p => (p, s))
             );
 
-    /// <summary>Parts that are measured dead across their two pins, with these.</summary>
+    /// <summary>Parts that are measured dead across their two pins, with these; on three phases from each to the next.</summary>
     public IEnumerable<(CircuitPart Part, PinAddress From, PinAddress To)> Across
     {
         get
@@ -150,14 +150,19 @@ internal sealed class CircuitDiagnosis
                             or LawKind.SolidState
                             or LawKind.MakeContact
                             or LawKind.BreakContact
-                    && !p.Law.IsThreePhase
-                    && p.Nodes.Count == 2
-                    && pins.ContainsKey(p.Nodes[0])
-                    && pins.ContainsKey(p.Nodes[1])
+                    && p.Nodes.Count >= (p.Law.IsThreePhase ? Phases : 2)
                 )
-                .Select(p => (p, pins[p.Nodes[0]], pins[p.Nodes[1]]));
+                .SelectMany(p =>
+                    p.Law.IsThreePhase ? Enumerable.Range(0, Phases).Select(i => (Part: p, From: p.Nodes[i], To: p.Nodes[(i + 1) % Phases]))
+                    : p.Nodes is [var from, var to] ? [(Part: p, From: from, To: to)]
+                    : []
+                )
+                .Where(a => pins.ContainsKey(a.From) && pins.ContainsKey(a.To))
+                .Select(a => (a.Part, pins[a.From], pins[a.To]));
         }
     }
+
+    private const int Phases = 3;
 
     /// <summary>A pin at the return of the source; null where none is there.</summary>
     public PinAddress? Return => _machine.Nodes.FirstOrDefault(n => n.Value == Circuit.Reference).Key;

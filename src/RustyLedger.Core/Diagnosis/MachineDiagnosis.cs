@@ -235,14 +235,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
     /// <summary>What a clamp shows around the wire of each load that draws enough, without opening anything.</summary>
     private IEnumerable<Act> ByClamp()
     {
-        var across = _circuit!.Across.ToDictionary(a => a.Part.Name, a => a.From);
-        foreach (var (part, state) in _circuit.Runs)
+        var across = _circuit!.Across.ToLookup(a => a.Part.Name, a => a.From);
+        foreach (var (part, state, pin) in _circuit.Runs.SelectMany(r => across[r.Part.Name].Select(pin => (r.Part, r.State, pin))))
         {
-            if (!across.TryGetValue(part.Name, out var pin))
-            {
-                continue;
-            }
-
             // What is direct and what alternates on one machine have a clamp each.
             var act = new[] { MeterMode.DcAmps, MeterMode.AcAmps }
                 .Select(mode => Read(pin, null, mode, state.Code, null))
@@ -266,14 +261,14 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         var volts = Machine
             .Checks.Where(c => c.Check is { Red: not null, Black: not null, Mode: MeterMode.DcVolts or MeterMode.AcVolts })
             .ToList();
-        var across = _circuit!.Across.ToDictionary(a => a.Part.Name, a => (a.From, a.To));
+        var across = _circuit!.Across.ToLookup(a => a.Part.Name, a => (a.From, a.To, Name: ""));
         foreach (var state in Machine.Model.States.Where(s => s.Energised))
         {
             var like = volts.Find(c => c.State.Code == state.Code) ?? volts.Find(c => c.State.Energised);
             var mode = like?.Check.Mode ?? (_circuit.IsAlternating ? MeterMode.AcVolts : MeterMode.DcVolts);
             var pairs = _circuit
-                .Runs.Where(r => r.State.Code == state.Code && across.ContainsKey(r.Part.Name))
-                .Select(r => (across[r.Part.Name].From, across[r.Part.Name].To, Name: ""))
+                .Runs.Where(r => r.State.Code == state.Code)
+                .SelectMany(r => across[r.Part.Name])
                 // A protective device stays in its circuit: volts across its contact say whether it is closed.
                 .Concat(
                     Machine

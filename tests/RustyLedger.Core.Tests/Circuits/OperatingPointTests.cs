@@ -90,6 +90,30 @@ public sealed class OperatingPointTests
         Assert.Equal(0, points[4].Volts("b")!.Value, 6);
     }
 
+    /// <summary>It has all its volts, and no field: whatever is wrong with a coil, its contact stays as it lies.</summary>
+    [Fact]
+    public void A_coil_that_is_open_or_shorted_or_does_not_pull_in_makes_nothing()
+    {
+        var coil = new RelayCoil("K1", "b", "0", 500, 16, 5);
+        var circuit = new Circuit([
+            new VoltageSource("PS", "24", "0", 24),
+            new Resistance("wire", "24", "b", 1),
+            coil,
+            new RelayContact("K1.1", "K1", "24", "out", true, 0.02),
+            new Resistance("lamp", "out", "0", 48),
+        ]);
+        Assert.Equal(24, OperatingPoint.Of(circuit).Volts("out")!.Value, 1);
+        var faults = CircuitFaults.Of(coil);
+        Assert.Equal([FaultKind.Open, FaultKind.Short, FaultKind.StuckOff], faults.Select(f => f.Kind).Order());
+        foreach (var fault in faults)
+        {
+            var point = OperatingPoint.Of(circuit.With(fault.Faulted));
+            Assert.Equal(0, point.Volts("out")!.Value, 3);
+            // An open coil has all its volts, a shorted one next to none.
+            Assert.Equal(fault.Kind == FaultKind.Short ? 0.24 : 24, point.Volts("b")!.Value, 1);
+        }
+    }
+
     [Fact]
     public void A_relay_that_cuts_its_own_coil_chatters_and_says_so()
     {

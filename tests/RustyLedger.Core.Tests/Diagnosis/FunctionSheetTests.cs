@@ -34,12 +34,4 @@ public sealed class FunctionSheetTests
         );
         Assert.Equal(["PS", "logic"], Assert.Single(sheet.NotToldApart()));
     }
-
-    [Fact]
-    public void A_rail_with_a_name_alone_is_kept()
-    {
-        var sheet = new FunctionSheet(["lamp"], []) { Rails = [new Rail(" 12 V ", "", []), new Rail("", "", [])] }.Kept();
-        Assert.Equal("12 V", Assert.Single(sheet.Rails).Name);
-        Assert.Null(sheet.Refusal());
-    }
 }

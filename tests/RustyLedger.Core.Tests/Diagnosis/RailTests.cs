@@ -131,7 +131,10 @@ public sealed class RailTests
         var twice = _sheet with { Rails = [new Rail("5 V", "", ["board Z2"]), new Rail("12 V", "", ["board z2"])] };
         Assert.Equal("rails", twice.Refusal()!.Field);
         Assert.Null(_sheet.Refusal());
-        // A rail on which nothing hangs, and that hangs on nothing, is not kept.
-        Assert.Single((_sheet with { Rails = [.. _sheet.Rails, new Rail("12 V", " ", [])] }).Kept().Rails);
+        // A rail is there from its name on; without one, and with nothing on it, it is none.
+        Assert.Equal(
+            [.. _sheet.Rails.Select(r => r.Name), "12 V"],
+            (_sheet with { Rails = [.. _sheet.Rails, new Rail("12 V", " ", []), new Rail(" ", "", [])] }).Kept().Rails.Select(r => r.Name)
+        );
     }
 }

@@ -14,6 +14,7 @@ public sealed class SimulatedVisitTests(ITestOutputHelper output)
     [InlineData("ly-07", Stratum.AsModelled, 8, 6)]
     [InlineData("ly-10", Stratum.AsModelled, 5, 4)]
     [InlineData("ly-07", Stratum.OtherNumbers, 6, 3)]
+    [InlineData("ly-03", Stratum.OtherNumbers, 4, 4)]
     [InlineData("ly-10", Stratum.OtherOdds, 4, 3)]
     [InlineData("ly-07", Stratum.Outside, 5, 5)]
     [InlineData("ly-07", Stratum.AtTimes, 5, 4)]

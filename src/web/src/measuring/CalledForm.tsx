@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import {
   addNamedPlace,
   type CalledView,
@@ -32,6 +32,7 @@ interface CalledFormProps {
 /** Readings as one calls them: any two pins, runs along a plug, one line after the other. */
 export function CalledForm({ view, black, mode, state, personId, close }: CalledFormProps) {
   const [text, setText] = useDraft(`called/${view.id}`);
+  const box = useRef<HTMLTextAreaElement>(null);
   const [error, setError] = useState<Error | null>(null);
   const [isStoring, setStoring] = useState(false);
   const look = useQuery({
@@ -69,8 +70,8 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
     }
     setStoring(true);
     setError(null);
-    const left = text.split('\n');
-    const done = new Set<number>();
+    const said = text.split('\n');
+    const done: string[] = [];
     try {
       const now = await named();
       for (const line of [...new Set(now.map((c) => c.line))]) {
@@ -83,13 +84,18 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
           setError(refusal);
           break;
         }
-        done.add(line);
+        done.push(said[line - 1] ?? '');
       }
     } catch (failure) {
       setError(failure as Error);
     }
-    // A line stays as it was called until all of it is stored.
-    const rest = left.filter((_, i) => !done.has(i + 1)).join('\n');
+    // A line stays as it was called until all of it is stored, and so does what was called meanwhile.
+    const lines = (box.current?.value ?? text).split('\n');
+    for (const line of done) {
+      const at = lines.indexOf(line);
+      lines.splice(at, at < 0 ? 0 : 1);
+    }
+    const rest = lines.join('\n');
     setText(rest.trim() === '' ? '' : rest);
     setStoring(false);
     void queries.invalidateQueries({ queryKey: ['names', view.machineId] });
@@ -109,6 +115,7 @@ export function CalledForm({ view, black, mode, state, personId, close }: Called
       <label className="mt-2 block">
         As you say it
         <textarea
+          ref={box}
           autoFocus
           rows={3}
           className="field mt-1 font-mono text-[18px]"

@@ -21,7 +21,8 @@ interface ExtraReadingProps {
   personId: string;
   /** The leg that is asked for: the probes, and how the other was read. */
   probes?: OtherLegView | undefined;
-  close: () => void;
+  /** With what was typed behind the reading while it was stored: it belongs to the next. */
+  close: (next?: string) => void;
 }
 
 const ways = [
@@ -81,6 +82,7 @@ function OneReading({ view, current, personId, probes, close }: ExtraReadingProp
   const [choices, setChoices] = useState<string[]>([]);
   // Which of two readings was chosen, while it is asked whether it is live.
   const chosen = useRef<number | null>(null);
+  const field = useRef<HTMLInputElement>(null);
   const keep = async (choice: number | null, alive: LiveAnswer | null = null) => {
     if (!red || !typed.trim()) {
       setError(new Error(red ? 'Type what the meter shows.' : 'Choose the pin under the red probe.'));
@@ -88,6 +90,8 @@ function OneReading({ view, current, personId, probes, close }: ExtraReadingProp
     }
     const id = newId();
     chosen.current = choice;
+    // The field is free at once: who types on has the next reading before the eyes.
+    setTyped('');
     const outcome: Outcome = await store(view.id, {
       id,
       order: nextOrder(),
@@ -111,13 +115,14 @@ function OneReading({ view, current, personId, probes, close }: ExtraReadingProp
     });
     if (outcome.kind === 'refused') {
       await discard(id);
+      setTyped([typed, field.current?.value].filter(Boolean).join(' '));
       setChoices(outcome.refusal.problem.choices ?? []);
       setError(outcome.refusal);
       return;
     }
-    // It is stored, or waits on the device: the next reading begins with an empty field.
+    const next = field.current?.value ?? '';
     setTyped('');
-    close();
+    close(next);
   };
   const asked = error instanceof Refusal && error.problem.asksLive ? error : null;
   return (
@@ -149,6 +154,7 @@ function OneReading({ view, current, personId, probes, close }: ExtraReadingProp
         <label className="grow">
           Reads
           <input
+            ref={field}
             className="field mt-1 font-mono text-[22px]"
             value={typed}
             autoComplete="off"
@@ -159,7 +165,7 @@ function OneReading({ view, current, personId, probes, close }: ExtraReadingProp
         <button type="submit" className="action">
           Store
         </button>
-        <button type="button" className="quiet min-h-[44px]" onClick={close}>
+        <button type="button" className="quiet min-h-[44px]" onClick={() => close()}>
           Leave
         </button>
       </div>

@@ -205,9 +205,11 @@ function Measuring({ view: asOnSheet, on }: { view: RoundView; on: string }) {
             current={row}
             personId={person.id}
             probes={extra === 'leg' ? (view.otherLeg ?? undefined) : undefined}
-            close={() => {
+            close={(next) => {
               setExtra(false);
-              setTimeout(() => field.current?.focus());
+              if (next) {
+                here.setTyped(here.typed + next);
+              }
             }}
           />
         ) : row ? (
