@@ -54,10 +54,10 @@ test('readings are called out along a plug, between two pins, and at a pin that 
   await page.keyboard.type('\nS1-1 to TB1-- 24.3');
   await expect(box).toHaveValue('S1-1 to TB1-- 24.3');
   await expect(understood).toContainText('24.3');
+  await expect(page.getByText('not judged: 12.1 V')).toBeVisible();
   await box.press('Control+Enter');
   // The hand is back at the next probe once it is stored.
   await expect(box).toBeHidden();
-  await expect(page.getByText('not judged: 12.1 V')).toBeVisible();
   await later.getByRole('button', { name: 'Where is J99-2?' }).click();
   await page.keyboard.type('logj99');
   await page.getByRole('option', { name: /^LOG-J99·2/ }).click();

@@ -154,6 +154,7 @@ test('an extra reading between any two pins, without a check', async ({ edda: pa
   const extras = page.getByRole('region', { name: 'Extra readings' });
   await expect(extras).toContainText('Z4-J1·2 to PS·-');
   await expect(extras).toContainText('0.42 V under load belt running');
+  await page.getByRole('button', { name: 'Not now' }).click();
   await expect(page.getByLabel(/^Reading at/)).toHaveValue('3.1');
 });
 
