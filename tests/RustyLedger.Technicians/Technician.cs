@@ -121,10 +121,17 @@ public sealed class Technician
     {
         for (var again = 0; ; again++)
         {
-            // Whatever is drawn, each seed draws its own.
-            if (Visit(stratum, seed, new Random((seed * 7919) + (again * 104729) + (int)stratum), order) is { } visit)
+            try
             {
-                return visit;
+                // Whatever is drawn, each seed draws its own.
+                if (Visit(stratum, seed, new Random((seed * 7919) + (again * 104729) + (int)stratum), order) is { } visit)
+                {
+                    return visit;
+                }
+            }
+            catch (NoPointException)
+            {
+                // It chatters, or ngspice finds no rest of it: nobody measures it as it is.
             }
         }
     }

@@ -3,6 +3,9 @@ using System.Globalization;
 
 namespace RustyLedger.Worlds;
 
+/// <summary>A machine that has no rest to be measured in, or none that ngspice finds.</summary>
+public sealed class NoPointException(string message) : Exception(message);
+
 /// <summary>Asks ngspice, which has no part in the product.</summary>
 internal static class Ngspice
 {
@@ -15,7 +18,7 @@ internal static class Ngspice
     /// <param name="net">The lines of the circuit.</param>
     /// <param name="names">What the nodes are called, by their names in the lines.</param>
     /// <returns>Volts against node 0, by what the nodes are called; that one itself at 0.</returns>
-    /// <exception cref="InvalidOperationException">It found no operating point.</exception>
+    /// <exception cref="NoPointException">It found no operating point.</exception>
     public static Dictionary<string, double> OperatingPoint(string net, IReadOnlyDictionary<string, string> names)
     {
         var file = Path.GetTempFileName();
@@ -41,9 +44,7 @@ internal static class Ngspice
 
             ngspice.WaitForExit();
             volts[names["0"]] = 0;
-            return volts.Count > 1
-                ? volts
-                : throw new InvalidOperationException($"ngspice found no operating point: {errors.Result}\n{net}");
+            return volts.Count > 1 ? volts : throw new NoPointException($"ngspice found no operating point: {errors.Result}\n{net}");
         }
         finally
         {

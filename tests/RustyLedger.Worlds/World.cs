@@ -63,7 +63,7 @@ public sealed class World
         {
             Blow();
         }
-        catch (InvalidOperationException)
+        catch (NoPointException)
         {
             // An output that takes its own rail down and comes on again: it has no rest to be measured in.
             IsBeyond = true;

@@ -70,6 +70,7 @@ internal static class InputsFirst
                 all.Select(wants => new Input(
                         a =>
                             PartWords.Same.Equals(Printed(a.Red), wants.Red)
+                            && (wants.Black.Length == 0 || PartWords.Same.Equals(Printed(a.Black), wants.Black))
                             && model.Machine.Model.States.FirstOrDefault(s => s.Code == a.State) is { } state
                             && when.IsClosedIn(state),
                         (_, volts) => volts > wants.Volts == wants.Above,

@@ -264,7 +264,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
         var across = _circuit!.Across.ToLookup(a => a.Part.Name, a => (a.From, a.To, Name: ""));
         foreach (var state in Machine.Model.States.Where(s => s.Energised))
         {
-            var like = volts.Find(c => c.State.Code == state.Code) ?? volts.Find(c => c.State.Energised);
+            var here = volts.FindAll(c => c.State.Code == state.Code);
+            here = here.Count > 0 ? here : volts.FindAll(c => c.State.Energised);
+            var like = here.FirstOrDefault();
             var mode = like?.Check.Mode ?? (_circuit.IsAlternating ? MeterMode.AcVolts : MeterMode.DcVolts);
             var pairs = _circuit
                 .Runs.Where(r => r.State.Code == state.Code)
@@ -280,7 +282,9 @@ public sealed class MachineDiagnosis : IDiagnosisModel
                         .Across.Where(a => a.Part.Law.Kind is LawKind.Fuse or LawKind.Switch or LawKind.MakeContact or LawKind.BreakContact)
                         .Select(a => (a.From, a.To, a.Part.Name))
                 );
-            if ((like?.Check.Black ?? _circuit.Return) is { } common)
+            // What the sheet is read against there; from phase to phase nothing is, and the return of the source tells more.
+            var most = here.GroupBy(c => c.Check.Black).MaxBy(g => g.Count());
+            if ((most?.Count() == 1 && here.Count > 1 ? _circuit.Return ?? most.Key : most?.Key ?? _circuit.Return) is { } common)
             {
                 pairs = pairs.Concat(Machine.Pins.Keys.Where(p => p != common).Select(p => (p, common, "")));
             }
