@@ -139,4 +139,8 @@ public enum Showing
 /// <param name="Moment">Findings of one moment share whether the fault was showing.</param>
 /// <param name="Words">As it is read out, such as <c>Z2-J1·1 24.4 V, belt running</c>.</param>
 /// <param name="IsDoubted">Somebody does not trust it; it counts half.</param>
-public sealed record Finding(string Id, Act Act, ActOutcome Outcome, int Moment, Showing Showing, string Words, bool IsDoubted);
+public sealed record Finding(string Id, Act Act, ActOutcome Outcome, int Moment, Showing Showing, string Words, bool IsDoubted)
+{
+    /// <summary>It was read before, and alike: no second piece of evidence, and hardly a slip.</summary>
+    public bool IsReadTwice { get; init; }
+}

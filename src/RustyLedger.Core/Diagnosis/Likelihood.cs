@@ -73,7 +73,7 @@ internal sealed class Likelihood
         _healthy = [.. _findings.Select(f => model.Healthy(f.Act))];
         _steps = [.. _findings.Select(f => f.Act.Step)];
         _broad = [.. _findings.Select(Broad)];
-        _slips = [.. _findings.Select(f => f.IsDoubted ? 0.5 : rules.SlipOf(f.Outcome.Kind))];
+        _slips = [.. _findings.Select(f => f.IsDoubted ? 0.5 : Math.Pow(rules.SlipOf(f.Outcome.Kind), f.IsReadTwice ? 2 : 1))];
         var shared = _findings.Select(f => f.Outcome.Kind == OutcomeKind.Number ? model.SharedErrors(f.Act) : []).ToList();
         var causes = shared
             .SelectMany((s, i) => s.Select(e => (e.Cause, Size: Math.Abs(e.Change) / _findings[i].Act.Span)))
@@ -127,7 +127,7 @@ internal sealed class Likelihood
     public bool Explains(int finding, double speaks)
     {
         var kind = _findings[finding].Outcome.Kind;
-        var least = 2 * _rules.SlipOf(kind) * _broad[finding];
+        var least = 2 * Math.Min(_slips[finding], _rules.SlipOf(kind)) * _broad[finding];
         return Math.Exp(speaks) > (kind is OutcomeKind.Number or OutcomeKind.Open ? least : Math.Max(least, MistakenSeldom));
     }
 

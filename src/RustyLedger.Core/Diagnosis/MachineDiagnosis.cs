@@ -110,7 +110,7 @@ public sealed class MachineDiagnosis : IDiagnosisModel
             findings.Select(f =>
                 FormattableString.Invariant(
                     $"{f.Id}|{f.Act.Id}|{f.Act.NoLoad}|{f.Outcome.Kind} {f.Outcome.Value:R} {f.Outcome.IsAbout}|{f.Moment}|"
-                ) + $"{f.Showing}|{f.IsDoubted}|{f.Words}"
+                ) + $"{f.Showing}|{f.IsDoubted}|{f.IsReadTwice}|{f.Words}"
             )
         );
         var at = _posteriors.FindIndex(p => p.Key == key);

@@ -141,7 +141,7 @@ public static class NextActs
         {
             cancel.ThrowIfCancellationRequested();
             if (
-                (done.Contains(act.Id) && !(again && PartActs.IsOfMoment(act)))
+                (done.Contains(act.Id) && act.Id != of[0].Wanted?.Id && !(again && PartActs.IsOfMoment(act)))
                 || (rules.School == School.NoSwaps && act.Kind == ActKind.Swap)
                 || rules.LeftOut.Contains(act.Id)
                 // Whoever could not clamp once has no clamp there.

@@ -222,7 +222,13 @@ public static class Reasoning
 
                 if (Of(reading, check, model, at) is { } finding)
                 {
-                    findings.Add(finding);
+                    var before = sheet.Rows.FirstOrDefault(r => r.Reading == reading)?.Earlier ?? [];
+                    findings.Add(
+                        finding with
+                        {
+                            IsReadTwice = before.Any(e => Of(e, check, model, at) is { } was && AreAlike(was, finding)),
+                        }
+                    );
                     order[finding.Id] = reading.Order;
                 }
                 else
@@ -255,6 +261,13 @@ public static class Reasoning
     /// </summary>
     public static bool MayComeAndGo(string complaint, RoundSheet sheet) =>
         SeenNotation.SaysSometimes(complaint) || ReadingsOf(sheet).Any(e => IsWatched(e.Reading));
+
+    // Of a reading that is taken again. Common practice, no source.
+    private const double Alike = 0.03;
+
+    private static bool AreAlike(Finding one, Finding other) =>
+        one.Outcome.Kind == other.Outcome.Kind
+        && Math.Abs(one.Outcome.Value - other.Outcome.Value) <= Math.Max(one.Act.Step, Alike * Math.Abs(one.Outcome.Value));
 
     private static bool IsWatched(Entry reading) => SeenNotation.ShowingIn(reading.Value?.Remark ?? "").Showing != Showing.Unknown;
 

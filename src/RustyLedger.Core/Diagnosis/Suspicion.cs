@@ -228,6 +228,21 @@ public static class Suspicion
             var (x, y) => x != y,
         };
 
+    /// <summary>
+    /// A reading that a suspect does not explain, and that was not read otherwise since: a slip, or the end of this suspect. Null where all
+    /// fit.
+    /// </summary>
+    private static Finding? Odd(Weighed suspect, Posterior posterior)
+    {
+        var speaks = posterior.Speaks(suspect);
+        var explained = posterior.Findings.Index().Where(f => posterior.Explains(f.Index, speaks[f.Index])).Select(f => f.Item).ToHashSet();
+        return posterior.Findings.FirstOrDefault(f =>
+            f is { IsDoubted: false, Showing: not Showing.No, Act.Kind: ActKind.Read, Outcome.Kind: OutcomeKind.Number or OutcomeKind.Open }
+            && !explained.Contains(f)
+            && !explained.Any(e => e.Act.Id == f.Act.Id)
+        );
+    }
+
     private static List<SpeaksFor> SpeaksOf(
         SuspectGroup of,
         List<SuspectGroup> groups,
@@ -319,6 +334,16 @@ public static class Suspicion
             {
                 Because = $"likely; it does not explain {left.Words}: find what does, or doubt it",
                 Wanted = ReadAt(left.Act.Aims, left.Act.State, posterior),
+            };
+        }
+
+        if (Odd(first.Of[0], posterior) is { } odd)
+        {
+            var isSure = odd.IsReadTwice || posterior.Findings.Count(f => f.Act.Id == odd.Act.Id) > 1;
+            return first with
+            {
+                Because = $"likely; it does not explain {odd.Words}: {(isSure ? "find what does" : "read it again")}, or doubt it",
+                Wanted = isSure ? null : odd.Act,
             };
         }
 

@@ -53,6 +53,68 @@ public sealed class MachineDiagnosisTests
         Assert.True(Share(after, "load 2") > 2 * Share(before, "load 2"));
     }
 
+    private static Reasoned Reasoned(MachineDiagnosis model, IReadOnlyList<Finding> found) =>
+        Reasoning.Of(
+            model,
+            found,
+            RoundPlan.CostOf(RoundMinutes.Usual, RoundRules.Of(model.Machine)),
+            new NextActRules(School.NoSwaps, null, RoundMinutes.Usual, 1)
+        );
+
+    /// <summary>One number that does not fit may be a slip, or the end of the suspect: it is read again before anything is condemned.</summary>
+    [Fact]
+    public void A_reading_that_does_not_fit_is_read_again_before_anything_is_proved()
+    {
+        var model = Of(WithCircuit());
+        var cause = model.Causes.First(c => c.Part == "Z2-F1");
+        List<Finding> found = [Tried(model, "load 1", OutcomeKind.Works), Tried(model, "load 2", OutcomeKind.No)];
+        var reasoned = Reasoned(model, found);
+        for (var i = 0; reasoned.Proved is null && i < 12; i++)
+        {
+            var act = reasoned.Next.First(n => n.Act is { Kind: ActKind.Read }).Act!;
+            var shows = model.Predict(cause, 0, act);
+            found.Add(shows.Kind is PredictionKind.Open or PredictionKind.AtLeast ? Open(act) : Read(act, shows.Value));
+            reasoned = Reasoned(model, found);
+        }
+
+        Assert.Contains("Z2-F1", reasoned.Proved!.Parts);
+        // Where nothing was read yet, and it would show something.
+        var done = found.Select(f => f.Act.Id).ToHashSet();
+        var other = model.Acts.First(a =>
+            a is { Kind: ActKind.Read, Mode: MeterMode.DcVolts }
+            && !done.Contains(a.Id)
+            && model.Predict(cause, 0, a) is { Kind: PredictionKind.Number, Value: > 20 }
+        );
+        var odd = Read(other, 12);
+        var once = Reasoned(model, [.. found, odd]);
+        Assert.Null(once.Proved);
+        Assert.Contains("Z2-F1", once.Suspects[0].Parts);
+        Assert.Contains("read it again, or doubt it", once.Suspects[0].Because, StringComparison.Ordinal);
+        Assert.Equal(other.Id, once.Next[0].Act?.Id);
+        // Doubted, or otherwise when it is read again: a slip.
+        Assert.NotNull(Reasoned(model, [.. found, odd with { IsDoubted = true }]).Proved);
+        var right = Read(other, model.Predict(cause, 0, other).Value) with { Id = "again" };
+        Assert.NotNull(Reasoned(model, [.. found, odd, right]).Proved);
+        // Alike once more, it is none: nothing is proved against it, and nobody asks a third time.
+        var twice = Reasoned(model, [.. found, odd with { IsReadTwice = true }]);
+        Assert.Null(twice.Proved);
+        Assert.Null(twice.Suspects[0].Wanted);
+        Assert.True(twice.Suspects[0].Share < once.Suspects[0].Share);
+    }
+
+    /// <summary>Taken again and alike, the last counts, and is known to be no slip; otherwise than before it is as any other.</summary>
+    [Theory]
+    [InlineData("24.1", "24.2", true)]
+    [InlineData("24.1", "0.2", false)]
+    public void A_check_taken_again_is_known_to_be_read_twice(string first, string second, bool isTwice)
+    {
+        var machine = WithCircuit();
+        var check = machine.Checks[0].Key;
+        var sheet = RoundSheet.Of(machine, FeedGraph.Of(machine), [Sample.Reading(1, check, first), Sample.Reading(2, check, second)]);
+        var finding = Assert.Single(Reasoning.KnownOf(Of(machine), "", [], [("r1", sheet)]).Findings);
+        Assert.Equal(isTwice, finding.IsReadTwice);
+    }
+
     /// <summary>Every single fault, read at every pin as it would be: the true part is among the first, and never impossible.</summary>
     [Fact]
     public void Honest_readings_lead_to_the_true_part()
