@@ -61,7 +61,7 @@ public sealed class MachineDiagnosisTests
             new NextActRules(School.NoSwaps, null, RoundMinutes.Usual, 1)
         );
 
-    /// <summary>One number that does not fit may be a slip, or the end of the suspect: it is read again before anything is condemned.</summary>
+    /// <summary>One number that does not fit may be a slip, or the end of the suspect.</summary>
     [Fact]
     public void A_reading_that_does_not_fit_is_read_again_before_anything_is_proved()
     {
