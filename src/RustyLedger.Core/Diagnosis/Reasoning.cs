@@ -211,6 +211,7 @@ public static class Reasoning
         foreach (var (_, sheet) in rounds)
         {
             var moments = new Dictionary<string, int>();
+            var earlier = sheet.Rows.Where(r => r.Reading is not null).ToLookup(r => r.Reading!.Id, r => r.Earlier);
             foreach (var (reading, check) in ReadingsOf(sheet).Where(e => e.Reading.Value is not null).OrderBy(e => e.Reading.Order))
             {
                 // Whether it showed is said of one reading alone.
@@ -222,7 +223,7 @@ public static class Reasoning
 
                 if (Of(reading, check, model, at) is { } finding)
                 {
-                    var before = sheet.Rows.FirstOrDefault(r => r.Reading == reading)?.Earlier ?? [];
+                    var before = earlier[reading.Id].SelectMany(e => e);
                     findings.Add(
                         finding with
                         {

@@ -81,7 +81,12 @@ export function useMeasuring(
     for (const old of waiting.filter((w) => w.refused && w.line.checkKey === asked.key)) {
       await discard(old.line.id);
     }
+    // Both belong to this reading: what is typed and said from here on is of the next.
+    const showed = meanwhile.is;
     setTyped('');
+    if ('typed' in what) {
+      meanwhile.say('');
+    }
     setError(null);
     const sent = store(view.id, line);
     const outcome = await Promise.race([
@@ -92,11 +97,9 @@ export function useMeasuring(
       // The technician is still here: back into the field instead of onto the sheet.
       await discard(line.id);
       setTyped('typed' in what ? what.typed : '');
+      meanwhile.say(showed);
       setError(outcome.refusal);
       return;
-    }
-    if ('typed' in what) {
-      meanwhile.say('');
     }
     moveTo(
       isRoundOn
